@@ -1,0 +1,51 @@
+//! What canonicalization replaces (UTS #35 annex C, `aliases.json` and `cldr-bcp47`).
+
+use crate::Code;
+use crate::code::three;
+use crate::generated::aliases as table;
+
+/// The replacement of a bare language, a tag.
+pub fn language(language: Code) -> Option<&'static str> {
+    lookup(&table::LANGUAGES, &three(language)?)
+}
+
+/// Rules that need more than a language, `(tag, replacement)`, sorted by the tag.
+pub fn compound() -> &'static [(&'static str, &'static str)] {
+    &table::COMPOUND
+}
+
+/// The grandfathered tags of RFC 5646, `(tag, replacement)`.
+pub fn grandfathered() -> &'static [(&'static str, &'static str)] {
+    &table::GRANDFATHERED
+}
+
+/// The replacement of a script.
+pub fn script(script: Code) -> Option<[u8; 4]> {
+    lookup(&table::SCRIPTS, &script.to_be_bytes())
+}
+
+/// The replacements of a region; where there are several, the likely one of the language is meant.
+pub fn region(region: Code) -> Option<&'static [[u8; 3]]> {
+    lookup(&table::REGIONS, &three(region)?)
+}
+
+/// The replacement of a variant.
+pub fn variant(variant: &str) -> Option<&'static str> {
+    lookup(&table::VARIANTS, &variant)
+}
+
+/// The replacement of a subdivision, in lower case.
+pub fn subdivision(subdivision: &str) -> Option<&'static str> {
+    lookup(&table::SUBDIVISIONS, &subdivision)
+}
+
+/// The preferred value of a `-u-` or `-t-` key.
+pub fn value(extension: u8, key: [u8; 2], value: &str) -> Option<&'static str> {
+    let at = table::VALUES.binary_search_by(|row| (row.0, row.1, row.2).cmp(&(extension, key, value))).ok()?;
+    table::VALUES.get(at).map(|row| row.3)
+}
+
+fn lookup<K: Ord, V: Copy>(table: &[(K, V)], key: &K) -> Option<V> {
+    let at = table.binary_search_by(|row| row.0.cmp(key)).ok()?;
+    table.get(at).map(|row| row.1)
+}

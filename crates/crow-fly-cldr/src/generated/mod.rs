@@ -1,0 +1,14 @@
+//! What `xtask` wrote. Nothing but data.
+
+use crate::Parts;
+use crate::matching::RegionTest;
+use crate::numbers::{Grouping, Shape, Symbols};
+use crate::plurals::{Category, Operand, Relation, Rule};
+
+pub(crate) mod aliases;
+pub(crate) mod likely;
+pub(crate) mod matching;
+pub(crate) mod numbers;
+pub(crate) mod parents;
+pub(crate) mod plurals;
+pub(crate) mod scripts;

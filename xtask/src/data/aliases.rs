@@ -1,0 +1,134 @@
+//! `aliases.json` and the value aliases of `cldr-bcp47`: what canonicalization replaces.
+
+use std::collections::BTreeMap;
+
+use anyhow::{Context, Result};
+use serde_json::Value;
+
+use super::Table;
+use super::emit::{Source, padded};
+use super::packages::Packages;
+
+/// The grandfathered tags of RFC 5646 §2.2.8 that its grammar alone would refuse or take for something else.
+const GRANDFATHERED: [&str; 26] = [
+    "art-lojban", "cel-gaulish", "en-gb-oed", "i-ami", "i-bnn", "i-default", "i-enochian", "i-hak", "i-klingon",
+    "i-lux", "i-mingo", "i-navajo", "i-pwn", "i-tao", "i-tay", "i-tsu", "no-bok", "no-nyn", "sgn-be-fr", "sgn-be-nl",
+    "sgn-ch-de", "zh-guoyu", "zh-hakka", "zh-min", "zh-min-nan", "zh-xiang",
+];
+
+pub(super) fn table(packages: &Packages) -> Result<Table> {
+    let json = packages.json("cldr-core/supplemental/aliases.json")?;
+    let alias = &json["supplemental"]["metadata"]["alias"];
+    let read = |kind: &str| -> Result<BTreeMap<String, String>> {
+        alias[kind]
+            .as_object()
+            .with_context(|| format!("{kind} is not a table"))?
+            .iter()
+            .map(|(from, to)| Ok((from.clone(), to["_replacement"].as_str().context("no replacement")?.to_owned())))
+            .collect()
+    };
+
+    let mut source = Source::new("aliases.rs", "aliases.json, cldr-bcp47");
+    let mut languages = Vec::new();
+    let mut compound = Vec::new();
+    for (from, to) in read("languageAlias")? {
+        if GRANDFATHERED.contains(&from.to_ascii_lowercase().as_str()) {
+            continue;
+        }
+        if from.contains('-') {
+            compound.push(format!("(\"{from}\", \"{to}\")"));
+        } else {
+            languages.push(format!("({}, \"{to}\")", padded(&from, 3)));
+        }
+    }
+    source.array("LANGUAGES", "([u8; 3], &str)", languages);
+    source.line("/// Rules with more than a language: `sgn-BR`, `hy-arevmda`, `und-aaland`.");
+    source.array("COMPOUND", "(&str, &str)", compound);
+
+    let all = read("languageAlias")?;
+    let mut grandfathered = Vec::new();
+    for tag in GRANDFATHERED {
+        let row = all.iter().find(|(from, _)| from.eq_ignore_ascii_case(tag));
+        let (from, to) = row.with_context(|| format!("no replacement for `{tag}`"))?;
+        grandfathered.push(format!("(\"{from}\", \"{to}\")"));
+    }
+    source.array("GRANDFATHERED", "(&str, &str)", grandfathered);
+
+    source.array(
+        "SCRIPTS",
+        "([u8; 4], [u8; 4])",
+        read("scriptAlias")?.iter().map(|(from, to)| format!("({}, {})", padded(from, 4), padded(to, 4))),
+    );
+    let regions = read("territoryAlias")?;
+    source.line("/// Each region's replacements; where there are several, the likely one of the language is taken.");
+    source.array(
+        "REGIONS",
+        "([u8; 3], &[[u8; 3]])",
+        regions.iter().map(|(from, to)| {
+            let to: Vec<String> = to.split(' ').map(|to| padded(to, 3)).collect();
+            format!("({}, &[{}])", padded(from, 3), to.join(", "))
+        }),
+    );
+    let pairs = |map: BTreeMap<String, String>| {
+        map.into_iter().map(|(from, to)| format!("(\"{from}\", \"{}\")", to.to_ascii_lowercase())).collect::<Vec<_>>()
+    };
+    source.array("VARIANTS", "(&str, &str)", pairs(read("variantAlias")?));
+    // Of several subdivisions the first is taken (UTS #35, annex C, processing `rg` and `sd`).
+    let subdivisions = read("subdivisionAlias")?
+        .into_iter()
+        .map(|(from, to)| {
+            let first = to.split(' ').next().unwrap_or_default().to_owned();
+            // A replacement that is a plain region is written as its unknown subdivision, `zzzz`.
+            let first = if first.len() <= 3 { format!("{first}zzzz") } else { first };
+            (from, first)
+        })
+        .collect();
+    source.array("SUBDIVISIONS", "(&str, &str)", pairs(subdivisions));
+    values(packages, &mut source)?;
+    Ok(source.finish())
+}
+
+/// The deprecated or long values of `-u-` and `-t-` keys: (key, value, preferred value).
+fn values(packages: &Packages, source: &mut Source) -> Result<()> {
+    let mut rows = BTreeMap::new();
+    for file in ["calendar", "collation", "currency", "measure", "number", "segmentation", "timezone", "transform", "transform-destination", "variant"] {
+        let json = packages.json(&format!("cldr-bcp47/bcp47/{file}.json"))?;
+        for space in ["u", "t"] {
+            let Some(keys) = json["keyword"][space].as_object() else { continue };
+            for (key, types) in keys {
+                for (name, facts) in types.as_object().into_iter().flatten() {
+                    collect(space, key, name, facts, &mut rows);
+                }
+            }
+        }
+    }
+    source.line("/// (`u` or `t`, key, value) and the value that replaces it; sorted.");
+    source.array(
+        "VALUES",
+        "(u8, [u8; 2], &str, &str)",
+        rows.iter().map(|((space, key, from), to)| format!("(b'{space}', *b\"{key}\", \"{from}\", \"{to}\")")),
+    );
+    Ok(())
+}
+
+type ValueRows = BTreeMap<(String, String, String), String>;
+
+fn collect(space: &str, key: &str, name: &str, facts: &Value, rows: &mut ValueRows) {
+    if name.starts_with('_') || !facts.is_object() {
+        return;
+    }
+    let mut add = |from: &str, to: &str| {
+        let valid = |value: &str| value.split('-').all(|part| (3..=8).contains(&part.len()) && part.bytes().all(|byte| byte.is_ascii_alphanumeric()));
+        let from = from.to_ascii_lowercase();
+        if valid(&from) && from != to {
+            rows.insert((space.to_owned(), key.to_owned(), from), to.to_owned());
+        }
+    };
+    let preferred = facts["_preferred"].as_str().unwrap_or(name);
+    if preferred != name {
+        add(name, preferred);
+    }
+    for alias in facts["_alias"].as_str().into_iter().flat_map(|aliases| aliases.split(' ')) {
+        add(alias, preferred);
+    }
+}

@@ -1,0 +1,108 @@
+//! `languageMatching.json`, table `written-new`: rows as they stand, two-way ones in both directions.
+
+use std::collections::BTreeSet;
+
+use anyhow::{Context, Result, bail};
+use serde_json::Value;
+
+use super::Table;
+use super::emit::{Source, padded, parts};
+use super::packages::Packages;
+
+pub(super) fn table(packages: &Packages) -> Result<Table> {
+    let json = packages.json("cldr-core/supplemental/languageMatching.json")?;
+    let data = &json["supplemental"]["languageMatching"]["written-new"];
+    let containment = packages.json("cldr-core/supplemental/territoryContainment.json")?;
+    let containment = &containment["supplemental"]["territoryContainment"];
+
+    let mut source = Source::new("matching.rs", "languageMatching.json, territoryContainment.json");
+    let paradigms = data["paradigmLocales"]["_locales"].as_array().context("no paradigm locales")?;
+    source.array("PARADIGMS", "super::Parts", paradigms.iter().filter_map(Value::as_str).map(parts));
+
+    let variables = data["matchVariables"].as_object().context("no match variables")?;
+    let names: Vec<&str> = variables.keys().map(String::as_str).collect();
+    let sets = variables.values().map(|variable| {
+        let mut regions = BTreeSet::new();
+        for code in variable["_value"].as_str().unwrap_or_default().split('+') {
+            expand(containment, code, &mut regions);
+        }
+        let regions: Vec<String> = regions.iter().map(|region| padded(region, 3)).collect();
+        format!("&[{}]", regions.join(", "))
+    });
+    source.line("/// The regions of each `$variable`, groups opened to all they contain; sorted.");
+    source.array("REGION_SETS", "&[[u8; 3]]", sets.collect::<Vec<_>>());
+
+    let (mut languages, mut scripts, mut regions) = (Vec::new(), Vec::new(), Vec::new());
+    let (mut language_default, mut script_default) = (None, None);
+    for row in data["languageMatch"].as_array().context("no rows")? {
+        let text = |name: &str| row[name].as_str().with_context(|| format!("{name} is missing in {row}"));
+        let (desired, supported) = (text("_desired")?, text("_supported")?);
+        let distance = row["_distance"].as_u64().with_context(|| format!("no distance in {row}"))?;
+        let both = row["_oneway"] != true && desired != supported;
+        let (from, to): (Vec<&str>, Vec<&str>) = (desired.split('-').collect(), supported.split('-').collect());
+        match (from.as_slice(), to.as_slice()) {
+            (["*"], ["*"]) => language_default = Some(distance),
+            (["*", "*"], ["*", "*"]) => script_default = Some(distance),
+            ([from], [to]) => {
+                languages.push(format!("({}, {}, {distance})", padded(from, 3), padded(to, 3)));
+                if both {
+                    languages.push(format!("({}, {}, {distance})", padded(to, 3), padded(from, 3)));
+                }
+            }
+            ([_, _], [_, _]) => {
+                scripts.push(format!("({}, {}, {distance})", parts(desired), parts(supported)));
+                if both {
+                    scripts.push(format!("({}, {}, {distance})", parts(supported), parts(desired)));
+                }
+            }
+            ([language, script, from], [language_too, script_too, to])
+                if language == language_too && script == script_too =>
+            {
+                let any = |code: &str| if code == "*" { String::new() } else { code.to_owned() };
+                let (language, script) = (padded(&any(language), 3), padded(&any(script), 4));
+                let (from, to) = (test(from, &names)?, test(to, &names)?);
+                regions.push(format!("({language}, {script}, {from}, {to}, {distance})"));
+                if both && from != to {
+                    regions.push(format!("({language}, {script}, {to}, {from}, {distance})"));
+                }
+            }
+            _ => bail!("a row of a shape the tables do not have: {row}"),
+        }
+    }
+    source.line(&format!("pub(crate) const LANGUAGE_DEFAULT: u8 = {};", language_default.context("no `*` row")?));
+    source.line(&format!("pub(crate) const SCRIPT_DEFAULT: u8 = {};\n", script_default.context("no `*-*` row")?));
+    // Stable by the desired language: rows of one language keep the order of the data.
+    languages.sort_by_key(|row| row.split(',').next().unwrap_or_default().to_owned());
+    source.array("LANGUAGES", "([u8; 3], [u8; 3], u8)", languages);
+    source.array("SCRIPTS", "(super::Parts, super::Parts, u8)", scripts);
+    source.line("/// Language and script (zeros: any), desired and supported region, distance; in the order of the data.");
+    source.array("REGIONS", "([u8; 3], [u8; 4], super::RegionTest, super::RegionTest, u8)", regions);
+    Ok(source.finish())
+}
+
+fn test(pattern: &str, names: &[&str]) -> Result<String> {
+    let index = |name: &str| {
+        let name = format!("${name}");
+        names.iter().position(|known| **known == name).with_context(|| format!("`{name}` is not defined"))
+    };
+    Ok(match pattern {
+        "*" => "super::RegionTest::Any".to_owned(),
+        _ => match (pattern.strip_prefix("$!"), pattern.strip_prefix('$')) {
+            (Some(name), _) => format!("super::RegionTest::NotIn({})", index(name)?),
+            (None, Some(name)) => format!("super::RegionTest::In({})", index(name)?),
+            (None, None) => format!("super::RegionTest::Is({})", padded(pattern, 3)),
+        },
+    })
+}
+
+/// The region, and all that is in it: groups such as 419 count as inside the larger group too.
+fn expand(containment: &Value, code: &str, regions: &mut BTreeSet<String>) {
+    if !regions.insert(code.to_owned()) {
+        return;
+    }
+    for key in [code.to_owned(), format!("{code}-status-grouping")] {
+        for inner in containment[&key]["_contains"].as_array().into_iter().flatten().filter_map(Value::as_str) {
+            expand(containment, inner, regions);
+        }
+    }
+}

@@ -1,0 +1,60 @@
+//! From the CLDR packages to the tables under `crates/crow-fly-cldr/src/generated`.
+//!
+//! Every table is a pure function of the packages' JSON, so that two runs write the same bytes.
+
+use std::fs;
+use std::path::Path;
+
+use anyhow::{Context, Result, bail};
+
+mod aliases;
+mod emit;
+mod likely;
+mod matching;
+mod names;
+mod numbers;
+mod packages;
+mod parents;
+mod plurals;
+mod scripts;
+
+use packages::Packages;
+
+/// One generated file: its name and its whole content.
+struct Table {
+    name: &'static str,
+    content: Vec<u8>,
+}
+
+pub(super) fn run(root: &Path, folder: &Path, check: bool) -> Result<()> {
+    let packages = Packages::at(folder)?;
+    let mut tables = vec![
+        aliases::table(&packages)?,
+        likely::table(&packages)?,
+        matching::table(&packages)?,
+        numbers::table(&packages)?,
+        parents::table(&packages)?,
+        plurals::table(&packages)?,
+        scripts::table(&packages)?,
+    ];
+    tables.extend(names::tables(&packages)?);
+
+    let target = root.join("crates/crow-fly-cldr/src/generated");
+    let mut stale = Vec::new();
+    for table in &tables {
+        let path = target.join(table.name);
+        if fs::read(&path).is_ok_and(|old| old == table.content) {
+            continue;
+        }
+        stale.push(table.name);
+        if !check {
+            fs::write(&path, &table.content).with_context(|| format!("writing {}", path.display()))?;
+        }
+    }
+    match (check, stale.is_empty()) {
+        (_, true) => println!("{} tables are what CLDR {} says", tables.len(), packages::VERSION),
+        (false, false) => println!("written: {}", stale.join(", ")),
+        (true, false) => bail!("stale tables: {}; run `cargo run -p xtask -- data`", stale.join(", ")),
+    }
+    Ok(())
+}

@@ -1,0 +1,93 @@
+//! `cldr-numbers-full` and `numberingSystems.json`: digits, symbols and grouping of every locale.
+
+use std::collections::BTreeMap;
+
+use anyhow::{Context, Result, bail};
+
+use super::Table;
+use super::emit::{Source, parts};
+use super::packages::Packages;
+
+pub(super) fn table(packages: &Packages) -> Result<Table> {
+    let mut source = Source::new("numbers.rs", "cldr-numbers-full, numberingSystems.json");
+    source.line("use super::{Grouping, Shape, Symbols};\n");
+
+    let json = packages.json("cldr-core/supplemental/numberingSystems.json")?;
+    let all = json["supplemental"]["numberingSystems"].as_object().context("no numbering systems")?;
+    let systems: Vec<(&str, &str)> = all
+        .iter()
+        .filter(|(_, system)| system["_type"] == "numeric")
+        .map(|(name, system)| (name.as_str(), system["_digits"].as_str().unwrap_or_default()))
+        .collect();
+    source.array(
+        "SYSTEMS",
+        "(&str, [char; 10])",
+        systems.iter().map(|(name, digits)| {
+            let digits: Vec<String> = digits.chars().map(|digit| format!("'\\u{{{:x}}}'", digit as u32)).collect();
+            format!("(\"{name}\", [{}])", digits.join(", "))
+        }),
+    );
+
+    let mut symbols: BTreeMap<String, usize> = BTreeMap::new();
+    let mut symbol_rows = Vec::new();
+    let mut rows = Vec::new();
+    for locale in packages.locales("cldr-numbers-full")? {
+        let json = packages.json(&format!("cldr-numbers-full/main/{locale}/numbers.json"))?;
+        let numbers = &json["main"][&locale]["numbers"];
+        let default = numbers["defaultNumberingSystem"].as_str().context("no default numbering system")?;
+        let minimum: u8 = numbers["minimumGroupingDigits"].as_str().context("no minimum grouping digits")?.parse()?;
+        let mut shapes = Vec::new();
+        for (index, (name, _)) in systems.iter().enumerate() {
+            let set = &numbers[format!("symbols-numberSystem-{name}")];
+            let Some(pattern) = numbers[format!("decimalFormats-numberSystem-{name}")]["standard"].as_str() else { continue };
+            let text = |symbol: &str| set[symbol].as_str().unwrap_or_default();
+            let row = format!(
+                "Symbols {{ decimal: {:?}, group: {:?}, minus: {:?}, plus: {:?} }}",
+                text("decimal"), text("group"), text("minusSign"), text("plusSign"),
+            );
+            let next = symbols.len();
+            let which = *symbols.entry(row.clone()).or_insert(next);
+            if which == next {
+                symbol_rows.push(row);
+            }
+            let shape = format!("Shape {{ system: {index}, symbols: {which}, grouping: {} }}", grouping(pattern, minimum)?);
+            if *name == default { shapes.insert(0, shape) } else { shapes.push(shape) }
+        }
+        if !systems.iter().any(|(name, _)| *name == default) {
+            bail!("`{locale}` counts in `{default}`, which has no ten digits");
+        }
+        rows.push((locale, format!("&[{}]", shapes.join(", "))));
+    }
+    // A locale that says what its shorter tag says needs no row: readers truncate.
+    let known: BTreeMap<String, String> = rows.iter().cloned().collect();
+    rows.retain(|(locale, shapes)| {
+        let inherited = locale.rsplit_once('-').and_then(|(shorter, _)| known.get(shorter));
+        inherited != Some(shapes)
+    });
+    source.array("SYMBOLS", "Symbols", symbol_rows);
+    let mut rows: Vec<String> = rows.iter().filter(|(locale, _)| is_plain(locale)).map(|(locale, shapes)| format!("({}, {shapes})", parts(locale))).collect();
+    rows.sort();
+    source.line("/// The shapes of each locale, that of its default numbering system first.");
+    source.array("LOCALES", "(super::Parts, &[Shape])", rows);
+    Ok(source.finish())
+}
+
+/// Language, script and region only: the few variant locales of CLDR write numbers as their base does.
+pub(super) fn is_plain(locale: &str) -> bool {
+    locale.split('-').skip(1).all(|subtag| subtag.len() <= 4 && !(subtag.len() == 4 && subtag.starts_with(|c: char| c.is_ascii_digit())))
+}
+
+/// The sizes of the groups in a pattern such as `#,##,##0.###`.
+fn grouping(pattern: &str, minimum: u8) -> Result<String> {
+    let integer = pattern.split(['.', ';']).next().unwrap_or_default();
+    let groups: Vec<usize> = integer.split(',').skip(1).map(str::len).collect();
+    let (primary, secondary) = match groups.as_slice() {
+        [] => (0, 0),
+        [primary] => (*primary, *primary),
+        [.., secondary, primary] => (*primary, *secondary),
+    };
+    if pattern.contains([';', 'E', '%']) {
+        bail!("a decimal pattern of a shape the tables do not have: `{pattern}`");
+    }
+    Ok(format!("Grouping {{ primary: {primary}, secondary: {secondary}, minimum: {minimum} }}"))
+}

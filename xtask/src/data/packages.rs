@@ -1,0 +1,83 @@
+//! The CLDR packages: fetched once, checked against their digests, read as JSON.
+
+use std::fs;
+use std::path::{Path, PathBuf};
+use std::process::Command;
+
+use anyhow::{Context, Result, bail};
+use serde_json::Value;
+
+/// The CLDR release all tables come from.
+pub(super) const VERSION: &str = "48.2.0";
+
+/// Package, and the SHA-512 of its archive as the registry's own `integrity` field gives it.
+const PINNED: [(&str, &str); 5] = [
+    ("cldr-bcp47", "92cdf337e59b835cccaaf24d7836a2d730342411876c09f1bf62a8e2b8d5a21bd7b1c0c69936bb54dcb54fe411950c374153f341c0a6d843a212d01f394e1dfa"),
+    ("cldr-core", "cdf98ba2d867712c1fbf68e57afa12ae0236546807f120c61d7b2dea3504a2d1c0f27abd2207a0f63cdd24316d06ca3da6026e1bcf432b5e93ceb9990dda3606"),
+    ("cldr-localenames-full", "e28d296980f3d145e17e10a101516499597608fd184d212a13a5ab0b47cd69f6920b9bb90c05e98711f7499d548dccdaae292bf034e82997e2a24e84a962dd35"),
+    ("cldr-misc-full", "7527364ebe777507141b0b138a76a611ea0fd985ce850ac867e4b27ae52bbf833324e4a34ff434aa44a65f5d59c1f7136d84a422a6eb8002d02e1026d727f97c"),
+    ("cldr-numbers-full", "d0443e524543b325ce9719d69cbd51204355645a829dbd380f562b92ed286e73b2b6d6ee673f2d1e651de5ce4012f8464bf1a0db32387d36829b9d4b486213a2"),
+];
+
+/// A folder with every package unpacked below it.
+pub(super) struct Packages {
+    folder: PathBuf,
+}
+
+impl Packages {
+    /// Opens the packages in `folder`, fetching with `npm pack` those that are not there.
+    pub(super) fn at(folder: &Path) -> Result<Self> {
+        fs::create_dir_all(folder)?;
+        let folder = folder.canonicalize()?;
+        for (name, digest) in PINNED {
+            if !folder.join(name).join("package.json").exists() {
+                fetch(&folder, name, digest)?;
+            }
+        }
+        Ok(Self { folder })
+    }
+
+    /// Reads one JSON file, `package/path/file.json`.
+    pub(super) fn json(&self, path: &str) -> Result<Value> {
+        let file = self.folder.join(path);
+        let text = fs::read_to_string(&file).with_context(|| format!("reading {}", file.display()))?;
+        serde_json::from_str(&text).with_context(|| format!("parsing {}", file.display()))
+    }
+
+    /// Reads one JSON file that not every locale has.
+    pub(super) fn optional_json(&self, path: &str) -> Result<Option<Value>> {
+        if self.folder.join(path).exists() { self.json(path).map(Some) } else { Ok(None) }
+    }
+
+    /// The locales of a package's `main` folder, sorted.
+    pub(super) fn locales(&self, package: &str) -> Result<Vec<String>> {
+        let mut names = fs::read_dir(self.folder.join(package).join("main"))?
+            .map(|entry| Ok(entry?.file_name().to_string_lossy().into_owned()))
+            .collect::<Result<Vec<_>>>()?;
+        names.sort();
+        Ok(names)
+    }
+}
+
+fn fetch(folder: &Path, name: &str, digest: &str) -> Result<()> {
+    let archive = format!("{name}-{VERSION}.tgz");
+    if !folder.join(&archive).exists() {
+        run(Command::new("npm").args(["pack", "--silent", &format!("{name}@{VERSION}")]).current_dir(folder))?;
+    }
+    let sum = Command::new("sha512sum").arg(&archive).current_dir(folder).output()?;
+    let sum = String::from_utf8_lossy(&sum.stdout).into_owned();
+    if sum.split_whitespace().next() != Some(digest) {
+        bail!("{archive} has another digest than the pinned one: it is not the published {VERSION}");
+    }
+    let target = folder.join(name);
+    fs::create_dir_all(&target)?;
+    run(Command::new("tar").arg("xzf").arg(&archive).args(["--strip-components=1", "-C", name]).current_dir(folder))
+}
+
+fn run(command: &mut Command) -> Result<()> {
+    let status = command.status().with_context(|| format!("starting {command:?}"))?;
+    if !status.success() {
+        bail!("{command:?} ended with {status}");
+    }
+    Ok(())
+}

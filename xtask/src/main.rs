@@ -1,0 +1,47 @@
+//! The project's own chores. `cargo run -p xtask -- help` lists them.
+
+#![allow(clippy::print_stdout, reason = "a command-line tool talks on its output")]
+
+use std::path::{Path, PathBuf};
+use std::process::ExitCode;
+
+use clap::{Parser, Subcommand};
+
+mod data;
+
+#[derive(Parser)]
+#[command(name = "xtask", about = "Chores of the Crow Fly repository")]
+struct Arguments {
+    #[command(subcommand)]
+    chore: Chore,
+}
+
+#[derive(Subcommand)]
+enum Chore {
+    /// Write the CLDR tables of `crow-fly-cldr` from the pinned packages.
+    Data {
+        /// Write nothing; fail where a committed table differs from what would be written.
+        #[arg(long)]
+        check: bool,
+        /// Where the packages are unpacked, one folder each; fetched into it when they are not there.
+        #[arg(long, value_name = "DIR")]
+        packages: Option<PathBuf>,
+    },
+}
+
+fn main() -> ExitCode {
+    let root = Path::new(env!("CARGO_MANIFEST_DIR")).parent().map_or_else(PathBuf::new, Path::to_path_buf);
+    let done = match Arguments::parse().chore {
+        Chore::Data { check, packages } => {
+            let packages = packages.unwrap_or_else(|| root.join("target/cldr"));
+            data::run(&root, &packages, check)
+        }
+    };
+    match done {
+        Ok(()) => ExitCode::SUCCESS,
+        Err(error) => {
+            println!("error: {error:#}");
+            ExitCode::FAILURE
+        }
+    }
+}
