@@ -6,7 +6,10 @@ use crate::generated::aliases as table;
 
 /// The replacement of a bare language, a tag.
 pub fn language(language: Code) -> Option<&'static str> {
-    lookup(&table::LANGUAGES, &three(language)?)
+    match three(language)? {
+        key @ [_, _, 0] => lookup(&table::TWO_LETTERS, &key),
+        key => lookup(&table::THREE_LETTERS, &key),
+    }
 }
 
 /// Rules that need more than a language, `(tag, replacement)`, sorted by the tag.
@@ -26,7 +29,10 @@ pub fn script(script: Code) -> Option<[u8; 4]> {
 
 /// The replacements of a region; where there are several, the likely one of the language is meant.
 pub fn region(region: Code) -> Option<&'static [[u8; 3]]> {
-    lookup(&table::REGIONS, &three(region)?)
+    match three(region)? {
+        key @ [_, _, 0] => lookup(&table::TWO_LETTER_REGIONS, &key),
+        key => lookup(&table::OTHER_REGIONS, &key),
+    }
 }
 
 /// The replacement of a variant.

@@ -10,28 +10,8 @@ pub const LANGUAGE_DEFAULT: u8 = table::LANGUAGE_DEFAULT;
 /// The distance of two scripts that no row joins.
 pub const SCRIPT_DEFAULT: u8 = table::SCRIPT_DEFAULT;
 
-/// What a row of the data asks of a region.
-#[derive(Clone, Copy, Debug)]
-pub(crate) enum RegionTest {
-    Any,
-    Is([u8; 3]),
-    In(u8),
-    NotIn(u8),
-}
-
-impl RegionTest {
-    fn holds(self, region: [u8; 3]) -> bool {
-        let inside = |set: u8| {
-            table::REGION_SETS.get(usize::from(set)).is_some_and(|set| set.binary_search(&region).is_ok())
-        };
-        match self {
-            Self::Any => true,
-            Self::Is(other) => other == region,
-            Self::In(set) => inside(set),
-            Self::NotIn(set) => !inside(set),
-        }
-    }
-}
+/// How many classes of regions there are at most: see [`region_class`].
+pub const REGION_CLASSES: usize = 32;
 
 /// The supported languages near a desired one, with their distances, in the order of the data.
 pub fn languages(desired: Code) -> impl Iterator<Item = (Code, u8)> {
@@ -51,14 +31,20 @@ pub fn script_distance(desired: (Code, Code), supported: (Code, Code)) -> u8 {
     row.map_or(SCRIPT_DEFAULT, |row| row.2)
 }
 
-/// The distance of two different regions in a language and script: the first row of the data that holds.
-pub fn region_distance(language: Code, script: Code, desired: Code, supported: Code) -> u8 {
-    let (Some(desired), Some(supported)) = (three(desired), three(supported)) else { return u8::MAX };
-    let holds = |row: &&([u8; 3], [u8; 4], RegionTest, RegionTest, u8)| {
+/// What the data knows of a region: regions of one class are at the same distance from any other region.
+pub fn region_class(region: Code) -> u8 {
+    let found = three(region).and_then(|key| table::REGION_CLASSES.binary_search_by(|row| row.0.cmp(&key)).ok());
+    found.and_then(|at| table::REGION_CLASSES.get(at)).map_or(0, |row| row.1)
+}
+
+/// The distance of two different regions, by their classes, in a language and script (zero: of any): the first
+/// row of the data that holds.
+pub fn region_distance(language: Code, script: Code, desired: u8, supported: u8) -> u8 {
+    let holds = |row: &&([u8; 3], [u8; 4], (u8, u8), (u8, u8), u8)| {
         (row.0 == [0; 3] || code(&row.0) == language)
             && (row.1 == [0; 4] || code(&row.1) == script)
-            && row.2.holds(desired)
-            && row.3.holds(supported)
+            && desired & row.2.0 == row.2.1
+            && supported & row.3.0 == row.3.1
     };
     table::REGIONS.iter().find(holds).map_or(u8::MAX, |row| row.4)
 }
@@ -66,4 +52,9 @@ pub fn region_distance(language: Code, script: Code, desired: Code, supported: C
 /// The locales that win among equals, as language, script and region.
 pub fn paradigms() -> impl Iterator<Item = (Code, Code, Code)> {
     table::PARADIGMS.iter().map(codes)
+}
+
+/// Every desired language the data has a row for, once.
+pub fn desired_languages() -> impl Iterator<Item = Code> {
+    table::LANGUAGES.chunk_by(|one, next| one.0 == next.0).filter_map(|rows| rows.first()).map(|row| code(&row.0))
 }

@@ -38,10 +38,14 @@ pub(super) fn table(packages: &Packages) -> Result<Table> {
         if from.contains('-') {
             compound.push(format!("(\"{from}\", \"{to}\")"));
         } else {
-            languages.push(format!("({}, \"{to}\")", padded(&from, 3)));
+            languages.push((from, to));
         }
     }
-    source.array("LANGUAGES", "([u8; 3], &str)", languages);
+    source.line("/// The few of two letters apart: nearly every language that is asked for has two.");
+    for (name, length) in [("TWO_LETTERS", 2), ("THREE_LETTERS", 3)] {
+        let rows = languages.iter().filter(|(from, _)| from.len() == length);
+        source.array(name, "([u8; 3], &str)", rows.map(|(from, to)| format!("({}, \"{to}\")", padded(from, 3))));
+    }
     source.line("/// Rules with more than a language: `sgn-BR`, `hy-arevmda`, `und-aaland`.");
     source.array("COMPOUND", "(&str, &str)", compound);
 
@@ -61,14 +65,14 @@ pub(super) fn table(packages: &Packages) -> Result<Table> {
     );
     let regions = read("territoryAlias")?;
     source.line("/// Each region's replacements; where there are several, the likely one of the language is taken.");
-    source.array(
-        "REGIONS",
-        "([u8; 3], &[[u8; 3]])",
-        regions.iter().map(|(from, to)| {
+    for (name, length) in [("TWO_LETTER_REGIONS", 2), ("OTHER_REGIONS", 3)] {
+        let rows = regions.iter().filter(|(from, _)| from.len() == length);
+        let rows = rows.map(|(from, to)| {
             let to: Vec<String> = to.split(' ').map(|to| padded(to, 3)).collect();
             format!("({}, &[{}])", padded(from, 3), to.join(", "))
-        }),
-    );
+        });
+        source.array(name, "([u8; 3], &[[u8; 3]])", rows);
+    }
     let pairs = |map: BTreeMap<String, String>| {
         map.into_iter().map(|(from, to)| format!("(\"{from}\", \"{}\")", to.to_ascii_lowercase())).collect::<Vec<_>>()
     };

@@ -38,6 +38,12 @@ impl Source {
         self.text.push_str("];\n\n");
     }
 
+    /// The same, the rows sorted by the bytes they stand for: readers search them.
+    pub(super) fn sorted_array(&mut self, name: &str, kind: &str, mut rows: Vec<String>) {
+        rows.sort_by_cached_key(|row| row.replace("\\0", "\0"));
+        self.array(name, kind, rows);
+    }
+
     pub(super) fn finish(self) -> Table {
         let mut text = self.text.trim_end().to_owned();
         text.push('\n');

@@ -59,8 +59,7 @@ pub(super) fn table(packages: &Packages) -> Result<Table> {
     source.line("/// Script and region of each two-letter language, at `26 * first + second`; 255 is none.");
     source.array("TWO_LETTERS", "(u8, u8)", two);
     source.array("THREE_LETTERS", "([u8; 3], u8, u8)", three);
-    let mut rows: Vec<(String, String)> = by_parts.iter().map(|(key, value)| (parts(key), parts(value))).collect();
-    rows.sort();
-    source.array("BY_PARTS", "(super::Parts, super::Parts)", rows.iter().map(|(key, value)| format!("({key}, {value})")));
+    let rows = by_parts.iter().map(|(key, value)| format!("({}, {})", parts(key), parts(value))).collect();
+    source.sorted_array("BY_PARTS", "(super::Parts, super::Parts)", rows);
     Ok(source.finish())
 }

@@ -19,18 +19,30 @@ pub(super) fn table(packages: &Packages) -> Result<Table> {
     let paradigms = data["paradigmLocales"]["_locales"].as_array().context("no paradigm locales")?;
     source.array("PARADIGMS", "super::Parts", paradigms.iter().filter_map(Value::as_str).map(parts));
 
-    let variables = data["matchVariables"].as_object().context("no match variables")?;
-    let names: Vec<&str> = variables.keys().map(String::as_str).collect();
-    let sets = variables.values().map(|variable| {
+    // Every variable, and every region a row names by itself, is one bit of a region's class.
+    let mut sets: Vec<(String, BTreeSet<String>)> = Vec::new();
+    for (name, variable) in data["matchVariables"].as_object().context("no match variables")? {
         let mut regions = BTreeSet::new();
         for code in variable["_value"].as_str().unwrap_or_default().split('+') {
             expand(containment, code, &mut regions);
         }
-        let regions: Vec<String> = regions.iter().map(|region| padded(region, 3)).collect();
-        format!("&[{}]", regions.join(", "))
-    });
-    source.line("/// The regions of each `$variable`, groups opened to all they contain; sorted.");
-    source.array("REGION_SETS", "&[[u8; 3]]", sets.collect::<Vec<_>>());
+        sets.push((name.clone(), regions));
+    }
+    for row in data["languageMatch"].as_array().context("no rows")? {
+        for side in ["_desired", "_supported"] {
+            if let Some(region) = row[side].as_str().and_then(|pattern| pattern.split('-').nth(2)) {
+                if !region.starts_with(['$', '*']) && !sets.iter().any(|(name, _)| name == region) {
+                    sets.push((region.to_owned(), BTreeSet::from([region.to_owned()])));
+                }
+            }
+        }
+    }
+    assert!(sets.len() <= 5, "core keeps a place for each of 32 classes");
+    let all: BTreeSet<&String> = sets.iter().flat_map(|(_, regions)| regions).collect();
+    let names: Vec<&str> = sets.iter().map(|(name, _)| name.as_str()).collect();
+    source.line(&format!("/// Each region's class: bit by bit, whether it is in {}.", names.join(", ")));
+    let class = |region: &String| sets.iter().enumerate().map(|(bit, (_, set))| u8::from(set.contains(region)) << bit).sum::<u8>();
+    source.array("REGION_CLASSES", "([u8; 3], u8)", all.iter().map(|region| format!("({}, {})", padded(region, 3), class(region))));
 
     let (mut languages, mut scripts, mut regions) = (Vec::new(), Vec::new(), Vec::new());
     let (mut language_default, mut script_default) = (None, None);
@@ -75,23 +87,21 @@ pub(super) fn table(packages: &Packages) -> Result<Table> {
     languages.sort_by_key(|row| row.split(',').next().unwrap_or_default().to_owned());
     source.array("LANGUAGES", "([u8; 3], [u8; 3], u8)", languages);
     source.array("SCRIPTS", "(super::Parts, super::Parts, u8)", scripts);
-    source.line("/// Language and script (zeros: any), desired and supported region, distance; in the order of the data.");
-    source.array("REGIONS", "([u8; 3], [u8; 4], super::RegionTest, super::RegionTest, u8)", regions);
+    source.line("/// Language and script (zeros: any), the bits that count of the desired and the supported region's class and\n/// their values, distance; in the order of the data.");
+    source.array("REGIONS", "([u8; 3], [u8; 4], (u8, u8), (u8, u8), u8)", regions);
     Ok(source.finish())
 }
 
+/// A region pattern as the bits of a class that count, and their values.
 fn test(pattern: &str, names: &[&str]) -> Result<String> {
-    let index = |name: &str| {
-        let name = format!("${name}");
-        names.iter().position(|known| **known == name).with_context(|| format!("`{name}` is not defined"))
+    let bit = |name: &str| -> Result<u8> {
+        let at = names.iter().position(|known| *known == name).with_context(|| format!("`{name}` is not defined"))?;
+        Ok(1 << at)
     };
-    Ok(match pattern {
-        "*" => "super::RegionTest::Any".to_owned(),
-        _ => match (pattern.strip_prefix("$!"), pattern.strip_prefix('$')) {
-            (Some(name), _) => format!("super::RegionTest::NotIn({})", index(name)?),
-            (None, Some(name)) => format!("super::RegionTest::In({})", index(name)?),
-            (None, None) => format!("super::RegionTest::Is({})", padded(pattern, 3)),
-        },
+    Ok(match pattern.strip_prefix("$!") {
+        _ if pattern == "*" => "(0, 0)".to_owned(),
+        Some(name) => format!("({}, 0)", bit(&format!("${name}"))?),
+        None => format!("({0}, {0})", bit(pattern)?),
     })
 }
 

@@ -65,10 +65,9 @@ pub(super) fn table(packages: &Packages) -> Result<Table> {
         inherited != Some(shapes)
     });
     source.array("SYMBOLS", "Symbols", symbol_rows);
-    let mut rows: Vec<String> = rows.iter().filter(|(locale, _)| is_plain(locale)).map(|(locale, shapes)| format!("({}, {shapes})", parts(locale))).collect();
-    rows.sort();
+    let rows = rows.iter().filter(|(locale, _)| is_plain(locale)).map(|(locale, shapes)| format!("({}, {shapes})", parts(locale))).collect();
     source.line("/// The shapes of each locale, that of its default numbering system first.");
-    source.array("LOCALES", "(super::Parts, &[Shape])", rows);
+    source.sorted_array("LOCALES", "(super::Parts, &[Shape])", rows);
     Ok(source.finish())
 }
 

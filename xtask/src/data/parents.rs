@@ -9,12 +9,11 @@ use super::packages::Packages;
 pub(super) fn table(packages: &Packages) -> Result<Table> {
     let json = packages.json("cldr-core/supplemental/parentLocales.json")?;
     let data = json["supplemental"]["parentLocales"]["parentLocale"].as_object().context("parentLocale is not a table")?;
-    let mut rows = data
+    let rows = data
         .iter()
-        .map(|(child, parent)| Ok((parts(child), parts(parent.as_str().context("a parent is a text")?))))
-        .collect::<Result<Vec<_>>>()?;
-    rows.sort();
+        .map(|(child, parent)| Ok(format!("({}, {})", parts(child), parts(parent.as_str().context("a parent is a text")?))))
+        .collect::<Result<_>>()?;
     let mut source = Source::new("parents.rs", "parentLocales.json");
-    source.array("PARENTS", "(super::Parts, super::Parts)", rows.iter().map(|(child, parent)| format!("({child}, {parent})")));
+    source.sorted_array("PARENTS", "(super::Parts, super::Parts)", rows);
     Ok(source.finish())
 }

@@ -32,8 +32,7 @@ pub(super) fn table(packages: &Packages) -> Result<Table> {
             });
             locales.push(format!("({}, {index})", parts(locale)));
         }
-        locales.sort();
-        source.array(&format!("{name}_LOCALES"), "(super::Parts, u8)", locales);
+        source.sorted_array(&format!("{name}_LOCALES"), "(super::Parts, u8)", locales);
         source.array(&format!("{name}_RULES"), "&[Rule]", rules_of);
         source.array(&format!("{name}_SAMPLES"), "&[(super::Category, &str)]", samples_of);
     }

@@ -1,7 +1,6 @@
 //! What `xtask` wrote. Nothing but data.
 
 use crate::Parts;
-use crate::matching::RegionTest;
 use crate::numbers::{Grouping, Shape, Symbols};
 use crate::plurals::{Category, Operand, Relation, Rule};
 

@@ -1,0 +1,16 @@
+//! The computation behind Crow Fly. You probably want the `crow-fly` crate, which adds what talks to the world.
+//!
+//! Everything here is a pure function over data: no I/O, no clock, no HTTP types.
+#![no_std]
+#![warn(missing_docs)]
+
+extern crate alloc;
+
+pub mod accept;
+pub mod chain;
+pub mod direction;
+pub mod locale_set;
+pub mod names;
+pub mod tag;
+
+mod suggest;
