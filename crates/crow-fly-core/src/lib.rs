@@ -11,6 +11,7 @@ pub mod chain;
 pub mod direction;
 pub mod locale_set;
 pub mod names;
+pub mod number;
 pub mod tag;
 
 mod suggest;

@@ -31,6 +31,7 @@ pub(super) fn table(packages: &Packages) -> Result<Table> {
     let mut symbols: BTreeMap<String, usize> = BTreeMap::new();
     let mut symbol_rows = Vec::new();
     let mut rows = Vec::new();
+    let mut root_symbols = None;
     for locale in packages.locales("cldr-numbers-full")? {
         let json = packages.json(&format!("cldr-numbers-full/main/{locale}/numbers.json"))?;
         let numbers = &json["main"][&locale]["numbers"];
@@ -50,6 +51,9 @@ pub(super) fn table(packages: &Packages) -> Result<Table> {
             if which == next {
                 symbol_rows.push(row);
             }
+            if locale == "und" && *name == "latn" {
+                root_symbols = Some(which);
+            }
             let shape = format!("Shape {{ system: {index}, symbols: {which}, grouping: {} }}", grouping(pattern, minimum)?);
             if *name == default { shapes.insert(0, shape) } else { shapes.push(shape) }
         }
@@ -65,6 +69,9 @@ pub(super) fn table(packages: &Packages) -> Result<Table> {
         inherited != Some(shapes)
     });
     source.array("SYMBOLS", "Symbols", symbol_rows);
+    let latin = systems.iter().position(|(name, _)| *name == "latn").context("no latin digits")?;
+    source.line(&format!("pub(crate) const LATIN: u8 = {latin};"));
+    source.line(&format!("pub(crate) const ROOT_SYMBOLS: u8 = {};\n", root_symbols.context("no root")?));
     let rows = rows.iter().filter(|(locale, _)| is_plain(locale)).map(|(locale, shapes)| format!("({}, {shapes})", parts(locale))).collect();
     source.line("/// The shapes of each locale, that of its default numbering system first.");
     source.sorted_array("LOCALES", "(super::Parts, &[Shape])", rows);

@@ -1,0 +1,291 @@
+//! An exact decimal number, with the zeros that are shown.
+
+use core::fmt::{self, Write as _};
+
+use smallvec::SmallVec;
+
+/// A decimal number of exact digits. Visible zeros count: 1 and 1.0 are written, and counted, differently.
+///
+/// ```
+/// use crow_fly_core::number::Decimal;
+///
+/// let price = Decimal::parse("12.50")?;
+/// assert_eq!(price.to_string(), "12.50");
+/// assert_eq!(Decimal::from(0.1).to_string(), "0.1");
+/// # Ok::<(), crow_fly_core::number::DecimalError>(())
+/// ```
+#[derive(Clone, Debug, PartialEq, Eq, Hash)]
+pub struct Decimal {
+    negative: bool,
+    /// Values 0 to 9, highest first; the integer part has no leading zero, and is empty for zero.
+    digits: SmallVec<[u8; 24]>,
+    /// How many of the digits stand behind the decimal sign.
+    fraction: usize,
+}
+
+/// A text is no decimal number.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+#[non_exhaustive]
+pub enum DecimalError {
+    /// It is not written as JSON writes numbers (RFC 8259 §6).
+    Form,
+    /// It has more than [`Decimal::MAX_DIGITS`] digits.
+    Size,
+}
+
+impl fmt::Display for DecimalError {
+    fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
+        match self {
+            Self::Form => f.write_str("not a number: digits, with an optional `-`, fraction and exponent, are expected"),
+            Self::Size => write!(f, "a number of more than {} digits", Decimal::MAX_DIGITS),
+        }
+    }
+}
+
+impl core::error::Error for DecimalError {}
+
+impl Decimal {
+    /// The most digits on one side of the decimal sign: every `f64` fits, and a hostile exponent does not.
+    pub const MAX_DIGITS: usize = 400;
+
+    /// Parses the number grammar of JSON, which is that of MessageFormat: `-12.50`, `1e3`; not `+1`, `.5`, `007`.
+    ///
+    /// # Errors
+    /// Where the text has another form, or more than [`Decimal::MAX_DIGITS`] digits.
+    pub fn parse(text: &str) -> Result<Self, DecimalError> {
+        let (negative, unsigned) = text.strip_prefix('-').map_or((false, text), |rest| (true, rest));
+        let (mantissa, exponent) = match unsigned.find(['e', 'E']) {
+            Some(at) => (unsigned.get(..at).unwrap_or_default(), unsigned.get(at + 1..).unwrap_or_default()),
+            None => (unsigned, "0"),
+        };
+        let (integer, fraction) = mantissa.split_once('.').map_or((mantissa, None), |(integer, fraction)| (integer, Some(fraction)));
+        let all_digits = |text: &str| !text.is_empty() && text.bytes().all(|byte| byte.is_ascii_digit());
+        let exponent_digits = exponent.strip_prefix(['+', '-']).unwrap_or(exponent);
+        if !all_digits(integer)
+            || (integer.len() > 1 && integer.starts_with('0'))
+            || !fraction.is_none_or(all_digits)
+            || !all_digits(exponent_digits)
+        {
+            return Err(DecimalError::Form);
+        }
+        let fraction = fraction.unwrap_or_default();
+        let exponent: isize = exponent.parse().map_err(|_| DecimalError::Size)?;
+        let limit = isize::try_from(Self::MAX_DIGITS).unwrap_or(isize::MAX);
+        if integer.len() > Self::MAX_DIGITS || fraction.len() > Self::MAX_DIGITS || exponent.abs() > limit {
+            return Err(DecimalError::Size);
+        }
+        let digits = integer.bytes().chain(fraction.bytes()).map(|byte| byte - b'0').collect();
+        let mut number = Self { negative, digits, fraction: fraction.len() };
+        number.shift(exponent);
+        if number.fraction > Self::MAX_DIGITS || number.integer_len() > Self::MAX_DIGITS {
+            return Err(DecimalError::Size);
+        }
+        number.trim_leading();
+        Ok(number)
+    }
+
+    /// Multiplies by a power of ten.
+    fn shift(&mut self, exponent: isize) {
+        let by = exponent.unsigned_abs();
+        if exponent < 0 {
+            self.fraction += by;
+            let missing = self.fraction.saturating_sub(self.digits.len());
+            self.digits.insert_many(0, core::iter::repeat_n(0, missing));
+        } else {
+            let moved = by.min(self.fraction);
+            self.fraction -= moved;
+            self.digits.extend(core::iter::repeat_n(0, by - moved));
+        }
+    }
+
+    fn trim_leading(&mut self) {
+        let zeros = self.digits.iter().take(self.integer_len()).take_while(|digit| **digit == 0).count();
+        self.digits.drain(..zeros);
+    }
+
+    fn integer_len(&self) -> usize {
+        self.digits.len().saturating_sub(self.fraction)
+    }
+
+    /// The digits before the decimal sign, highest first; none for a number below one.
+    pub fn integer_digits(&self) -> &[u8] {
+        self.digits.get(..self.integer_len()).unwrap_or_default()
+    }
+
+    /// The digits behind the decimal sign, visible zeros included.
+    pub fn fraction_digits(&self) -> &[u8] {
+        self.digits.get(self.integer_len()..).unwrap_or_default()
+    }
+
+    /// Whether the number is below zero, or a zero with a minus.
+    pub const fn is_negative(&self) -> bool {
+        self.negative
+    }
+
+    /// Whether every digit is zero.
+    pub fn is_zero(&self) -> bool {
+        self.digits.iter().all(|digit| *digit == 0)
+    }
+
+    /// Whether there is nothing but zeros behind the decimal sign.
+    pub fn is_integer(&self) -> bool {
+        self.fraction_digits().iter().all(|digit| *digit == 0)
+    }
+
+    /// Whether two numbers have the same value, visible zeros aside.
+    pub fn same_value(&self, other: &Self) -> bool {
+        let trimmed = |number: &Self| {
+            let mut number = number.clone();
+            number.trim_zeros(0);
+            number.negative &= !number.is_zero();
+            number
+        };
+        trimmed(self) == trimmed(other)
+    }
+
+    /// Leaves at most `digits` behind the decimal sign, rounding half away from zero.
+    pub fn round_fraction(&mut self, digits: usize) {
+        if self.fraction > digits {
+            let keep = self.digits.len() - (self.fraction - digits);
+            self.cut(keep);
+            self.fraction = digits;
+            self.trim_leading();
+        }
+    }
+
+    /// Leaves at most `digits` significant ones, rounding half away from zero; whole places become zeros.
+    pub fn round_significant(&mut self, digits: usize) {
+        let leading = self.digits.iter().take_while(|digit| **digit == 0).count();
+        let keep = leading + digits;
+        let Some(surplus) = self.digits.len().checked_sub(keep).filter(|surplus| *surplus > 0) else { return };
+        let before = self.digits.len();
+        self.cut(keep);
+        // A carry into a new first digit (9.99 → 10.0) leaves one significant digit more than asked for.
+        let carried = self.digits.len() + surplus - before;
+        if self.fraction >= surplus {
+            self.fraction -= surplus;
+        } else {
+            self.digits.extend(core::iter::repeat_n(0, surplus - self.fraction));
+            self.fraction = 0;
+        }
+        if carried > 0 && self.fraction > 0 {
+            self.digits.pop();
+            self.fraction -= 1;
+        }
+        self.trim_leading();
+    }
+
+    /// Cuts the digits after the first `keep`, rounding half away from zero.
+    fn cut(&mut self, keep: usize) {
+        let up = self.digits.get(keep).is_some_and(|digit| *digit >= 5);
+        self.digits.truncate(keep);
+        if !up {
+            return;
+        }
+        for digit in self.digits.iter_mut().rev() {
+            if *digit < 9 {
+                *digit += 1;
+                return;
+            }
+            *digit = 0;
+        }
+        self.digits.insert(0, 1);
+    }
+
+    /// Shows at least `digits` behind the decimal sign.
+    pub fn pad_fraction(&mut self, digits: usize) {
+        let missing = digits.min(Self::MAX_DIGITS).saturating_sub(self.fraction);
+        self.digits.extend(core::iter::repeat_n(0, missing));
+        self.fraction += missing;
+    }
+
+    /// Shows at least `digits` significant ones, with zeros behind the decimal sign.
+    pub fn pad_significant(&mut self, digits: usize) {
+        let leading = self.digits.iter().take_while(|digit| **digit == 0).count();
+        // Zero has one significant digit, the one before the decimal sign.
+        let shown = if self.is_zero() { 1 + self.fraction } else { self.digits.len() - leading };
+        self.pad_fraction(self.fraction + digits.min(Self::MAX_DIGITS).saturating_sub(shown));
+    }
+
+    /// Drops zeros at the end, down to `least` digits behind the decimal sign.
+    pub fn trim_zeros(&mut self, least: usize) {
+        while self.fraction > least && self.digits.last() == Some(&0) {
+            self.digits.pop();
+            self.fraction -= 1;
+        }
+    }
+
+    /// Drops what stands behind the decimal sign.
+    pub fn truncate_fraction(&mut self) {
+        self.digits.truncate(self.integer_len());
+        self.fraction = 0;
+    }
+}
+
+impl fmt::Display for Decimal {
+    fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
+        if self.negative {
+            f.write_char('-')?;
+        }
+        if self.integer_len() == 0 {
+            f.write_char('0')?;
+        }
+        for (at, digit) in self.digits.iter().enumerate() {
+            if at == self.integer_len() {
+                f.write_char('.')?;
+            }
+            f.write_char(char::from(b'0' + digit))?;
+        }
+        Ok(())
+    }
+}
+
+impl From<u128> for Decimal {
+    fn from(mut number: u128) -> Self {
+        let mut digits = SmallVec::new();
+        while number > 0 {
+            // Below ten, so the cast is exact.
+            digits.push((number % 10) as u8);
+            number /= 10;
+        }
+        digits.reverse();
+        Self { negative: false, digits, fraction: 0 }
+    }
+}
+
+impl From<u64> for Decimal {
+    fn from(mut number: u64) -> Self {
+        let mut buffer = [0; 20];
+        let mut start = buffer.len();
+        for slot in buffer.iter_mut().rev() {
+            if number == 0 {
+                break;
+            }
+            *slot = (number % 10) as u8;
+            number /= 10;
+            start -= 1;
+        }
+        Self { negative: false, digits: SmallVec::from_slice(buffer.get(start..).unwrap_or_default()), fraction: 0 }
+    }
+}
+
+impl From<i64> for Decimal {
+    fn from(number: i64) -> Self {
+        Self { negative: number < 0, ..Self::from(number.unsigned_abs()) }
+    }
+}
+
+impl From<i128> for Decimal {
+    fn from(number: i128) -> Self {
+        Self { negative: number < 0, ..Self::from(number.unsigned_abs()) }
+    }
+}
+
+impl From<f64> for Decimal {
+    /// The shortest digits that read back as the same number. Infinities and NaN, which have none, become zero;
+    /// callers who may have them ask [`f64::is_finite`] first.
+    fn from(number: f64) -> Self {
+        let text = alloc::format!("{number}");
+        Self::parse(&text).unwrap_or_else(|_| Self::from(0u64))
+    }
+}

@@ -1,0 +1,214 @@
+//! How a locale writes a number: digits, signs, groups (UTS #35 part 3, "Number Formatting").
+
+use core::fmt;
+
+use crow_fly_cldr::numbers::{self, Shape};
+
+use super::Decimal;
+use crate::tag::{LanguageTag, maximize};
+
+/// The digits, signs and groups of a locale.
+///
+/// ```
+/// use crow_fly_core::{number::{Decimal, NumberFormat, NumberLocale}, tag::LanguageTag};
+///
+/// let written = |tag, number: u64| {
+///     let locale = NumberLocale::of(&LanguageTag::parse(tag).unwrap());
+///     let mut text = String::new();
+///     NumberFormat::default().write(&Decimal::from(number), &locale, &mut text).unwrap();
+///     text
+/// };
+/// assert_eq!(written("en", 12_345), "12,345");
+/// assert_eq!(written("pl", 1_234), "1234");
+/// assert_eq!(written("hi-u-nu-deva", 1_234_567), "१२,३४,५६७");
+/// ```
+#[derive(Clone, Copy, Debug)]
+pub struct NumberLocale {
+    shape: &'static Shape,
+    digits: &'static [char; 10],
+}
+
+impl NumberLocale {
+    /// The number shape of a tag, or of the nearest shorter one; `-u-nu` chooses the digits.
+    pub fn of(tag: &LanguageTag) -> Self {
+        let (language, script, region) = tag.codes();
+        let likely = maximize((language, script, region)).1;
+        let language = tag.language_code().unwrap_or(0);
+        let keys = [
+            (language, script, region),
+            (language, likely, region),
+            (language, likely, 0),
+            (language, 0, region),
+            (language, 0, 0),
+            (0, 0, 0),
+        ];
+        let find = |(language, script, region): &(u32, u32, u32)| numbers::shapes(*language, *script, *region);
+        let shapes = keys.iter().find_map(find).unwrap_or(ROOT);
+        let default = shapes.first().unwrap_or(&ROOT[0]);
+        let wanted = tag.keyword("nu").unwrap_or_default();
+        // Digits that the locale has no shape for are written in its default shape (UTS #35 part 3, §2.3).
+        let shape = shapes.iter().find(|shape| shape.system() == wanted).unwrap_or(default);
+        Self { shape, digits: numbers::digits(wanted).unwrap_or_else(|| shape.digits()) }
+    }
+
+    /// The name of the numbering system.
+    pub fn numbering_system(&self) -> &'static str {
+        numbers::system_of(self.digits)
+    }
+}
+
+const ROOT: &[Shape] = numbers::ROOT;
+
+/// When digits are put in groups.
+#[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Hash)]
+pub enum Grouping {
+    /// As the locale does.
+    #[default]
+    Auto,
+    /// Even where the locale leaves four digits together.
+    Always,
+    /// Not at all.
+    Never,
+    /// Only where at least two digits stand before the first group sign.
+    Min2,
+}
+
+/// When a sign is shown.
+#[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Hash)]
+pub enum Sign {
+    /// Before negative numbers, negative zero too.
+    #[default]
+    Auto,
+    /// Before every number.
+    Always,
+    /// Before every number but zero.
+    ExceptZero,
+    /// Before negative numbers, but not before zero.
+    Negative,
+    /// Never.
+    Never,
+}
+
+/// How many digits are shown.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Hash)]
+pub enum Digits {
+    /// At least and at most so many behind the decimal sign.
+    Fraction(u8, u8),
+    /// At least and at most so many significant ones.
+    Significant(u8, u8),
+}
+
+/// How a number is written, apart from the locale.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Hash)]
+pub struct NumberFormat {
+    /// How many digits: none to three behind the decimal sign unless said.
+    pub digits: Digits,
+    /// At least so many before the decimal sign, from 1.
+    pub integer_digits: u8,
+    /// Groups.
+    pub grouping: Grouping,
+    /// The sign.
+    pub sign: Sign,
+    /// Whether zeros behind the decimal sign are dropped where there is nothing else.
+    pub strip_if_integer: bool,
+}
+
+impl Default for NumberFormat {
+    fn default() -> Self {
+        Self {
+            digits: Digits::Fraction(0, 3),
+            integer_digits: 1,
+            grouping: Grouping::Auto,
+            sign: Sign::Auto,
+            strip_if_integer: false,
+        }
+    }
+}
+
+impl NumberFormat {
+    /// The number with the digits that are shown: what the plural category goes by.
+    #[must_use]
+    pub fn rounded(&self, number: &Decimal) -> Decimal {
+        let mut number = number.clone();
+        match self.digits {
+            Digits::Fraction(least, most) => {
+                number.round_fraction(usize::from(most));
+                number.trim_zeros(usize::from(least));
+                number.pad_fraction(usize::from(least));
+            }
+            Digits::Significant(least, most) => {
+                number.round_significant(usize::from(most));
+                number.trim_zeros(0);
+                number.pad_significant(usize::from(least));
+            }
+        }
+        if self.strip_if_integer && number.is_integer() {
+            number.truncate_fraction();
+        }
+        number
+    }
+
+    /// Rounds and writes a number.
+    ///
+    /// # Errors
+    /// Those of the output.
+    pub fn write(&self, number: &Decimal, locale: &NumberLocale, output: &mut dyn fmt::Write) -> fmt::Result {
+        self.write_rounded(&self.rounded(number), locale, output)
+    }
+
+    /// Writes a number whose digits are already those to be shown.
+    ///
+    /// # Errors
+    /// Those of the output.
+    pub fn write_rounded(&self, number: &Decimal, locale: &NumberLocale, output: &mut dyn fmt::Write) -> fmt::Result {
+        let symbols = locale.shape.symbols();
+        let zero = || number.is_zero();
+        let sign = match (self.sign, number.is_negative()) {
+            (Sign::Auto | Sign::Always, true) => symbols.minus,
+            (Sign::Always, false) => symbols.plus,
+            (Sign::ExceptZero | Sign::Negative, true) if !zero() => symbols.minus,
+            (Sign::ExceptZero, false) if !zero() => symbols.plus,
+            _ => "",
+        };
+        output.write_str(sign)?;
+        let integer = number.integer_digits();
+        let length = integer.len().max(usize::from(self.integer_digits));
+        let (primary, secondary) = self.groups(locale, length);
+        for at in 0..length {
+            let left = length - at;
+            let starts_group = at > 0 && (left == primary || (left > primary && secondary > 0 && (left - primary) % secondary == 0));
+            if primary > 0 && starts_group {
+                output.write_str(symbols.group)?;
+            }
+            let digit = (integer.len() + at).checked_sub(length).and_then(|at| integer.get(at)).copied().unwrap_or(0);
+            output.write_char(locale.digit(digit))?;
+        }
+        let fraction = number.fraction_digits();
+        if !fraction.is_empty() {
+            output.write_str(symbols.decimal)?;
+            for digit in fraction {
+                output.write_char(locale.digit(*digit))?;
+            }
+        }
+        Ok(())
+    }
+
+    /// The sizes of the first group and of further ones; zeros for none.
+    fn groups(&self, locale: &NumberLocale, length: usize) -> (usize, usize) {
+        let grouping = locale.shape.grouping;
+        let minimum = match self.grouping {
+            Grouping::Never => return (0, 0),
+            Grouping::Always => 1,
+            Grouping::Auto => grouping.minimum,
+            Grouping::Min2 => grouping.minimum.max(2),
+        };
+        let primary = usize::from(grouping.primary);
+        if primary == 0 || length < primary + usize::from(minimum) { (0, 0) } else { (primary, usize::from(grouping.secondary)) }
+    }
+}
+
+impl NumberLocale {
+    fn digit(&self, value: u8) -> char {
+        self.digits.get(usize::from(value)).copied().unwrap_or('0')
+    }
+}
