@@ -7,11 +7,16 @@
 extern crate alloc;
 
 pub mod accept;
+pub mod catalog;
 pub mod chain;
+pub mod check;
 pub mod direction;
+pub mod finding;
 pub mod locale_set;
+pub mod message;
 pub mod names;
 pub mod number;
 pub mod tag;
+pub mod value;
 
 mod suggest;

@@ -1,0 +1,83 @@
+//! Messages: Unicode MessageFormat 2 (UTS #35 part 9), from source to output.
+//!
+//! ```text
+//! source ──syntax──▶ Message (data model) ──compile──▶ Program ──format──▶ text or HTML
+//! ```
+//!
+//! ```
+//! use crow_fly_core::args;
+//! use crow_fly_core::message::{Message, Program, Speech};
+//! use crow_fly_core::tag::LanguageTag;
+//!
+//! let source = ".input {$seats :number} .match $seats one {{One seat left}} * {{{$seats} seats left}}";
+//! let program = Program::compile(&Message::parse(source)?);
+//! let english = Speech::of(&LanguageTag::parse("en").unwrap());
+//! assert_eq!(program.to_text(&english, &args! { seats: 1 }), "One seat left");
+//! assert_eq!(program.to_text(&english, &args! { seats: 1200 }), "1,200 seats left");
+//! # Ok::<(), crow_fly_core::message::MessageErrors>(())
+//! ```
+
+use alloc::vec::Vec;
+use core::fmt;
+use core::ops::Deref;
+
+mod compile;
+mod error;
+mod format;
+pub mod model;
+mod number_function;
+mod output;
+mod resolve;
+mod select;
+mod speech;
+mod syntax;
+mod validate;
+
+pub use compile::{Parameter, ParameterKind, Program};
+pub use error::{MessageError, MessageErrorKind};
+pub use format::{FormatError, FormatErrorKind};
+pub use model::Message;
+pub use output::Html;
+pub use speech::{Isolation, Speech};
+
+impl Message {
+    /// The longest source that is read, in bytes: a hundred times a long paragraph.
+    pub const MAX_LENGTH: usize = 64 * 1024;
+
+    /// Parses a message and checks it against the data model.
+    ///
+    /// # Errors
+    /// Every syntax and data-model error of the source, in order; never none.
+    pub fn parse(source: &str) -> Result<Self, MessageErrors> {
+        let (message, mut errors) = syntax::parse(source);
+        // A half-read message would add errors that only follow from others.
+        if errors.is_empty() {
+            validate::validate(&message, &mut errors);
+        }
+        if errors.is_empty() { Ok(message) } else { Err(MessageErrors(errors)) }
+    }
+}
+
+/// Every error of a message's source; at least one.
+#[derive(Clone, Debug, PartialEq, Eq)]
+pub struct MessageErrors(Vec<MessageError>);
+
+impl Deref for MessageErrors {
+    type Target = [MessageError];
+
+    fn deref(&self) -> &[MessageError] {
+        &self.0
+    }
+}
+
+impl fmt::Display for MessageErrors {
+    fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
+        for (at, error) in self.0.iter().enumerate() {
+            let separator = if at == 0 { "" } else { "; " };
+            write!(f, "{separator}{error} (byte {})", error.span().start)?;
+        }
+        Ok(())
+    }
+}
+
+impl core::error::Error for MessageErrors {}

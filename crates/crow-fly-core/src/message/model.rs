@@ -1,0 +1,225 @@
+//! The data model of a message: UTS #35 part 9, "Data Model", with the place of each part in the source.
+//!
+//! Names, keys and option names are in NFC; text is as it was written, escapes resolved.
+
+use alloc::string::String;
+use alloc::vec::Vec;
+use core::ops::Range;
+
+/// Bytes of a message's source.
+#[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Hash)]
+pub struct Span {
+    /// The first byte.
+    pub start: u32,
+    /// The byte after the last.
+    pub end: u32,
+}
+
+impl Span {
+    pub(crate) fn new(range: Range<usize>) -> Self {
+        // Sources are bounded by `Message::MAX_LENGTH`, far below the bound of the type.
+        let place = |at: usize| u32::try_from(at).unwrap_or(u32::MAX);
+        Self { start: place(range.start), end: place(range.end) }
+    }
+
+    /// The span as a range of indices.
+    pub fn range(self) -> Range<usize> {
+        self.start as usize..self.end as usize
+    }
+}
+
+/// A message, parsed.
+#[derive(Clone, Debug, PartialEq)]
+pub struct Message {
+    /// `.input` and `.local`, in order.
+    pub declarations: Vec<Declaration>,
+    /// One pattern, or several to select from.
+    pub body: Body,
+}
+
+/// What a message says.
+#[derive(Clone, Debug, PartialEq)]
+pub enum Body {
+    /// One pattern.
+    Pattern(Pattern),
+    /// `.match`: the variant whose keys suit the selectors best.
+    Match {
+        /// The variables selected by.
+        selectors: Vec<Selector>,
+        /// The variants, in order.
+        variants: Vec<Variant>,
+    },
+}
+
+/// A variable that `.match` selects by.
+#[derive(Clone, Debug, PartialEq)]
+pub struct Selector {
+    /// Its name, without `$`.
+    pub name: String,
+    /// Its place.
+    pub span: Span,
+}
+
+/// A declaration.
+#[derive(Clone, Debug, PartialEq)]
+pub struct Declaration {
+    /// The variable declared, without `$`.
+    pub name: String,
+    /// `.input`, which annotates a parameter, or `.local`, which makes a new variable.
+    pub kind: DeclarationKind,
+    /// What the variable stands for.
+    pub value: Expression,
+    /// The place of the variable's name.
+    pub span: Span,
+}
+
+/// The two declarations.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub enum DeclarationKind {
+    /// `.input {$x :number}`
+    Input,
+    /// `.local $y = {$x :number}`
+    Local,
+}
+
+/// One way to say the message.
+#[derive(Clone, Debug, PartialEq)]
+pub struct Variant {
+    /// A key for each selector.
+    pub keys: Vec<Key>,
+    /// What is said.
+    pub pattern: Pattern,
+    /// The place of the keys.
+    pub span: Span,
+}
+
+/// A key of a variant.
+#[derive(Clone, Debug, PartialEq, Eq, PartialOrd, Ord)]
+pub enum Key {
+    /// `one`, `1`, `|a b|`
+    Literal(String),
+    /// `*`
+    Any,
+}
+
+/// Text with placeholders.
+pub type Pattern = Vec<Element>;
+
+/// A part of a pattern.
+#[derive(Clone, Debug, PartialEq)]
+pub enum Element {
+    /// Text, as it is.
+    Text(String),
+    /// A value to be formatted.
+    Expression(Expression),
+    /// The beginning or the end of a stretch of markup.
+    Markup(Markup),
+}
+
+/// `{$x :function option=value @attribute}`
+#[derive(Clone, Debug, PartialEq)]
+pub struct Expression {
+    /// What is formatted; none for a function alone.
+    pub operand: Option<Operand>,
+    /// What formats it.
+    pub function: Option<Function>,
+    /// Notes to tools, which formatting leaves aside.
+    pub attributes: Vec<Attribute>,
+    /// Its place, braces included.
+    pub span: Span,
+}
+
+/// A literal or a variable.
+#[derive(Clone, Debug, PartialEq, Eq)]
+pub enum Operand {
+    /// `|text|`, `42`
+    Literal(String),
+    /// `$name`
+    Variable(String),
+}
+
+/// `:function option=value`
+#[derive(Clone, Debug, PartialEq)]
+pub struct Function {
+    /// Its name, with its namespace: `number`, `crow:list`.
+    pub name: String,
+    /// Its options, in order.
+    pub options: Vec<Setting>,
+    /// The place of its name.
+    pub span: Span,
+}
+
+/// `option=value`
+#[derive(Clone, Debug, PartialEq)]
+pub struct Setting {
+    /// Its name, with its namespace.
+    pub name: String,
+    /// Its value.
+    pub value: Operand,
+    /// The place of its name.
+    pub span: Span,
+}
+
+/// `@attribute` or `@attribute=value`
+#[derive(Clone, Debug, PartialEq, Eq)]
+pub struct Attribute {
+    /// Its name, with its namespace.
+    pub name: String,
+    /// Its value, a literal.
+    pub value: Option<String>,
+}
+
+/// `{#b}`, `{/b}`, `{#br /}`
+#[derive(Clone, Debug, PartialEq)]
+pub struct Markup {
+    /// Which of the three.
+    pub kind: MarkupKind,
+    /// Its name, with its namespace.
+    pub name: String,
+    /// Its options, in order.
+    pub options: Vec<Setting>,
+    /// Notes to tools.
+    pub attributes: Vec<Attribute>,
+    /// Its place, braces included.
+    pub span: Span,
+}
+
+/// The three forms of markup.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub enum MarkupKind {
+    /// `{#b}`
+    Open,
+    /// `{/b}`
+    Close,
+    /// `{#br /}`
+    Standalone,
+}
+
+impl Message {
+    /// Every pattern of the message, in order.
+    pub fn patterns(&self) -> impl Iterator<Item = &Pattern> {
+        let (one, several) = match &self.body {
+            Body::Pattern(pattern) => (Some(pattern), &[][..]),
+            Body::Match { variants, .. } => (None, variants.as_slice()),
+        };
+        one.into_iter().chain(several.iter().map(|variant| &variant.pattern))
+    }
+
+    /// Every expression of the message: those of declarations, then those of patterns.
+    pub fn expressions(&self) -> impl Iterator<Item = &Expression> {
+        let declared = self.declarations.iter().map(|declaration| &declaration.value);
+        let placed = self.patterns().flatten().filter_map(|element| match element {
+            Element::Expression(expression) => Some(expression),
+            _ => None,
+        });
+        declared.chain(placed)
+    }
+
+    /// Every piece of markup, in order.
+    pub fn markup(&self) -> impl Iterator<Item = &Markup> {
+        self.patterns().flatten().filter_map(|element| match element {
+            Element::Markup(markup) => Some(markup),
+            _ => None,
+        })
+    }
+}

@@ -1,0 +1,100 @@
+//! Data-model errors: what the grammar allows and the standard refuses (UTS #35 part 9, "Data Model Errors").
+
+use alloc::collections::{BTreeMap, BTreeSet};
+use alloc::vec::Vec;
+
+use super::error::{MessageError, MessageErrorKind as Kind};
+use super::model::{Body, DeclarationKind, Expression, Key, Message, Operand, Setting, Span};
+
+pub(super) fn validate(message: &Message, errors: &mut Vec<MessageError>) {
+    declarations(message, errors);
+    for expression in message.expressions() {
+        if let Some(function) = &expression.function {
+            options(&function.options, errors);
+        }
+    }
+    for markup in message.markup() {
+        options(&markup.options, errors);
+    }
+    if let Body::Match { selectors, variants } = &message.body {
+        for selector in selectors {
+            if !is_annotated(message, &selector.name) {
+                errors.push(MessageError::new(Kind::MissingSelectorAnnotation, selector.span));
+            }
+        }
+        let mut seen: BTreeMap<&[Key], Span> = BTreeMap::new();
+        for variant in variants {
+            if variant.keys.len() != selectors.len() {
+                errors.push(MessageError::new(Kind::VariantKeyMismatch, variant.span));
+            }
+            if let Some(earlier) = seen.insert(&variant.keys, variant.span) {
+                errors.push(MessageError::new(Kind::DuplicateVariant, variant.span).with_related(earlier));
+            }
+        }
+        let falls_back = variants.iter().any(|variant| variant.keys.iter().all(|key| *key == Key::Any));
+        if !falls_back && !variants.is_empty() {
+            let span = selectors.first().map_or(Span::default(), |selector| selector.span);
+            errors.push(MessageError::new(Kind::MissingFallbackVariant, span));
+        }
+    }
+    errors.sort_by_key(|error| (error.span().start, error.span().end));
+}
+
+/// Each variable is declared once, and not used before.
+fn declarations(message: &Message, errors: &mut Vec<MessageError>) {
+    let mut taken: BTreeMap<&str, Span> = BTreeMap::new();
+    for declaration in &message.declarations {
+        let mut used: BTreeSet<&str> = BTreeSet::new();
+        variables(&declaration.value, declaration.kind == DeclarationKind::Local, &mut used);
+        // An `.input` may not use its own variable in its options, nor a `.local` itself.
+        if used.contains(declaration.name.as_str()) {
+            errors.push(MessageError::new(Kind::DuplicateDeclaration, declaration.span));
+        } else if let Some(earlier) = taken.get(declaration.name.as_str()) {
+            errors.push(MessageError::new(Kind::DuplicateDeclaration, declaration.span).with_related(*earlier));
+        }
+        for name in used {
+            taken.entry(name).or_insert(declaration.value.span);
+        }
+        taken.entry(&declaration.name).or_insert(declaration.span);
+    }
+}
+
+/// The variables an expression uses: those of its options, and its operand where that counts.
+fn variables<'a>(expression: &'a Expression, with_operand: bool, used: &mut BTreeSet<&'a str>) {
+    let operand = expression.operand.iter().filter(|_| with_operand);
+    let options = expression.function.iter().flat_map(|function| &function.options).map(|option| &option.value);
+    for operand in operand.chain(options) {
+        if let Operand::Variable(name) = operand {
+            used.insert(name);
+        }
+    }
+}
+
+fn options(options: &[Setting], errors: &mut Vec<MessageError>) {
+    let mut seen: BTreeMap<&str, Span> = BTreeMap::new();
+    for option in options {
+        if let Some(earlier) = seen.insert(&option.name, option.span) {
+            errors.push(MessageError::new(Kind::DuplicateOptionName, option.span).with_related(earlier));
+        }
+    }
+}
+
+/// Whether a variable reaches a function through its declarations. Each step goes to an earlier declaration, so
+/// the way ends.
+fn is_annotated(message: &Message, name: &str) -> bool {
+    let mut name = name;
+    let mut before = message.declarations.len();
+    loop {
+        let earlier = message.declarations.get(..before).unwrap_or_default();
+        let Some(at) = earlier.iter().rposition(|declaration| declaration.name == name) else { return false };
+        let Some(declaration) = earlier.get(at) else { return false };
+        if declaration.value.function.is_some() {
+            return true;
+        }
+        match &declaration.value.operand {
+            Some(Operand::Variable(next)) if declaration.kind == DeclarationKind::Local => name = next,
+            _ => return false,
+        }
+        before = at;
+    }
+}

@@ -1,0 +1,141 @@
+//! What messages are given: values by name.
+
+use alloc::borrow::Cow;
+use alloc::string::{String, ToString};
+
+use smallvec::SmallVec;
+
+use crate::number::Decimal;
+
+/// A value for a message: a text or a number. Made by `From` from what an application has.
+#[derive(Clone, Debug, PartialEq)]
+#[non_exhaustive]
+pub enum Value<'a> {
+    /// A text. It is never read as message source.
+    Text(Cow<'a, str>),
+    /// A whole number.
+    Integer(i64),
+    /// Any other exact number.
+    Number(Decimal),
+}
+
+impl<'a> From<&'a str> for Value<'a> {
+    fn from(text: &'a str) -> Self {
+        Self::Text(Cow::Borrowed(text))
+    }
+}
+
+impl<'a> From<&'a String> for Value<'a> {
+    fn from(text: &'a String) -> Self {
+        Self::Text(Cow::Borrowed(text))
+    }
+}
+
+impl From<String> for Value<'_> {
+    fn from(text: String) -> Self {
+        Self::Text(Cow::Owned(text))
+    }
+}
+
+impl<'a> From<Cow<'a, str>> for Value<'a> {
+    fn from(text: Cow<'a, str>) -> Self {
+        Self::Text(text)
+    }
+}
+
+impl From<Decimal> for Value<'_> {
+    fn from(number: Decimal) -> Self {
+        Self::Number(number)
+    }
+}
+
+macro_rules! from_integers {
+    ($small:ty: $($integer:ty)*) => {
+        $(impl From<$integer> for Value<'_> {
+            fn from(number: $integer) -> Self {
+                i64::try_from(number).map_or_else(|_| Self::Number(Decimal::from(<$small>::from(number))), Self::Integer)
+            }
+        })*
+    };
+}
+
+from_integers!(i128: i8 i16 i32 i64 i128);
+from_integers!(u128: u8 u16 u32 u64 u128);
+
+impl From<usize> for Value<'_> {
+    fn from(number: usize) -> Self {
+        // No machine Rust runs on has a `usize` of more than 64 bits.
+        Self::from(number as u64)
+    }
+}
+
+impl From<isize> for Value<'_> {
+    fn from(number: isize) -> Self {
+        Self::Integer(number as i64)
+    }
+}
+
+impl From<f64> for Value<'_> {
+    /// The shortest digits that read back as the same number; infinities and NaN are texts, and no numbers.
+    fn from(number: f64) -> Self {
+        if number.is_finite() { Self::Number(Decimal::from(number)) } else { Self::Text(number.to_string().into()) }
+    }
+}
+
+impl From<f32> for Value<'_> {
+    fn from(number: f32) -> Self {
+        // By way of the shortest digits of the `f32` itself: 0.1 stays 0.1.
+        let text = number.to_string();
+        Decimal::parse(&text).map_or_else(|_| Self::Text(text.into()), Self::Number)
+    }
+}
+
+/// The arguments of a message, by name. Made by [`args!`](crate::args).
+#[derive(Clone, Debug, Default, PartialEq)]
+pub struct Args<'a> {
+    values: SmallVec<[(&'a str, Value<'a>); 4]>,
+}
+
+impl<'a> Args<'a> {
+    /// No arguments.
+    pub fn new() -> Self {
+        Self::default()
+    }
+
+    /// Adds an argument; of two with one name the later one counts.
+    #[must_use]
+    pub fn with(mut self, name: &'a str, value: impl Into<Value<'a>>) -> Self {
+        self.values.push((name, value.into()));
+        self
+    }
+
+    /// The value of a name.
+    pub fn get(&self, name: &str) -> Option<&Value<'a>> {
+        self.values.iter().rev().find(|(found, _)| *found == name).map(|(_, value)| value)
+    }
+}
+
+impl<'a, V: Into<Value<'a>>> FromIterator<(&'a str, V)> for Args<'a> {
+    fn from_iter<I: IntoIterator<Item = (&'a str, V)>>(values: I) -> Self {
+        Self { values: values.into_iter().map(|(name, value)| (name, value.into())).collect() }
+    }
+}
+
+/// Makes the [`Args`](crate::value::Args) of a message: `args! { seats: 3, "first-name": name }`.
+///
+/// ```
+/// use crow_fly_core::{args, value::Value};
+///
+/// let name = String::from("Mair");
+/// let args = args! { seats: 3, "first-name": &name };
+/// assert_eq!(args.get("seats"), Some(&Value::Integer(3)));
+/// assert_eq!(args.get("first-name"), Some(&Value::from("Mair")));
+/// ```
+#[macro_export]
+macro_rules! args {
+    (@name $name:literal) => { $name };
+    (@name $name:ident) => { ::core::stringify!($name) };
+    ($($name:tt : $value:expr),* $(,)?) => {
+        $crate::value::Args::new()$(.with($crate::args!(@name $name), $value))*
+    };
+}
