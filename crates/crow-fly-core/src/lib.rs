@@ -16,6 +16,8 @@ pub mod locale_set;
 pub mod message;
 pub mod names;
 pub mod number;
+pub mod policy;
+pub mod route;
 pub mod tag;
 pub mod value;
 

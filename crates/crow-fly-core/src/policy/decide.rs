@@ -1,0 +1,292 @@
+//! From facts to a decision.
+
+use alloc::string::{String, ToString};
+
+use super::{Facts, FormatsRule, Policy, Reason, RedirectRule, SessionValue, Source, Step, Trace, Verdict};
+use crate::accept::AcceptLanguage;
+use crate::locale_set::LocaleId;
+use crate::route::Reading;
+use crate::tag::{LanguageTag, plain};
+
+/// What was decided for a request.
+#[derive(Clone, Debug)]
+#[non_exhaustive]
+pub struct Decision {
+    /// The locale of the answer.
+    pub locale: LocaleId,
+    /// The source that decided it.
+    pub source: Source,
+    /// What happens with the request.
+    pub outcome: Outcome,
+    /// What is to be remembered.
+    pub remember: Remember,
+    /// What every source said.
+    pub trace: Trace,
+    /// The tag that numbers and dates follow, where it is not the locale's.
+    visitor_formats: Option<LanguageTag>,
+    /// The sources that mattered, as bits.
+    mattered: u16,
+}
+
+/// What happens with a request.
+#[derive(Clone, Debug, PartialEq, Eq)]
+#[non_exhaustive]
+pub enum Outcome {
+    /// The application answers, under this path.
+    Serve(String),
+    /// The visitor is sent elsewhere.
+    Redirect {
+        /// 302 where a preference asks for it, 308 to the one address a page has.
+        status: u16,
+        /// The address, with the query.
+        location: String,
+    },
+    /// There is no such address.
+    NotFound,
+}
+
+/// What a decision wants to be remembered, beside what is already.
+#[derive(Clone, Copy, Debug, Default, PartialEq, Eq)]
+pub struct Remember {
+    /// A locale to write into the session: the cookie restores it when the session is new.
+    pub session: Option<LocaleId>,
+}
+
+impl Decision {
+    /// The tag that numbers and dates follow.
+    pub fn formats<'d>(&'d self, policy: &'d Policy) -> &'d LanguageTag {
+        self.visitor_formats.as_ref().unwrap_or_else(|| policy.set.tag(self.locale))
+    }
+
+    /// The tag that numbers and dates follow where it is not the locale's own.
+    pub const fn visitor_formats(&self) -> Option<&LanguageTag> {
+        self.visitor_formats.as_ref()
+    }
+
+    /// The request headers that could have changed the answer, for `Vary`. The one that a `header` source reads
+    /// is called `header` here; its name is the application's.
+    pub fn vary(&self) -> impl Iterator<Item = &'static str> {
+        let headers = [
+            ("header", Source::Header.bit()),
+            ("Cookie", Source::Session.bit() | Source::Cookie.bit() | Source::Visitor.bit()),
+            ("Accept-Language", Source::AcceptLanguage.bit()),
+        ];
+        let mattered = self.mattered;
+        headers.into_iter().filter(move |(_, bits)| mattered & bits != 0).map(|(name, _)| name)
+    }
+}
+
+/// The choice of one source after another.
+struct Choice {
+    locale: LocaleId,
+    source: Source,
+    mattered: u16,
+}
+
+impl Policy {
+    /// Decides a request: the locale, what happens, and why.
+    pub fn decide(&self, facts: &Facts<'_>) -> Decision {
+        let mut trace = Trace::new();
+        let reading = if self.uses_path() { Some(self.routes.read(&self.set, facts.path)) } else { None };
+        let default = self.set.default_locale();
+        let by_path = match &reading {
+            Some(Reading::Page { locale: Some(locale), .. }) => Some(*locale),
+            // With the default at the bare path, the path has spoken for every page.
+            Some(Reading::Page { locale: None, .. }) if !self.routes.has_prefixed_default() => Some(default),
+            _ => None,
+        };
+        let mut choice = self.choose(facts, by_path, reading.as_ref(), &mut trace);
+        let outcome = match reading {
+            None | Some(Reading::Skipped) => Outcome::Serve(facts.path.to_string()),
+            Some(Reading::Unsupported) => Outcome::NotFound,
+            Some(Reading::Moved(location)) => Outcome::Redirect { status: 308, location: with_query(location, facts.query) },
+            Some(Reading::Page { locale: Some(_), path }) => Outcome::Serve(path.into_owned()),
+            Some(Reading::Page { locale: None, path }) => self.bare(facts, &path, &mut choice),
+        };
+        let visitor_formats = self.visitor_formats(facts, &mut choice);
+        let remember = self.remember(facts);
+        Decision { locale: choice.locale, source: choice.source, outcome, remember, trace, visitor_formats, mattered: choice.mattered }
+    }
+
+    /// Asks the sources in order until one decides.
+    fn choose(&self, facts: &Facts<'_>, by_path: Option<LocaleId>, reading: Option<&Reading<'_>>, trace: &mut Trace) -> Choice {
+        let mut choice: Option<Choice> = None;
+        let mut mattered = 0;
+        for source in self.sources() {
+            let verdict = match (&choice, source) {
+                (Some(_), _) => Verdict::NotReached,
+                (None, Source::Path) => match (by_path, reading) {
+                    (Some(locale), _) => Verdict::Chosen(locale),
+                    (None, Some(Reading::Unsupported)) => Verdict::Unusable(Reason::NotSupported),
+                    (None, _) => Verdict::Absent,
+                },
+                (None, source) => self.ask(*source, facts),
+            };
+            if choice.is_none() {
+                mattered |= source.bit();
+            }
+            let locale = match verdict {
+                Verdict::Chosen(locale) => Some(locale),
+                Verdict::Matched(found) => Some(found.locale),
+                _ => None,
+            };
+            if let Some(locale) = locale {
+                choice = Some(Choice { locale, source: *source, mattered });
+            }
+            trace.push(Step { source: *source, verdict });
+        }
+        choice.unwrap_or(Choice { locale: self.set.default_locale(), source: Source::Default, mattered })
+    }
+
+    /// What a source other than the path says.
+    fn ask(&self, source: Source, facts: &Facts<'_>) -> Verdict {
+        match source {
+            Source::Host => facts.host.map_or(Verdict::Absent, |host| self.host(host)),
+            Source::Query => self.explicit(facts.query_value),
+            Source::Header => self.explicit(facts.header_value),
+            Source::Cookie => self.explicit(facts.cookie),
+            Source::Session => match facts.session {
+                SessionValue::None | SessionValue::Empty => Verdict::Absent,
+                SessionValue::OtherShape => Verdict::Unusable(Reason::OtherShape),
+                SessionValue::Text(text) => self.explicit(Some(text)),
+            },
+            Source::Visitor => facts.visitor.map_or(Verdict::Absent, |text| match parse(text) {
+                None => Verdict::Unusable(Reason::NotATag),
+                Some(tag) => self.set.closest_to(&tag).map_or(Verdict::Unusable(Reason::NothingNear), Verdict::Matched),
+            }),
+            Source::AcceptLanguage => self.accept_language(facts),
+            Source::Default | Source::Path => Verdict::Chosen(self.set.default_locale()),
+        }
+    }
+
+    /// A value that must be one of the locales.
+    fn explicit(&self, value: Option<&str>) -> Verdict {
+        let Some(text) = value.filter(|text| !text.is_empty()) else { return Verdict::Absent };
+        match parse(text) {
+            None => Verdict::Unusable(Reason::NotATag),
+            Some(tag) => self.set.exact(&tag).map_or(Verdict::Unusable(Reason::NotSupported), Verdict::Chosen),
+        }
+    }
+
+    /// A host of the table, or without a table one whose first label is a locale.
+    fn host(&self, host: &str) -> Verdict {
+        if self.hosts.is_empty() {
+            let label = host.split('.').next().unwrap_or_default();
+            return match self.explicit(Some(label)) {
+                // `www` and the like are hosts, not failed locales.
+                Verdict::Unusable(_) => Verdict::Absent,
+                verdict => verdict,
+            };
+        }
+        let known = self.hosts.iter().find(|(known, _)| known.eq_ignore_ascii_case(host));
+        known.map_or(Verdict::Absent, |(_, locale)| Verdict::Chosen(*locale))
+    }
+
+    fn accept_language(&self, facts: &Facts<'_>) -> Verdict {
+        let header = AcceptLanguage::parse_lines(facts.accept_language.iter().copied());
+        if header.is_empty() {
+            return if header.malformed() > 0 { Verdict::Unusable(Reason::Malformed) } else { Verdict::Absent };
+        }
+        self.set.closest(&header).map_or(Verdict::Unusable(Reason::NothingNear), Verdict::Matched)
+    }
+
+    /// A page whose address names no locale: a preference may send the visitor to one that does.
+    fn bare(&self, facts: &Facts<'_>, path: &str, choice: &mut Choice) -> Outcome {
+        let is_root = self.routes.is_root(path);
+        let asked = match self.redirect {
+            RedirectRule::Never => false,
+            RedirectRule::Root => is_root,
+            RedirectRule::Everywhere => true,
+        };
+        if asked && facts.is_page {
+            let preference = self.preference(facts);
+            choice.mattered |= preference.mattered;
+            let stays = preference.locale == self.set.default_locale() && !self.routes.has_prefixed_default();
+            if !stays {
+                let location = with_query(self.routes.path(&self.set, preference.locale, path), facts.query);
+                return Outcome::Redirect { status: 302, location };
+            }
+        }
+        if self.routes.has_prefixed_default() && self.redirect != RedirectRule::Never && !asked {
+            return Outcome::NotFound;
+        }
+        Outcome::Serve(path.to_string())
+    }
+
+    /// What the sources behind the path say.
+    fn preference(&self, facts: &Facts<'_>) -> Choice {
+        let mut mattered = 0;
+        for source in self.sources().iter().filter(|source| **source != Source::Path) {
+            mattered |= source.bit();
+            let locale = match self.ask(*source, facts) {
+                Verdict::Chosen(locale) => locale,
+                Verdict::Matched(found) => found.locale,
+                _ => continue,
+            };
+            return Choice { locale, source: *source, mattered };
+        }
+        Choice { locale: self.set.default_locale(), source: Source::Default, mattered }
+    }
+
+    /// A new session learns what the cookie knows.
+    fn remember(&self, facts: &Facts<'_>) -> Remember {
+        let used = |source| self.sources().contains(&source);
+        let mut remember = Remember::default();
+        if used(Source::Session) && used(Source::Cookie) && facts.session == SessionValue::Empty {
+            if let Verdict::Chosen(locale) = self.explicit(facts.cookie) {
+                remember.session = Some(locale);
+            }
+        }
+        remember
+    }
+
+    /// The visitor's region and `-u-` wishes, where they speak the language of the words.
+    fn visitor_formats(&self, facts: &Facts<'_>, choice: &mut Choice) -> Option<LanguageTag> {
+        if self.formats == FormatsRule::Words {
+            return None;
+        }
+        let words = self.set.tag(choice.locale);
+        let fits = |tag: &LanguageTag| tag.canonicalized().language() == words.language() && tag.canonicalized().maximized().script() == words.maximized().script();
+        if let Some(tag) = facts.visitor.filter(|_| self.sources().contains(&Source::Visitor)).and_then(parse).filter(fits) {
+            choice.mattered |= Source::Visitor.bit();
+            return Some(words.with_formats_of(&tag.canonicalized()));
+        }
+        choice.mattered |= Source::AcceptLanguage.bit();
+        let header = AcceptLanguage::parse_lines(facts.accept_language.iter().copied());
+        let wished = header.ranges().iter().filter_map(|range| parse(range.as_str())).find(fits)?;
+        Some(words.with_formats_of(&wished.canonicalized()))
+    }
+}
+
+impl LanguageTag {
+    /// This tag with another's region and `-u-` wishes: English words, dates the way one's own region writes them.
+    ///
+    /// ```
+    /// # use crow_fly_core::tag::LanguageTag;
+    /// let tag = |text| LanguageTag::parse(text).unwrap();
+    /// assert_eq!(tag("en").with_formats_of(&tag("en-GB-u-hc-h23")).to_string(), "en-GB-u-hc-h23");
+    /// assert_eq!(tag("en-GB").with_formats_of(&tag("en")).to_string(), "en-GB");
+    /// ```
+    #[must_use]
+    pub fn with_formats_of(&self, other: &Self) -> Self {
+        let (_, _, region) = other.codes();
+        let mut tag = if region == 0 { self.clone() } else { self.with_region(region) };
+        for (key, value) in other.keywords() {
+            // Both come from a well-formed tag; where a part is too short for `-u-`, the wish is left out.
+            let _ = tag.set_keyword(key, Some(value));
+        }
+        tag
+    }
+}
+
+/// A value as a tag; read leniently, as cookies and sessions hold what other systems wrote.
+fn parse(text: &str) -> Option<LanguageTag> {
+    plain(text.as_bytes()).or_else(|| LanguageTag::parse_lenient(text).ok())
+}
+
+fn with_query(location: String, query: Option<&str>) -> String {
+    match query {
+        Some(query) => alloc::format!("{location}?{query}"),
+        None => location,
+    }
+}

@@ -1,0 +1,150 @@
+//! The policy: which sources decide a request's locale, in which order, and what follows from it.
+//!
+//! A [`Policy`] is made once; [`Policy::decide`] is a pure function from [`Facts`] to a [`Decision`].
+//!
+//! ```
+//! use crow_fly_core::{locale_set::LocaleSet, policy::{Facts, Outcome, Policy, Source}};
+//!
+//! let policy = Policy::new(LocaleSet::parse(["en", "cy"])?);
+//! let facts = Facts { path: "/cy/sailings", accept_language: &[b"pl, en;q=0.5"], ..Facts::default() };
+//! let decision = policy.decide(&facts);
+//! assert_eq!(policy.set().text(decision.locale), "cy");
+//! assert_eq!(decision.source, Source::Path);
+//! assert_eq!(decision.outcome, Outcome::Serve("/sailings".into()));
+//!
+//! // A first visit to the root goes to the visitor's language.
+//! let facts = Facts { accept_language: &[b"cy, en;q=0.5"], ..Facts::default() };
+//! assert!(matches!(policy.decide(&facts).outcome, Outcome::Redirect { status: 302, .. }));
+//! # Ok::<(), Box<dyn std::error::Error>>(())
+//! ```
+
+use alloc::string::String;
+use alloc::vec::Vec;
+
+use crate::locale_set::{LocaleId, LocaleSet};
+use crate::route::Routes;
+
+mod decide;
+mod facts;
+mod source;
+mod trace;
+
+pub use decide::{Decision, Outcome, Remember};
+pub use facts::{Facts, SessionValue};
+pub use source::Source;
+pub use trace::{Explanation, ExplainedStep, Reason, Step, Trace, Verdict};
+
+/// The ordered sources and the rules around them.
+#[derive(Clone, Debug)]
+pub struct Policy {
+    pub(crate) set: LocaleSet,
+    pub(crate) routes: Routes,
+    sources: Vec<Source>,
+    redirect: RedirectRule,
+    formats: FormatsRule,
+    hosts: Vec<(String, LocaleId)>,
+}
+
+/// When a preference sends a visitor to another address.
+#[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Hash)]
+pub enum RedirectRule {
+    /// Never.
+    Never,
+    /// From the root only: a first visit.
+    #[default]
+    Root,
+    /// From every page whose address names no locale.
+    Everywhere,
+}
+
+/// What numbers and dates follow.
+#[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Hash)]
+pub enum FormatsRule {
+    /// The locale of the words.
+    #[default]
+    Words,
+    /// The visitor's region and `-u-` wishes, where their language is that of the words.
+    Visitor,
+}
+
+impl Policy {
+    /// The usual policy: path, session, cookie, Accept-Language, default; the default locale at the bare path;
+    /// redirects from the root.
+    pub fn new(set: LocaleSet) -> Self {
+        Self {
+            set,
+            routes: Routes::new(),
+            sources: Source::USUAL.to_vec(),
+            redirect: RedirectRule::default(),
+            formats: FormatsRule::default(),
+            hosts: Vec::new(),
+        }
+    }
+
+    /// Sets the sources, first to last. The default need not be named; it always comes last.
+    #[must_use]
+    pub fn with_sources(mut self, sources: impl IntoIterator<Item = Source>) -> Self {
+        self.sources.clear();
+        for source in sources.into_iter().filter(|source| *source != Source::Default) {
+            if !self.sources.contains(&source) {
+                self.sources.push(source);
+            }
+        }
+        self.sources.push(Source::Default);
+        self
+    }
+
+    /// Sets how paths and locales go together.
+    #[must_use]
+    pub fn with_routes(mut self, routes: Routes) -> Self {
+        self.routes = routes;
+        self
+    }
+
+    /// Sets when preferences redirect.
+    #[must_use]
+    pub const fn with_redirect(mut self, redirect: RedirectRule) -> Self {
+        self.redirect = redirect;
+        self
+    }
+
+    /// Sets what numbers and dates follow.
+    #[must_use]
+    pub const fn with_formats(mut self, formats: FormatsRule) -> Self {
+        self.formats = formats;
+        self
+    }
+
+    /// Adds a host that stands for a locale: `cy.example.org`. Without any, the first label of a host is read as
+    /// a locale.
+    #[must_use]
+    pub fn with_host(mut self, host: &str, locale: LocaleId) -> Self {
+        self.hosts.push((host.to_ascii_lowercase(), locale));
+        self
+    }
+
+    /// The locales.
+    pub const fn set(&self) -> &LocaleSet {
+        &self.set
+    }
+
+    /// How paths and locales go together.
+    pub const fn routes(&self) -> &Routes {
+        &self.routes
+    }
+
+    /// The sources, first to last, the default at the end.
+    pub fn sources(&self) -> &[Source] {
+        &self.sources
+    }
+
+    /// Whether the path is among the sources.
+    pub fn uses_path(&self) -> bool {
+        self.sources.contains(&Source::Path)
+    }
+
+    /// The address of a page in a locale: prefixed where the path is a source, as it is otherwise.
+    pub fn path(&self, locale: LocaleId, path: &str) -> String {
+        if self.uses_path() { self.routes.path(&self.set, locale, path) } else { String::from(path) }
+    }
+}

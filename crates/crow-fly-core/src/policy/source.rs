@@ -1,0 +1,89 @@
+//! Where a locale can come from.
+
+use core::fmt;
+use core::str::FromStr;
+
+/// A source of a decision.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord, Hash, serde::Serialize)]
+#[serde(rename_all = "kebab-case")]
+#[non_exhaustive]
+pub enum Source {
+    /// The first segment of the path.
+    Path,
+    /// The host, or its first label.
+    Host,
+    /// A query parameter.
+    Query,
+    /// A request header that a front end sets.
+    Header,
+    /// The signed-in visitor's own setting.
+    Visitor,
+    /// The session.
+    Session,
+    /// A cookie.
+    Cookie,
+    /// The Accept-Language header.
+    AcceptLanguage,
+    /// The application's default.
+    Default,
+}
+
+impl Source {
+    /// Every source.
+    pub const ALL: [Self; 9] = [
+        Self::Path, Self::Host, Self::Query, Self::Header, Self::Visitor, Self::Session, Self::Cookie, Self::AcceptLanguage, Self::Default,
+    ];
+
+    /// The sources of an application that says nothing else.
+    pub const USUAL: [Self; 5] = [Self::Path, Self::Session, Self::Cookie, Self::AcceptLanguage, Self::Default];
+
+    /// The name, as configuration writes it.
+    pub const fn as_str(self) -> &'static str {
+        match self {
+            Self::Path => "path",
+            Self::Host => "host",
+            Self::Query => "query",
+            Self::Header => "header",
+            Self::Visitor => "visitor",
+            Self::Session => "session",
+            Self::Cookie => "cookie",
+            Self::AcceptLanguage => "accept-language",
+            Self::Default => "default",
+        }
+    }
+
+    /// The bit that stands for the source in a set of them.
+    pub(super) const fn bit(self) -> u16 {
+        1 << self as u16
+    }
+}
+
+impl fmt::Display for Source {
+    fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
+        f.write_str(self.as_str())
+    }
+}
+
+/// A text is no source's name.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub struct UnknownSource;
+
+impl fmt::Display for UnknownSource {
+    fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
+        f.write_str("not a source: known are ")?;
+        for (at, source) in Source::ALL.into_iter().enumerate() {
+            write!(f, "{}`{source}`", if at == 0 { "" } else { ", " })?;
+        }
+        Ok(())
+    }
+}
+
+impl core::error::Error for UnknownSource {}
+
+impl FromStr for Source {
+    type Err = UnknownSource;
+
+    fn from_str(name: &str) -> Result<Self, UnknownSource> {
+        Self::ALL.into_iter().find(|source| source.as_str() == name).ok_or(UnknownSource)
+    }
+}

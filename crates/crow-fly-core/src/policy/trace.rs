@@ -1,0 +1,196 @@
+//! What each source said: as small data on every request, as words for whoever asks.
+
+use alloc::borrow::ToOwned;
+use alloc::format;
+use alloc::string::{String, ToString};
+use alloc::vec::Vec;
+
+use smallvec::SmallVec;
+
+use super::{Decision, Facts, Outcome, Policy, SessionValue, Source};
+use crate::accept::AcceptLanguage;
+use crate::locale_set::{LocaleId, Match, MatchKind};
+
+/// What every source said, in the policy's order. Allocates nothing.
+pub type Trace = SmallVec<[Step; 9]>;
+
+/// What one source said.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub struct Step {
+    /// The source.
+    pub source: Source,
+    /// What it said.
+    pub verdict: Verdict,
+}
+
+/// What a source said.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+#[non_exhaustive]
+pub enum Verdict {
+    /// It has no value.
+    Absent,
+    /// It has a value that cannot be used.
+    Unusable(Reason),
+    /// It names this locale, which was chosen.
+    Chosen(LocaleId),
+    /// It matched this locale by closeness, which was chosen.
+    Matched(Match),
+    /// An earlier source had decided.
+    NotReached,
+}
+
+/// Why a value cannot be used.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Hash)]
+#[non_exhaustive]
+pub enum Reason {
+    /// It is no language tag.
+    NotATag,
+    /// It is a language the application does not have.
+    NotSupported,
+    /// The session's value has another shape.
+    OtherShape,
+    /// No wish of the header is near any locale.
+    NothingNear,
+    /// The header has no well-formed member.
+    Malformed,
+}
+
+impl Reason {
+    /// The reason in words.
+    pub const fn text(self) -> &'static str {
+        match self {
+            Self::NotATag => "no language tag",
+            Self::NotSupported => "not one of the application's locales",
+            Self::OtherShape => "not of the shape a session value has",
+            Self::NothingNear => "nothing the application has is near",
+            Self::Malformed => "nothing in it is well-formed",
+        }
+    }
+}
+
+/// A decision in words, for people and for JSON.
+#[derive(Clone, Debug, PartialEq, Eq, serde::Serialize)]
+pub struct Explanation {
+    /// The locale decided.
+    pub locale: String,
+    /// The source that decided.
+    pub source: Source,
+    /// What happens: `serve`, `redirect` or `not-found`.
+    pub outcome: &'static str,
+    /// The path served, or the address redirected to.
+    pub target: Option<String>,
+    /// The status of a redirect, or 404.
+    pub status: Option<u16>,
+    /// The tag that numbers and dates follow.
+    pub formats: String,
+    /// The request headers the answer depends on.
+    pub vary: Vec<&'static str>,
+    /// What every source said.
+    pub trace: Vec<ExplainedStep>,
+}
+
+/// What one source said, in words.
+#[derive(Clone, Debug, PartialEq, Eq, serde::Serialize)]
+pub struct ExplainedStep {
+    /// The source.
+    pub source: Source,
+    /// `absent`, `unusable`, `chosen` or `not-reached`.
+    pub verdict: &'static str,
+    /// The value it had.
+    pub value: Option<String>,
+    /// Why.
+    pub why: String,
+}
+
+impl Policy {
+    /// Puts a decision into words. Not for the hot path.
+    pub fn explain(&self, facts: &Facts<'_>, decision: &Decision) -> Explanation {
+        let (outcome, target, status) = match &decision.outcome {
+            Outcome::Serve(path) => ("serve", Some(path.clone()), None),
+            Outcome::Redirect { status, location } => ("redirect", Some(location.clone()), Some(*status)),
+            Outcome::NotFound => ("not-found", None, Some(404)),
+        };
+        Explanation {
+            locale: self.set.text(decision.locale).to_owned(),
+            source: decision.source,
+            outcome,
+            target,
+            status,
+            formats: decision.formats(self).to_string(),
+            vary: decision.vary().collect(),
+            trace: decision.trace.iter().map(|step| self.explain_step(facts, *step)).collect(),
+        }
+    }
+
+    fn explain_step(&self, facts: &Facts<'_>, step: Step) -> ExplainedStep {
+        let value = self.value_of(facts, step.source);
+        let (verdict, why) = match step.verdict {
+            Verdict::NotReached => ("not-reached", "an earlier source decided".to_owned()),
+            Verdict::Absent => ("absent", absence(facts, step.source).to_owned()),
+            Verdict::Unusable(reason) => ("unusable", reason.text().to_owned()),
+            Verdict::Chosen(locale) => ("chosen", self.chosen(step.source, value.as_deref(), locale)),
+            Verdict::Matched(found) => ("chosen", self.matched(facts, step.source, found)),
+        };
+        ExplainedStep { source: step.source, verdict, value, why }
+    }
+
+    fn value_of(&self, facts: &Facts<'_>, source: Source) -> Option<String> {
+        // Values are shown and logged: of a hostile one only the beginning is kept.
+        let shown = |text: &str| text.chars().take(120).flat_map(char::escape_debug).collect::<String>();
+        match source {
+            Source::Path => Some(shown(facts.path)),
+            Source::Host => facts.host.map(shown),
+            Source::Query => facts.query_value.map(shown),
+            Source::Header => facts.header_value.map(shown),
+            Source::Visitor => facts.visitor.map(shown),
+            Source::Cookie => facts.cookie.map(shown),
+            Source::Session => match facts.session {
+                SessionValue::Text(text) => Some(shown(text)),
+                _ => None,
+            },
+            Source::AcceptLanguage if facts.accept_language.is_empty() => None,
+            Source::AcceptLanguage => {
+                let lines = facts.accept_language.iter().map(|line| String::from_utf8_lossy(line));
+                Some(shown(&lines.collect::<Vec<_>>().join(", ")))
+            }
+            Source::Default => Some(self.set.text(self.set.default_locale()).to_owned()),
+        }
+    }
+
+    fn chosen(&self, source: Source, value: Option<&str>, locale: LocaleId) -> String {
+        let text = self.set.text(locale);
+        match source {
+            Source::Default => "no other source decided".to_owned(),
+            Source::Path if locale == self.set.default_locale() && !self.routes.has_prefixed_default() => {
+                format!("an address without prefix is `{text}`")
+            }
+            _ if value == Some(text) || source == Source::Path => format!("it names `{text}`"),
+            _ => format!("it stands for `{text}`"),
+        }
+    }
+
+    /// In the words of language matching: which wish won, and at what distance.
+    fn matched(&self, facts: &Facts<'_>, source: Source, found: Match) -> String {
+        let text = self.set.text(found.locale);
+        let header = AcceptLanguage::parse_lines(facts.accept_language.iter().copied());
+        let range = match source {
+            Source::AcceptLanguage => header.ranges().get(found.range).map_or("", |range| range.as_str()),
+            _ => facts.visitor.unwrap_or_default(),
+        };
+        match found.kind {
+            MatchKind::Exact => format!("the wish `{range}` is `{text}`"),
+            MatchKind::Any => format!("no named wish is near, and `*` takes any: `{text}`"),
+            MatchKind::Near => format!("the wish `{range}` is nearest to `{text}`, at distance {}", found.distance),
+        }
+    }
+}
+
+const fn absence(facts: &Facts<'_>, source: Source) -> &'static str {
+    match (source, facts.session) {
+        (Source::Session, SessionValue::Empty) => "the session remembers nothing",
+        (Source::Session, _) => "there is no session",
+        (Source::Path, _) => "the path is not one of its pages",
+        (Source::Host, _) => "the host names no locale",
+        _ => "nothing was sent",
+    }
+}

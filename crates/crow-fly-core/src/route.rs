@@ -1,0 +1,323 @@
+//! Localized addresses: which locale a path names, and how a page is addressed in a locale.
+//!
+//! Pure string work. Paths are as HTTP has them, percent-encoded; the application's own paths, without prefix and
+//! with the segments it uses itself, are called bare.
+//!
+//! ```
+//! use crow_fly_core::{locale_set::LocaleSet, route::{Reading, Routes}, tag::LanguageTag};
+//!
+//! let set = LocaleSet::parse(["en", "cy"])?;
+//! let routes = Routes::new();
+//! let welsh = set.exact(&LanguageTag::parse("cy")?).unwrap();
+//! assert_eq!(routes.path(&set, welsh, "/sailings?day=2#top"), "/cy/sailings?day=2#top");
+//! let Reading::Page { locale, path } = routes.read(&set, "/cy/sailings") else { panic!() };
+//! assert_eq!((locale, &*path), (Some(welsh), "/sailings"));
+//! # Ok::<(), Box<dyn std::error::Error>>(())
+//! ```
+
+use alloc::borrow::{Cow, ToOwned};
+use alloc::collections::BTreeMap;
+use alloc::string::String;
+use alloc::vec::Vec;
+use core::fmt;
+
+use crow_fly_cldr::names::OWN;
+use percent_encoding::{AsciiSet, CONTROLS, percent_decode_str, utf8_percent_encode};
+
+use crate::locale_set::{LocaleId, LocaleSet};
+use crate::tag::{LanguageTag, plain};
+
+/// How paths and locales go together.
+#[derive(Clone, Debug)]
+pub struct Routes {
+    base: String,
+    prefixed_default: bool,
+    unsupported: Unsupported,
+    skip: Vec<String>,
+    /// For each locale, the translated segments: bare one and localized one, decoded.
+    segments: BTreeMap<LocaleId, Segments>,
+}
+
+#[derive(Clone, Debug, Default)]
+struct Segments {
+    localized: BTreeMap<String, String>,
+    bare: BTreeMap<String, String>,
+}
+
+/// What a first segment is that names a real language the application does not have.
+#[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Hash)]
+pub enum Unsupported {
+    /// An address that does not exist.
+    #[default]
+    NotFound,
+    /// A page of that name: `/is` may be one.
+    Page,
+}
+
+/// What a path says.
+#[derive(Clone, Debug, PartialEq, Eq)]
+pub enum Reading<'p> {
+    /// Not a page of the application's: nothing is done with it.
+    Skipped,
+    /// A page: the locale its prefix names, if it has one, and its bare path.
+    Page {
+        /// The locale of the prefix; none where there is none.
+        locale: Option<LocaleId>,
+        /// The path without it, in the application's own segments.
+        path: Cow<'p, str>,
+    },
+    /// Another writing of an address: the one it should have.
+    Moved(String),
+    /// The prefix names a real language that is not supported.
+    Unsupported,
+}
+
+/// A table of translated segments in which one address would mean two pages.
+#[derive(Clone, Debug, PartialEq, Eq)]
+pub struct AmbiguousSegment {
+    /// The locale.
+    pub locale: String,
+    /// The localized segment that stands for both.
+    pub segment: String,
+    /// The two bare segments.
+    pub bare: [String; 2],
+}
+
+impl fmt::Display for AmbiguousSegment {
+    fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
+        let [one, other] = &self.bare;
+        write!(f, "in `{}` the path segment `{}` would stand for both `{one}` and `{other}`: translate one of them otherwise", self.locale, self.segment)
+    }
+}
+
+impl core::error::Error for AmbiguousSegment {}
+
+impl Default for Routes {
+    fn default() -> Self {
+        Self::new()
+    }
+}
+
+/// What a path segment escapes: everything that is not a `pchar` (RFC 3986 §3.3), and the backslash.
+const SEGMENT: &AsciiSet =
+    &CONTROLS.add(b' ').add(b'"').add(b'#').add(b'%').add(b'/').add(b'<').add(b'>').add(b'?').add(b'[').add(b'\\').add(b']').add(b'^').add(b'`').add(b'{').add(b'|').add(b'}');
+
+impl Routes {
+    /// Prefixes for every locale but the default, from the root on; real languages that are not supported do not
+    /// exist.
+    pub const fn new() -> Self {
+        Self { base: String::new(), prefixed_default: false, unsupported: Unsupported::NotFound, skip: Vec::new(), segments: BTreeMap::new() }
+    }
+
+    /// Puts the default locale under a prefix as well.
+    #[must_use]
+    pub const fn with_prefixed_default(mut self, prefixed: bool) -> Self {
+        self.prefixed_default = prefixed;
+        self
+    }
+
+    /// Sets what becomes of real languages that are not supported.
+    #[must_use]
+    pub const fn with_unsupported(mut self, unsupported: Unsupported) -> Self {
+        self.unsupported = unsupported;
+        self
+    }
+
+    /// Leaves paths alone that are one of these or below it: `/assets`.
+    #[must_use]
+    pub fn with_skip(mut self, paths: impl IntoIterator<Item = impl Into<String>>) -> Self {
+        self.skip = paths.into_iter().map(|path| path.into().trim_end_matches('/').to_owned()).collect();
+        self
+    }
+
+    /// Mounts the application below a path: prefixes stand behind it, and all other paths are left alone.
+    #[must_use]
+    pub fn with_base(mut self, base: &str) -> Self {
+        base.trim_end_matches('/').clone_into(&mut self.base);
+        self
+    }
+
+    /// Translates a segment for a locale: `sailings` as `teithiau`, both decoded.
+    ///
+    /// # Errors
+    /// Where the localized segment already stands for another one.
+    pub fn with_segment(mut self, set: &LocaleSet, locale: LocaleId, bare: &str, localized: &str) -> Result<Self, AmbiguousSegment> {
+        let segments = self.segments.entry(locale).or_default();
+        let ambiguous = |other: &str| AmbiguousSegment {
+            locale: set.text(locale).to_owned(),
+            segment: localized.to_owned(),
+            bare: [other.to_owned(), bare.to_owned()],
+        };
+        if let Some(other) = segments.bare.get(localized).filter(|other| *other != bare) {
+            return Err(ambiguous(other));
+        }
+        if let Some(earlier) = segments.localized.insert(bare.to_owned(), localized.to_owned()) {
+            segments.bare.remove(&earlier);
+        }
+        segments.bare.insert(localized.to_owned(), bare.to_owned());
+        Ok(self)
+    }
+
+    /// Whether the default locale has a prefix, too.
+    pub const fn has_prefixed_default(&self) -> bool {
+        self.prefixed_default
+    }
+
+    /// Whether a bare path is the application's home page.
+    pub fn is_root(&self, path: &str) -> bool {
+        path.strip_prefix(self.base.as_str()).is_some_and(|rest| matches!(rest, "" | "/"))
+    }
+
+    /// Reads a path, without query.
+    pub fn read<'p>(&self, set: &LocaleSet, path: &'p str) -> Reading<'p> {
+        let below = |start: &str, path: &str| path.strip_prefix(start).is_some_and(|rest| rest.is_empty() || rest.starts_with('/'));
+        if !below(&self.base, path) || self.skip.iter().any(|skip| below(skip, path)) {
+            return Reading::Skipped;
+        }
+        let inner = path.get(self.base.len()..).unwrap_or_default();
+        let after = inner.strip_prefix('/').unwrap_or(inner);
+        let segment = after.split('/').next().unwrap_or_default();
+        let rest = after.get(segment.len()..).filter(|rest| !rest.is_empty()).unwrap_or("/");
+        match self.prefix(set, segment) {
+            Prefix::None => self.page(set, None, path, inner),
+            Prefix::Unsupported => Reading::Unsupported,
+            Prefix::Locale(locale) => {
+                let bare_default = locale == set.default_locale() && !self.prefixed_default;
+                if bare_default || set.text(locale) != segment {
+                    return Reading::Moved(self.path(set, locale, &self.with_base_of(&self.bare(locale, rest).unwrap_or_else(|bare| bare))));
+                }
+                self.page(set, Some(locale), path, rest)
+            }
+        }
+    }
+
+    /// A page whose segments may be translated.
+    fn page<'p>(&self, set: &LocaleSet, locale: Option<LocaleId>, path: &'p str, rest: &str) -> Reading<'p> {
+        match self.bare(locale.unwrap_or(set.default_locale()), rest) {
+            // A segment in the application's own words where the locale has another one: one page, one address.
+            Err(bare) => Reading::Moved(self.path(set, locale.unwrap_or(set.default_locale()), &self.with_base_of(&bare))),
+            Ok(bare) if self.base.is_empty() && bare == rest => {
+                let at = path.len() - rest.len().min(path.len());
+                let kept = path.get(at..).filter(|kept| *kept == rest);
+                Reading::Page { locale, path: kept.map_or(Cow::Owned(bare), Cow::Borrowed) }
+            }
+            Ok(bare) => {
+                let whole = self.with_base_of(&bare);
+                Reading::Page { locale, path: if whole == path { Cow::Borrowed(path) } else { Cow::Owned(whole) } }
+            }
+        }
+    }
+
+    fn with_base_of(&self, path: &str) -> String {
+        alloc::format!("{}{path}", self.base)
+    }
+
+    /// The path in the application's own segments; as an error where it was written in them already though the
+    /// locale has others.
+    fn bare(&self, locale: LocaleId, path: &str) -> Result<String, String> {
+        let Some(segments) = self.segments.get(&locale) else { return Ok(path.to_owned()) };
+        let mut moved = false;
+        let map = |segment: &str| {
+            let decoded = percent_decode_str(segment).decode_utf8().ok()?;
+            if let Some(bare) = segments.bare.get(&*decoded) {
+                return Some(encode(bare));
+            }
+            moved |= segments.localized.contains_key(&*decoded);
+            None
+        };
+        let bare = map_segments(path, map);
+        if moved { Err(bare) } else { Ok(bare) }
+    }
+
+    fn prefix(&self, set: &LocaleSet, segment: &str) -> Prefix {
+        // No tag begins so, and most paths do.
+        if !(2..=35).contains(&segment.len()) || !segment.bytes().all(|byte| byte.is_ascii_alphanumeric() || matches!(byte, b'-' | b'_')) {
+            return Prefix::None;
+        }
+        let Some(tag) = plain(segment.as_bytes()).or_else(|| LanguageTag::parse_lenient(segment).ok()) else { return Prefix::None };
+        match set.exact(&tag) {
+            Some(locale) => Prefix::Locale(locale),
+            None if self.unsupported == Unsupported::NotFound && OWN.has(&tag.canonicalized().language()) => Prefix::Unsupported,
+            None => Prefix::None,
+        }
+    }
+
+    /// The address of a page in a locale. The path is bare; query and fragment behind it are kept.
+    ///
+    /// The result always begins with one slash, so that it can be a redirect's target or a link.
+    pub fn path(&self, set: &LocaleSet, locale: LocaleId, path: &str) -> String {
+        let end = path.find(['?', '#']).unwrap_or(path.len());
+        let (path, behind) = path.split_at_checked(end).unwrap_or((path, ""));
+        let inner = path.strip_prefix(self.base.as_str()).filter(|inner| inner.is_empty() || inner.starts_with('/'));
+        let Some(inner) = inner else { return safe(&alloc::format!("{path}{behind}")).into_owned() };
+        let rest = match self.segments.get(&locale) {
+            Some(segments) => Cow::Owned(map_segments(inner, |segment| {
+                let decoded = percent_decode_str(segment).decode_utf8().ok()?;
+                segments.localized.get(&*decoded).map(|localized| encode(localized))
+            })),
+            None => Cow::Borrowed(inner),
+        };
+        if locale == set.default_locale() && !self.prefixed_default {
+            let rest = if rest.is_empty() { "/" } else { &*rest };
+            let path = alloc::format!("{}{rest}{behind}", self.base);
+            return safe(&path).into_owned();
+        }
+        let slash = if rest.is_empty() || rest.starts_with('/') { "" } else { "/" };
+        let rest = if rest == "/" { "" } else { &*rest };
+        alloc::format!("{}/{}{slash}{rest}{behind}", self.base, set.text(locale)).replace('\\', "%5C")
+    }
+}
+
+enum Prefix {
+    None,
+    Locale(LocaleId),
+    Unsupported,
+}
+
+/// A path that no browser takes for another host: one slash first, no backslash.
+fn safe(path: &str) -> Cow<'_, str> {
+    let path = if path.contains('\\') { Cow::Owned(path.replace('\\', "%5C")) } else { Cow::Borrowed(path) };
+    if path.starts_with("//") {
+        // Browsers take `/.//x` for the path `//x` of the same host (WHATWG URL §4.5).
+        return Cow::Owned(alloc::format!("/.{path}"));
+    }
+    if path.starts_with('/') { path } else { Cow::Owned(alloc::format!("/{path}")) }
+}
+
+/// The path with each segment replaced for which there is another one.
+fn map_segments(path: &str, mut map: impl FnMut(&str) -> Option<String>) -> String {
+    let mut mapped = String::with_capacity(path.len());
+    for (at, segment) in path.split('/').enumerate() {
+        if at > 0 {
+            mapped.push('/');
+        }
+        match map(segment).filter(|_| !segment.is_empty()) {
+            Some(other) => mapped.push_str(&other),
+            None => mapped.push_str(segment),
+        }
+    }
+    mapped
+}
+
+fn encode(segment: &str) -> String {
+    utf8_percent_encode(segment, SEGMENT).collect()
+}
+
+/// Whether an address is safe to return a visitor to: a path of the same host, with no control characters.
+///
+/// ```
+/// use crow_fly_core::route::is_local;
+///
+/// assert!(is_local("/cy/sailings?day=2"));
+/// for forged in ["//evil.example", "/\\evil.example", "https://evil.example", "/a\nb", "sailings", ""] {
+///     assert!(!is_local(forged));
+/// }
+/// ```
+pub fn is_local(address: &str) -> bool {
+    let bytes = address.as_bytes();
+    address.len() <= 4096
+        && bytes.first() == Some(&b'/')
+        && !matches!(bytes.get(1), Some(b'/' | b'\\'))
+        // Browsers drop tabs and line breaks before they read an address: none may be in it.
+        && bytes.iter().all(|byte| *byte > 0x20 && *byte < 0x7f && *byte != b'\\')
+}
