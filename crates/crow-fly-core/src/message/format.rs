@@ -81,8 +81,13 @@ impl Program {
 
     /// Formats the message as HTML: text and arguments escaped, markup from a list of harmless elements.
     pub fn to_html(&self, speech: &Speech, args: &Args<'_>) -> Html {
+        self.to_html_reporting(speech, args, &mut |_| ())
+    }
+
+    /// Formats the message as HTML; errors go to `report`.
+    pub fn to_html_reporting(&self, speech: &Speech, args: &Args<'_>, report: &mut dyn FnMut(FormatError)) -> Html {
         let mut html = String::with_capacity(self.text.len());
-        let _ = self.write_html(speech, args, &mut html, &mut |_| ());
+        let _ = self.write_html(speech, args, &mut html, report);
         Html(html)
     }
 

@@ -108,6 +108,18 @@ impl Policy {
         Decision { locale: choice.locale, source: choice.source, outcome, remember, trace, visitor_formats, mattered: choice.mattered }
     }
 
+    /// Whether a source can matter for a path: behind a prefix, only the path does.
+    pub fn asks(&self, source: Source, path: &str) -> bool {
+        let decided = || match self.routes.read(&self.set, path) {
+            Reading::Page { locale: Some(_), .. } | Reading::Moved(_) => true,
+            Reading::Page { locale: None, path } if !self.routes.has_prefixed_default() => {
+                !self.redirects_from(&path)
+            }
+            _ => false,
+        };
+        self.sources().contains(&source) && !(self.uses_path() && decided())
+    }
+
     /// Asks the sources in order until one decides.
     fn choose(&self, facts: &Facts<'_>, by_path: Option<LocaleId>, reading: Option<&Reading<'_>>, trace: &mut Trace) -> Choice {
         let mut choice: Option<Choice> = None;
@@ -192,12 +204,7 @@ impl Policy {
 
     /// A page whose address names no locale: a preference may send the visitor to one that does.
     fn bare(&self, facts: &Facts<'_>, path: &str, choice: &mut Choice) -> Outcome {
-        let is_root = self.routes.is_root(path);
-        let asked = match self.redirect {
-            RedirectRule::Never => false,
-            RedirectRule::Root => is_root,
-            RedirectRule::Everywhere => true,
-        };
+        let asked = self.redirects_from(path);
         if asked && facts.is_page {
             let preference = self.preference(facts);
             choice.mattered |= preference.mattered;
@@ -211,6 +218,15 @@ impl Policy {
             return Outcome::NotFound;
         }
         Outcome::Serve(path.to_string())
+    }
+
+    /// Whether a preference may redirect from a bare path.
+    fn redirects_from(&self, path: &str) -> bool {
+        match self.redirect {
+            RedirectRule::Never => false,
+            RedirectRule::Root => self.routes.is_root(path),
+            RedirectRule::Everywhere => true,
+        }
     }
 
     /// What the sources behind the path say.

@@ -1,0 +1,104 @@
+//! `crow-fly.toml`: one description of the application's locales that the library and the command line read alike.
+//!
+//! ```
+//! use crow_fly::Config;
+//!
+//! let config = Config::parse(r#"
+//!     default = "en"
+//!     locales = ["en", "en-GB", "cy"]
+//!
+//!     [policy]
+//!     sources = ["path", "session", "cookie", "accept-language"]
+//! "#)?;
+//! assert_eq!(config.policy.set().len(), 3);
+//! # Ok::<(), crow_fly::ConfigError>(())
+//! ```
+//!
+//! Every key, its default and what it means stand in `docs/configuration.md`.
+
+use std::path::{Path, PathBuf};
+
+use crow_fly_core::chain::Chains;
+use crow_fly_core::policy::Policy;
+
+mod error;
+mod file;
+
+pub use error::ConfigError;
+
+/// The configuration of an application, read and checked.
+#[derive(Clone, Debug)]
+#[non_exhaustive]
+pub struct Config {
+    /// The locales, the sources of a decision, and how addresses go with locales.
+    pub policy: Policy,
+    /// The locales tried for one message.
+    pub chains: Chains,
+    /// The folder catalogs lie in.
+    pub catalogs: PathBuf,
+    /// How a choice is remembered.
+    pub remember: RememberConfig,
+    /// The bare path of the switch address: `/locale` unless said.
+    pub switch_path: String,
+    /// The query parameter that a `query` source reads: `locale` unless said.
+    pub query_parameter: String,
+    /// The request header that a `header` source reads: `x-locale` unless said.
+    pub header_name: http::HeaderName,
+    /// Whether missing texts show a marker. Unless said, as the program is built: with debug assertions or without.
+    pub development: bool,
+}
+
+/// How a visitor's choice is remembered.
+#[derive(Clone, Debug, PartialEq, Eq)]
+#[non_exhaustive]
+pub struct RememberConfig {
+    /// The cookie's name.
+    pub cookie: String,
+    /// How many days the cookie lives: a year unless said.
+    pub days: u32,
+    /// The path the cookie is sent to: `/` unless said.
+    pub path: String,
+    /// The domain the cookie is sent to: unless said, only the host that set it.
+    pub domain: Option<String>,
+    /// Which requests from other sites carry the cookie: `Lax` unless said.
+    pub same_site: SameSite,
+    /// Whether the cookie is only sent over HTTPS.
+    pub secure: bool,
+    /// The key in the session.
+    pub session_key: String,
+}
+
+/// The `SameSite` attribute of a cookie (RFC 6265bis §5.6.7).
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub enum SameSite {
+    /// Never from other sites.
+    Strict,
+    /// From other sites only where the visitor follows a link.
+    Lax,
+    /// From all sites; needs `secure`.
+    None,
+}
+
+impl Config {
+    /// Reads and checks a configuration file. A relative catalog folder is taken from the file's own folder.
+    ///
+    /// # Errors
+    /// Where the file cannot be read, or says something that cannot be: the error names file, line and column.
+    pub fn from_file(path: impl AsRef<Path>) -> Result<Self, ConfigError> {
+        let path = path.as_ref();
+        let text = std::fs::read_to_string(path).map_err(|source| ConfigError::unreadable(path, source))?;
+        let mut config = Self::parse(&text).map_err(|error| error.in_file(path))?;
+        if let Some(folder) = path.parent() {
+            config.catalogs = folder.join(&config.catalogs);
+        }
+        Ok(config)
+    }
+
+    /// Reads and checks a configuration.
+    ///
+    /// # Errors
+    /// Where it says something that cannot be: the error names line and column.
+    pub fn parse(text: &str) -> Result<Self, ConfigError> {
+        file::File::read(text)?.check(text)
+    }
+}

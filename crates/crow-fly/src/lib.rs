@@ -1,0 +1,80 @@
+//! Crow Fly gives a web application its languages: one layer decides each request's locale, catalogs load when
+//! they are first needed, and one short call says a text.
+//!
+//! ```
+//! use axum::{extract::Path, routing::get, Router};
+//! use crow_fly::{args, Config, CrowFly, Translator, source::Memory};
+//!
+//! # #[tokio::main(flavor = "current_thread")] async fn main() -> Result<(), Box<dyn std::error::Error>> {
+//! async fn sailing(t: Translator, Path(seats): Path<u32>) -> String {
+//!     t.text(("booking.seats-left", args! { seats: seats }))
+//! }
+//!
+//! let config = Config::parse("default = 'en'\nlocales = ['en', 'cy']")?;
+//! let catalogs = Memory::new([
+//!     ("en", "booking", "seats-left = '.input {$seats :integer} .match $seats one {{One seat left}} * {{{$seats} seats left}}'"),
+//!     ("cy", "booking", "seats-left = '{$seats :integer} sedd ar ôl'"),
+//! ]);
+//! let app = CrowFly::new(config, catalogs).router(Router::new().route("/seats/{seats}", get(sailing)));
+//!
+//! # use tower::ServiceExt;
+//! # let ask = |path: &str| axum::http::Request::get(path).body(axum::body::Body::empty()).unwrap();
+//! let answer = app.oneshot(ask("/cy/seats/4")).await?;
+//! assert_eq!(answer.headers()["content-language"], "cy");
+//! # let body = axum::body::to_bytes(answer.into_body(), 1000).await?;
+//! # assert_eq!(body, "4 sedd ar ôl");
+//! # Ok(()) }
+//! ```
+//!
+//! # The types to know
+//!
+//! - [`CrowFly`]: the application's one object, made from a [`Config`] and a [source of catalogs](source).
+//! - [`Translator`]: says texts in the request's locale; an axum extractor.
+//! - [`web::LocaleLayer`]: the `tower` layer that decides, strips the prefix, redirects and announces.
+//! - [`core`]: the computation, for those who need a part of it alone: tags, matching, policy, messages.
+//!
+//! # Limitations
+//!
+//! - Messages know the functions `:string`, `:number` and `:integer` of the standard; dates, money, units and lists
+//!   are not formatted yet.
+//! - A locale's catalogs are loaded together, with those of its chain; a change on disk is seen at the next start.
+//!
+//! # Features
+//!
+//! | feature | default | adds |
+//! |---|---|---|
+//! | `axum` | yes | the [`Translator`] extractor and `CrowFly::router` |
+//! | `sessions` | yes | choices remembered in sessions of the `tower-sessions` crate |
+//! | `names` | no | the name of every locale in every locale, about 3 MB of data |
+#![warn(missing_docs)]
+
+pub mod config;
+pub mod sessions;
+pub mod source;
+pub mod web;
+
+#[cfg(feature = "axum")]
+mod axum;
+mod crow_fly;
+mod menu;
+mod say;
+mod scope;
+mod store;
+mod translator;
+
+/// The computation: everything of the `crow-fly-core` crate.
+pub use crow_fly_core as core;
+
+#[cfg(feature = "axum")]
+pub use self::axum::MissingLayer;
+pub use config::{Config, ConfigError};
+pub use crow_fly::CrowFly;
+pub use crow_fly_core::args;
+pub use crow_fly_core::direction::Direction;
+pub use crow_fly_core::message::Html;
+pub use crow_fly_core::tag::LanguageTag;
+pub use crow_fly_core::value::{Args, Value};
+pub use menu::MenuItem;
+pub use say::{Say, say};
+pub use scope::{current, within};
+pub use translator::Translator;

@@ -1,0 +1,45 @@
+//! The language menu: what there is to choose, and where choosing leads.
+
+use crow_fly_core::direction::Direction;
+use crow_fly_core::locale_set::LocaleId;
+use crow_fly_core::names::{Casing, name, own_name};
+use crow_fly_core::tag::LanguageTag;
+
+use crate::crow_fly::CrowFly;
+
+/// One language of the menu.
+#[derive(Clone, Debug, PartialEq, Eq, serde::Serialize)]
+#[non_exhaustive]
+pub struct MenuItem {
+    /// The locale.
+    pub locale: LanguageTag,
+    /// Its direction, for the `dir` of its own name.
+    pub direction: Direction,
+    /// Its name in its own language.
+    pub own_name: String,
+    /// Its name in the current language, where that is known: other languages' names take the feature `names`.
+    pub name: Option<String>,
+    /// The address that switches to it and returns to the current page.
+    pub address: String,
+    /// Whether it is the current one.
+    pub current: bool,
+}
+
+impl MenuItem {
+    pub(crate) fn all(crow: &CrowFly, current: LocaleId, path: &str, query: Option<&str>) -> Vec<Self> {
+        let set = crow.policy().set();
+        let page = match query {
+            Some(query) => format!("{path}?{query}"),
+            None => path.to_owned(),
+        };
+        let item = |(id, tag): (LocaleId, &LanguageTag)| Self {
+            locale: tag.clone(),
+            direction: Direction::of(tag),
+            own_name: own_name(tag, Casing::Menu),
+            name: name(tag, set.tag(current), Casing::Menu),
+            address: crow.switch_address(tag, &page),
+            current: id == current,
+        };
+        set.iter().map(item).collect()
+    }
+}

@@ -1,0 +1,64 @@
+//! What is to be said: a key, its arguments, and a text for as long as nothing is translated yet.
+
+use crow_fly_core::value::Args;
+
+/// A message to be said. Made from a key, from a key and arguments, or by [`say`].
+///
+/// ```
+/// use crow_fly::{args, say, Say};
+///
+/// let plain: Say = "booking.title".into();
+/// let counted: Say = ("booking.seats-left", args! { seats: 3 }).into();
+/// let new = say("booking.bicycles").with(args! { count: 2 }).or("Bicycles: {$count}");
+/// assert_eq!(new.key(), "booking.bicycles");
+/// ```
+#[derive(Clone, Debug)]
+pub struct Say<'a> {
+    pub(crate) key: &'a str,
+    pub(crate) args: Args<'a>,
+    pub(crate) default: Option<&'a str>,
+}
+
+/// A message to be said, by its key: `section.name` or `section.group.name`.
+pub fn say(key: &str) -> Say<'_> {
+    Say { key, args: Args::new(), default: None }
+}
+
+impl<'a> Say<'a> {
+    /// Gives the message its arguments.
+    #[must_use]
+    pub fn with(mut self, args: Args<'a>) -> Self {
+        self.args = args;
+        self
+    }
+
+    /// The text, a message source in the default locale, that is said where no catalog of the chain has the key.
+    #[must_use]
+    pub const fn or(mut self, source: &'a str) -> Self {
+        self.default = Some(source);
+        self
+    }
+
+    /// The key.
+    pub const fn key(&self) -> &'a str {
+        self.key
+    }
+}
+
+impl<'a> From<&'a str> for Say<'a> {
+    fn from(key: &'a str) -> Self {
+        say(key)
+    }
+}
+
+impl<'a> From<&'a String> for Say<'a> {
+    fn from(key: &'a String) -> Self {
+        say(key)
+    }
+}
+
+impl<'a> From<(&'a str, Args<'a>)> for Say<'a> {
+    fn from((key, args): (&'a str, Args<'a>)) -> Self {
+        say(key).with(args)
+    }
+}

@@ -1,0 +1,196 @@
+//! The translator: one short call to say a text in the request's language.
+
+use std::sync::Arc;
+
+use crow_fly_core::direction::Direction;
+use crow_fly_core::locale_set::LocaleId;
+use crow_fly_core::message::{FormatError, Html, Message, Program, Speech};
+use crow_fly_core::number::NumberLocale;
+use crow_fly_core::policy::Decision;
+use crow_fly_core::tag::LanguageTag;
+use tracing::{trace, warn};
+
+use crate::crow_fly::CrowFly;
+use crate::menu::MenuItem;
+use crate::say::Say;
+use crate::store::{ChainCatalogs, LocaleCatalogs, Lookup, Miss};
+
+/// Says texts in one locale. Cheap to clone; belongs to one request, or to none (mail, jobs).
+///
+/// | call | gives |
+/// |---|---|
+/// | [`text`](Self::text) | a text, for anything that is not HTML |
+/// | [`html`](Self::html) | safe HTML |
+/// | [`locale`](Self::locale), [`direction`](Self::direction) | for `<html lang dir>` |
+/// | [`path`](Self::path) | the address of a page in this locale |
+/// | [`menu`](Self::menu) | the languages to choose from |
+#[derive(Clone, Debug)]
+pub struct Translator {
+    inner: Arc<Inner>,
+}
+
+#[derive(Debug)]
+struct Inner {
+    crow: CrowFly,
+    catalogs: Arc<ChainCatalogs>,
+    locale: LocaleId,
+    /// The numbers of the visitor's own formats, where they are not the locale's.
+    numbers: Option<NumberLocale>,
+    request: Option<RequestFacts>,
+}
+
+/// What a translator knows of its request.
+#[derive(Debug)]
+pub(crate) struct RequestFacts {
+    pub(crate) decision: Decision,
+    /// The bare path, and the query.
+    pub(crate) path: String,
+    pub(crate) query: Option<String>,
+}
+
+/// What was found to say.
+enum Found<'t> {
+    Message { program: &'t Program, catalogs: &'t LocaleCatalogs, fallback: bool },
+    Default(Box<Program>),
+    Nothing,
+}
+
+impl Translator {
+    pub(crate) fn new(crow: CrowFly, catalogs: Arc<ChainCatalogs>, locale: LocaleId, request: Option<RequestFacts>) -> Self {
+        let formats = request.as_ref().and_then(|request| request.decision.visitor_formats());
+        let numbers = formats.map(NumberLocale::of);
+        Self { inner: Arc::new(Inner { crow, catalogs, locale, numbers, request }) }
+    }
+
+    /// Says a message as text. Markup in it leaves no trace.
+    ///
+    /// Where the chain has no such message, the default given with it is said; where there is none, a marker with
+    /// the full key in development, and the bare key otherwise. Each miss is a `tracing` event.
+    pub fn text<'a>(&self, message: impl Into<Say<'a>>) -> String {
+        let message = message.into();
+        let mut report = self.reporter(message.key);
+        let mut text = String::new();
+        let write = match self.find(&message) {
+            Found::Message { program, catalogs, .. } => {
+                program.write_text(&self.speech(catalogs), &message.args, &mut text, &mut report)
+            }
+            Found::Default(program) => program.write_text(&self.default_speech(), &message.args, &mut text, &mut report),
+            Found::Nothing => return self.marker(message.key),
+        };
+        // Writing to a `String` does not fail.
+        let _ = write;
+        text
+    }
+
+    /// Says a message as HTML: its text and arguments escaped, markup from a list of harmless elements. A text
+    /// that fell back to another language carries `lang` and `dir`.
+    pub fn html<'a>(&self, message: impl Into<Say<'a>>) -> Html {
+        let message = message.into();
+        let mut report = self.reporter(message.key);
+        match self.find(&message) {
+            Found::Message { program, catalogs, fallback } => {
+                let html = program.to_html_reporting(&self.speech(catalogs), &message.args, &mut report);
+                if fallback { html.in_language(&catalogs.tag.to_string(), catalogs.direction) } else { html }
+            }
+            Found::Default(program) => {
+                let html = program.to_html_reporting(&self.default_speech(), &message.args, &mut report);
+                let default = self.default_tag();
+                if default.language() == self.locale().language() {
+                    html
+                } else {
+                    html.in_language(&default.to_string(), Direction::of(default))
+                }
+            }
+            Found::Nothing => Html::escape(&self.marker(message.key)),
+        }
+    }
+
+    fn find<'t>(&'t self, message: &Say<'_>) -> Found<'t> {
+        let locale = self.locale();
+        match self.inner.catalogs.find(message.key) {
+            Lookup::Message(catalogs, program) => {
+                let fallback = catalogs.tag.language() != locale.language() || catalogs.direction != self.direction();
+                trace!(target: "crow_fly::texts", key = message.key, locale = %locale, from = %catalogs.tag, "said");
+                if fallback {
+                    warn!(target: "crow_fly::misses", key = message.key, locale = %locale, from = %catalogs.tag, "said in another language of the chain");
+                }
+                Found::Message { program, catalogs, fallback }
+            }
+            Lookup::Missing(miss) => {
+                self.report_miss(message.key, miss, message.default.is_some());
+                match message.default.map(Message::parse) {
+                    Some(Ok(default)) => Found::Default(Box::new(Program::compile(&default))),
+                    Some(Err(errors)) => {
+                        warn!(target: "crow_fly::misses", key = message.key, %errors, "the default given in code cannot be read");
+                        Found::Nothing
+                    }
+                    None => Found::Nothing,
+                }
+            }
+        }
+    }
+
+    fn report_miss(&self, key: &str, miss: Miss, default: bool) {
+        warn!(target: "crow_fly::misses", key, locale = %self.locale(), default, "{}", miss.text());
+    }
+
+    fn reporter<'k>(&self, key: &'k str) -> impl FnMut(FormatError) + use<'k> {
+        let locale = self.locale().clone();
+        move |error| warn!(target: "crow_fly::messages", key, %locale, %error, "a message was formatted with an error")
+    }
+
+    fn marker(&self, key: &str) -> String {
+        if self.inner.crow.config().development { format!("⟦{key}⟧") } else { key.to_owned() }
+    }
+
+    /// How a catalog's texts are spoken: with the visitor's numbers, where those are of its language.
+    fn speech(&self, catalogs: &LocaleCatalogs) -> Speech {
+        match self.inner.numbers {
+            Some(numbers) if catalogs.tag.language() == self.locale().language() => catalogs.speech.with_numbers(numbers),
+            _ => catalogs.speech,
+        }
+    }
+
+    fn default_speech(&self) -> Speech {
+        Speech::of(self.default_tag())
+    }
+
+    fn default_tag(&self) -> &LanguageTag {
+        let set = self.inner.crow.policy().set();
+        set.tag(set.default_locale())
+    }
+
+    /// The locale: what `<html lang>` says.
+    pub fn locale(&self) -> &LanguageTag {
+        self.inner.crow.policy().set().tag(self.inner.locale)
+    }
+
+    /// The direction of the locale: what `<html dir>` says.
+    pub fn direction(&self) -> Direction {
+        Direction::of(self.locale())
+    }
+
+    /// The address of a page, given by its bare path, in this locale. Query and fragment are kept.
+    pub fn path(&self, path: &str) -> String {
+        self.inner.crow.policy().path(self.inner.locale, path)
+    }
+
+    /// The address of a page in another locale; none where the application has no such locale.
+    pub fn path_in(&self, locale: &LanguageTag, path: &str) -> Option<String> {
+        let policy = self.inner.crow.policy();
+        policy.set().exact(locale).map(|locale| policy.path(locale, path))
+    }
+
+    /// The languages to choose from: every locale under its own name, the current one marked, each with the
+    /// address that switches to it and comes back to this page.
+    pub fn menu(&self) -> Vec<MenuItem> {
+        let here = self.inner.request.as_ref().map_or("/", |request| request.path.as_str());
+        let query = self.inner.request.as_ref().and_then(|request| request.query.as_deref());
+        MenuItem::all(&self.inner.crow, self.inner.locale, here, query)
+    }
+
+    /// The decision behind this translator; none where it belongs to no request.
+    pub fn decision(&self) -> Option<&Decision> {
+        self.inner.request.as_ref().map(|request| &request.decision)
+    }
+}
