@@ -62,3 +62,10 @@ impl<'a> From<(&'a str, Args<'a>)> for Say<'a> {
         say(key).with(args)
     }
 }
+
+/// For template engines that hand arguments on by reference; the arguments are cloned.
+impl<'a> From<&(&'a str, Args<'a>)> for Say<'a> {
+    fn from((key, args): &(&'a str, Args<'a>)) -> Self {
+        say(key).with(args.clone())
+    }
+}

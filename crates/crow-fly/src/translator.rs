@@ -171,8 +171,8 @@ impl Translator {
     }
 
     /// The address of a page, given by its bare path, in this locale. Query and fragment are kept.
-    pub fn path(&self, path: &str) -> String {
-        self.inner.crow.policy().path(self.inner.locale, path)
+    pub fn path(&self, path: impl AsRef<str>) -> String {
+        self.inner.crow.policy().path(self.inner.locale, path.as_ref())
     }
 
     /// The address of a page in another locale; none where the application has no such locale.

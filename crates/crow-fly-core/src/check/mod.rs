@@ -11,7 +11,7 @@ use alloc::vec::Vec;
 
 use crate::catalog::{Catalog, SectionSource, SourceEntry};
 use crate::chain::Chains;
-use crate::finding::{Finding, Position, Severity};
+use crate::finding::{Finding, Severity};
 use crate::locale_set::{LocaleId, LocaleSet};
 use crate::message::{Message, Parameter, ParameterKind, Program};
 use crate::suggest::nearest;
@@ -226,9 +226,17 @@ fn shortened(text: &str) -> String {
     if line.chars().count() <= 60 { line } else { line.chars().take(59).chain(['…']).collect() }
 }
 
-impl Finding {
-    /// A finding that stands in the file of its section, with the place where it does.
-    pub fn position(&self) -> Option<Position> {
-        self.place
+/// A finding about a folder of catalogs that no locale reads.
+pub fn stray_folder(folder: &str, known: &[String]) -> Finding {
+    Finding {
+        rule: "stray-folder",
+        severity: Severity::Warning,
+        locale: folder.to_owned(),
+        section: String::new(),
+        place: None,
+        key: None,
+        text: format!("no locale reads the folder `{folder}`"),
+        help: nearest(folder, known.iter().cloned())
+            .map_or_else(|| "add the locale to the configuration, or delete the folder".to_owned(), |near| format!("did you mean `{near}`?")),
     }
 }

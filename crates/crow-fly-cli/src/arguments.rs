@@ -1,0 +1,132 @@
+//! What can be typed.
+
+use std::path::PathBuf;
+
+use clap::{Args, Parser, Subcommand};
+
+/// Look at an application's languages: say its messages, explain its decisions, check its catalogs.
+#[derive(Parser)]
+#[command(name = "crow-fly", version, arg_required_else_help = true, max_term_width = 100)]
+#[command(after_help = "Exit status: 0 all is well, 1 something was found, 2 the command could not be carried out.")]
+pub(crate) struct Arguments {
+    #[command(subcommand)]
+    pub(crate) command: Command,
+
+    /// The application's configuration
+    #[arg(long, global = true, value_name = "FILE", default_value = "crow-fly.toml")]
+    pub(crate) config: PathBuf,
+
+    /// Print JSON
+    #[arg(long, global = true)]
+    pub(crate) json: bool,
+}
+
+#[derive(Subcommand)]
+pub(crate) enum Command {
+    /// Say one message in a locale
+    Say(SayArguments),
+    /// Explain how a request's locale is decided, source by source
+    Explain(ExplainArguments),
+    /// Check all catalogs against the default locale
+    Check(CheckArguments),
+    /// Show what is known of a language tag: its forms, names, chain and plural categories
+    Tag(TagArguments),
+    /// Show the wishes of an Accept-Language header and their distance to every locale
+    Header(HeaderArguments),
+}
+
+#[derive(Args)]
+#[command(after_help = "Example:\n  crow-fly say booking.seats-left --locale pl seats=3")]
+pub(crate) struct SayArguments {
+    /// The message's key: `section.name`
+    pub(crate) key: String,
+
+    /// Its arguments: numbers where they read as one, texts otherwise
+    #[arg(value_name = "NAME=VALUE", value_parser = name_and_value)]
+    pub(crate) arguments: Vec<(String, String)>,
+
+    /// The locale to say it in; the default locale unless said
+    #[arg(long, short, value_name = "TAG")]
+    pub(crate) locale: Option<String>,
+
+    /// Say it as HTML
+    #[arg(long)]
+    pub(crate) html: bool,
+}
+
+#[derive(Args)]
+#[command(after_help = "Example:\n  crow-fly explain / --cookie cy --accept-language 'pl, en;q=0.5'")]
+pub(crate) struct ExplainArguments {
+    /// The request's address: a path with its query, or a whole URL
+    #[arg(value_name = "URL", default_value = "/")]
+    pub(crate) url: String,
+
+    /// The value of the cookie that remembers a choice
+    #[arg(long, value_name = "VALUE")]
+    pub(crate) cookie: Option<String>,
+
+    /// What the session remembers; an empty value is a session that remembers nothing
+    #[arg(long, value_name = "VALUE")]
+    pub(crate) session: Option<String>,
+
+    /// A line of the Accept-Language header; may be given again
+    #[arg(long, value_name = "HEADER")]
+    pub(crate) accept_language: Vec<String>,
+
+    /// The signed-in visitor's own setting
+    #[arg(long, value_name = "TAG")]
+    pub(crate) visitor: Option<String>,
+
+    /// The value of the request header that a front end sets
+    #[arg(long, value_name = "TAG")]
+    pub(crate) header: Option<String>,
+
+    /// The request's method
+    #[arg(long, value_name = "METHOD", default_value = "GET")]
+    pub(crate) method: String,
+}
+
+#[derive(Args)]
+pub(crate) struct CheckArguments {
+    /// Only these locales
+    #[arg(long, short, value_name = "TAG")]
+    pub(crate) locale: Vec<String>,
+
+    /// What counts as found, for the exit status
+    #[arg(long, value_name = "SEVERITY", value_enum, default_value_t = Least::Warning)]
+    pub(crate) fail_on: Least,
+}
+
+#[derive(Clone, Copy, clap::ValueEnum)]
+pub(crate) enum Least {
+    /// Errors only
+    Error,
+    /// Warnings and errors
+    Warning,
+    /// Everything
+    Note,
+}
+
+#[derive(Args)]
+#[command(after_help = "Example:\n  crow-fly tag zh-HK")]
+pub(crate) struct TagArguments {
+    /// The tag, read leniently: `pt_BR.UTF-8` is `pt-BR`
+    #[arg(value_name = "TAG")]
+    pub(crate) tag: String,
+}
+
+#[derive(Args)]
+#[command(after_help = "Example:\n  crow-fly header 'en-AU, pl;q=0.8, *;q=0.1'")]
+pub(crate) struct HeaderArguments {
+    /// The header's value
+    #[arg(value_name = "HEADER")]
+    pub(crate) header: String,
+}
+
+fn name_and_value(text: &str) -> Result<(String, String), String> {
+    let (name, value) = text.split_once('=').ok_or("write NAME=VALUE")?;
+    if name.is_empty() {
+        return Err("the name is missing before `=`".to_owned());
+    }
+    Ok((name.to_owned(), value.to_owned()))
+}

@@ -1,0 +1,74 @@
+//! `crow-fly explain`: how a request is decided, source by source.
+
+use std::io::Write;
+
+use anyhow::Result;
+use crow_fly::core::names::{Casing, own_name};
+use crow_fly::core::policy::{Explanation, Facts, SessionValue};
+
+use super::Outcome;
+use crate::arguments::ExplainArguments;
+use crate::project::Project;
+use crate::render;
+
+pub(crate) fn run(project: &Project, what: &ExplainArguments, json: bool, output: &mut dyn Write) -> Result<Outcome> {
+    let (host, address) = split_url(&what.url);
+    let (path, query) = address.split_once('?').map_or((address, None), |(path, query)| (path, Some(query)));
+    let parameter = &project.config.query_parameter;
+    let query_value = query.and_then(|query| query.split('&').find_map(|pair| pair.split_once('=').filter(|(name, _)| name == parameter)));
+    let lines: Vec<&[u8]> = what.accept_language.iter().map(String::as_bytes).collect();
+    let facts = Facts {
+        path,
+        query,
+        is_page: matches!(what.method.as_str(), "GET" | "HEAD"),
+        host,
+        query_value: query_value.map(|(_, value)| value),
+        header_value: what.header.as_deref(),
+        visitor: what.visitor.as_deref(),
+        session: match what.session.as_deref() {
+            None => SessionValue::None,
+            Some("") => SessionValue::Empty,
+            Some(value) => SessionValue::Text(value),
+        },
+        cookie: what.cookie.as_deref(),
+        accept_language: &lines,
+    };
+    let policy = &project.config.policy;
+    let decision = policy.decide(&facts);
+    let explanation = policy.explain(&facts, &decision);
+    if json {
+        render::json(output, &explanation)?;
+        return Ok(Outcome::Well);
+    }
+    let name = own_name(policy.set().tag(decision.locale), Casing::Sentence);
+    writeln!(output, "{} {address}", what.method)?;
+    writeln!(output, "{}\n", summary(&explanation, &name))?;
+    let rows = explanation.trace.iter().map(|step| {
+        vec![step.source.to_string(), step.verdict.replace('-', " "), step.value.clone().unwrap_or_else(|| "–".to_owned()), step.why.clone()]
+    });
+    render::table(output, &["source", "verdict", "value", "why"], rows)?;
+    let vary = if explanation.vary.is_empty() { "nothing".to_owned() } else { explanation.vary.join(", ") };
+    writeln!(output, "\nthe answer varies with: {vary}")?;
+    writeln!(output, "numbers and dates follow: {}", explanation.formats)?;
+    Ok(Outcome::Well)
+}
+
+fn summary(explanation: &Explanation, name: &str) -> String {
+    let target = explanation.target.as_deref().unwrap_or_default();
+    let Explanation { locale, source, .. } = explanation;
+    match (explanation.outcome, explanation.status) {
+        ("redirect", Some(308)) => format!("308 to {target}: the one address this page has"),
+        ("redirect", Some(status)) => format!("{status} to {target}: the visitor prefers that language"),
+        ("not-found", _) => "404: the first segment names a language the application does not have".to_owned(),
+        _ => format!("serves {target} in {locale} ({name}), decided by {source}"),
+    }
+}
+
+/// The host, where a whole URL was typed, and the rest.
+fn split_url(url: &str) -> (Option<&str>, &str) {
+    let Some((_, rest)) = url.split_once("://") else { return (None, url) };
+    match rest.find('/') {
+        Some(slash) => (rest.get(..slash), rest.get(slash..).unwrap_or("/")),
+        None => (Some(rest), "/"),
+    }
+}

@@ -1,0 +1,35 @@
+//! What each command does: functions from arguments to output.
+
+use std::io::Write;
+
+use anyhow::Result;
+
+use crate::arguments::{Arguments, Command};
+use crate::project::Project;
+
+mod check;
+mod explain;
+mod header;
+mod say;
+mod tag;
+
+/// How a command ended.
+pub(crate) enum Outcome {
+    /// Nothing to complain about.
+    Well,
+    /// Something was found that a person should see to.
+    Found,
+}
+
+pub(crate) fn run(arguments: &Arguments, output: &mut dyn Write) -> Result<Outcome> {
+    let open = || Project::open(&arguments.config);
+    let json = arguments.json;
+    match &arguments.command {
+        Command::Say(what) => say::run(&open()?, what, json, output),
+        Command::Explain(what) => explain::run(&open()?, what, json, output),
+        Command::Check(what) => check::run(&open()?, what, json, output),
+        // A tag can be looked at anywhere; its chain only where there is an application.
+        Command::Tag(what) => tag::run(arguments.config.exists().then(open).transpose()?.as_ref(), what, json, output),
+        Command::Header(what) => header::run(&open()?, what, json, output),
+    }
+}

@@ -1,0 +1,72 @@
+//! `crow-fly say`: one message in a locale.
+
+use std::io::Write;
+
+use anyhow::{Result, bail};
+use crow_fly::core::catalog::split_key;
+use crow_fly::core::message::{Message, Program, Speech};
+use crow_fly::core::number::Decimal;
+use crow_fly::{Args, Value};
+use serde_json::json;
+
+use super::Outcome;
+use crate::arguments::SayArguments;
+use crate::project::Project;
+use crate::render;
+
+pub(crate) fn run(project: &Project, what: &SayArguments, json: bool, output: &mut dyn Write) -> Result<Outcome> {
+    let set = project.config.policy.set();
+    let locale = what.locale.as_deref().map_or(Ok(set.default_locale()), |text| project.locale(text))?;
+    let Some((section, name)) = split_key(&what.key) else {
+        bail!("`{}` names no section: write `section.name`", what.key);
+    };
+    let mut tried = Vec::new();
+    for tag in project.config.chains.tags(locale) {
+        let sections = project.sections(tag)?;
+        let entry = sections.get(section).and_then(|source| source.entries().iter().find(|entry| entry.key() == name));
+        let Some(entry) = entry else {
+            tried.push(tag.to_string());
+            continue;
+        };
+        let message = match Message::parse(entry.text()) {
+            Ok(message) => message,
+            Err(_) => bail!("{}: the message has errors; `crow-fly check` shows them", project.file(&tag.to_string(), section).display()),
+        };
+        let args: Args<'_> = what.arguments.iter().map(|(name, value)| (name.as_str(), argument(value))).collect();
+        let speech = Speech::of(tag);
+        let (mut text, mut errors) = (String::new(), Vec::new());
+        let program = Program::compile(&message);
+        let mut report = |error: crow_fly::core::message::FormatError| errors.push(error.to_string());
+        if what.html {
+            program.write_html(&speech, &args, &mut text, &mut report)?;
+        } else {
+            program.write_text(&speech, &args, &mut text, &mut report)?;
+        }
+        if json {
+            let parameters = program.parameters();
+            render::json(output, &json!({
+                "key": what.key, "locale": set.text(locale), "from": tag, "text": text, "errors": errors, "parameters": parameters,
+            }))?;
+        } else {
+            writeln!(output, "{text}")?;
+            for error in &errors {
+                writeln!(std::io::stderr(), "warning: {error}")?;
+            }
+            if tag != set.tag(locale) {
+                writeln!(std::io::stderr(), "note: `{}` has no such message; this one is from `{tag}`", set.text(locale))?;
+            }
+        }
+        return Ok(if errors.is_empty() { Outcome::Well } else { Outcome::Found });
+    }
+    if json {
+        render::json(output, &json!({ "key": what.key, "locale": set.text(locale), "from": null, "tried": tried }))?;
+    } else {
+        writeln!(std::io::stderr(), "no message `{}`: looked in {}", what.key, tried.join(", "))?;
+    }
+    Ok(Outcome::Found)
+}
+
+/// A number where the text reads as one.
+fn argument(text: &str) -> Value<'_> {
+    Decimal::parse(text).map_or_else(|_| Value::from(text), Value::from)
+}

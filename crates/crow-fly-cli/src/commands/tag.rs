@@ -1,0 +1,88 @@
+//! `crow-fly tag`: what is known of a language tag.
+
+use std::io::Write;
+
+use anyhow::{Context, Result};
+use crow_fly::core::names::{Casing, name, own_name};
+use crow_fly::core::number::{Category, PluralRules, PluralType};
+use crow_fly::{Direction, LanguageTag};
+use serde::Serialize;
+
+use super::Outcome;
+use crate::arguments::TagArguments;
+use crate::project::Project;
+use crate::render;
+
+#[derive(Serialize)]
+struct Facts {
+    tag: LanguageTag,
+    canonical: LanguageTag,
+    maximal: LanguageTag,
+    minimal: LanguageTag,
+    own_name: String,
+    english_name: Option<String>,
+    direction: Direction,
+    parents: Vec<LanguageTag>,
+    /// The application's chain; none where it does not have the locale.
+    chain: Option<Vec<LanguageTag>>,
+    cardinal: Vec<Form>,
+    ordinal: Vec<Form>,
+}
+
+#[derive(Serialize)]
+struct Form {
+    category: Category,
+    samples: &'static str,
+}
+
+pub(crate) fn run(project: Option<&Project>, what: &TagArguments, json: bool, output: &mut dyn Write) -> Result<Outcome> {
+    let tag = LanguageTag::parse_lenient(&what.tag).with_context(|| format!("`{}` is no language tag", what.tag))?;
+    let canonical = tag.canonicalized();
+    let english = LanguageTag::parse("en")?;
+    let chain = project.and_then(|project| {
+        let locale = project.config.policy.set().exact(&canonical)?;
+        Some(project.config.chains.tags(locale).cloned().collect())
+    });
+    let forms = |plural_type| {
+        let rules = PluralRules::of(&canonical, plural_type);
+        rules.categories().map(|category| Form { category, samples: rules.samples(category) }).collect::<Vec<_>>()
+    };
+    let facts = Facts {
+        maximal: canonical.maximized(),
+        minimal: canonical.minimized(),
+        own_name: own_name(&canonical, Casing::Sentence),
+        english_name: name(&canonical, &english, Casing::Sentence),
+        direction: Direction::of(&canonical),
+        parents: std::iter::successors(canonical.parent(), LanguageTag::parent).collect(),
+        chain,
+        cardinal: forms(PluralType::Cardinal),
+        ordinal: forms(PluralType::Ordinal),
+        tag,
+        canonical,
+    };
+    if json {
+        render::json(output, &facts)?;
+        return Ok(Outcome::Well);
+    }
+    let arrows = |tags: &[LanguageTag]| tags.iter().map(ToString::to_string).collect::<Vec<_>>().join(" → ");
+    let or_none = |text: String| if text.is_empty() { "–".to_owned() } else { text };
+    let row = |name: &str, value: String| vec![name.to_owned(), value];
+    let rows = [
+        row("tag", facts.tag.to_string()),
+        row("canonical", facts.canonical.to_string()),
+        row("maximal", facts.maximal.to_string()),
+        row("minimal", facts.minimal.to_string()),
+        row("own name", facts.own_name.clone()),
+        row("in English", or_none(facts.english_name.clone().unwrap_or_default())),
+        row("direction", facts.direction.to_string()),
+        row("parents", or_none(arrows(&facts.parents))),
+        row("chain", facts.chain.as_deref().map_or_else(|| "the application does not have this locale".to_owned(), arrows)),
+    ];
+    render::table(output, &[], rows)?;
+    for (title, forms) in [("cardinal", &facts.cardinal), ("ordinal", &facts.ordinal)] {
+        writeln!(output)?;
+        let rows = forms.iter().map(|form| vec![form.category.to_string(), form.samples.replace("@integer", "").replace("@decimal", "·").trim().to_owned()]);
+        render::table(output, &[title, "said of (whole numbers · fractions)"], rows)?;
+    }
+    Ok(Outcome::Well)
+}

@@ -1,0 +1,37 @@
+//! The `crow-fly` command. Exit status: 0 all is well, 1 something was found, 2 the command could not be carried
+//! out.
+
+use std::io::{self, Write};
+use std::process::ExitCode;
+
+use clap::Parser;
+
+mod arguments;
+mod commands;
+mod project;
+mod render;
+
+use arguments::Arguments;
+use commands::Outcome;
+
+fn main() -> ExitCode {
+    let arguments = Arguments::parse();
+    let mut output = io::stdout().lock();
+    match commands::run(&arguments, &mut output).and_then(|outcome| {
+        output.flush()?;
+        Ok(outcome)
+    }) {
+        Ok(Outcome::Well) => ExitCode::SUCCESS,
+        Ok(Outcome::Found) => ExitCode::from(1),
+        // Whoever reads the output has seen enough.
+        Err(error) if is_closed_pipe(&error) => ExitCode::SUCCESS,
+        Err(error) => {
+            let _ = writeln!(io::stderr(), "error: {error:#}");
+            ExitCode::from(2)
+        }
+    }
+}
+
+fn is_closed_pipe(error: &anyhow::Error) -> bool {
+    error.downcast_ref::<io::Error>().is_some_and(|error| error.kind() == io::ErrorKind::BrokenPipe)
+}

@@ -1,0 +1,62 @@
+//! The booking site of the made-up *Saltmarsh Ferries*, in five languages.
+//!
+//! What a team writes to get them: the configuration (`crow-fly.toml`), the texts (`catalogs/`), one call of
+//! [`CrowFly::router`] (in `site`), and `t.text(…)` where a text is said (in `pages` and `templates/`).
+
+#![allow(clippy::print_stdout, reason = "a demo says where it can be seen")]
+
+use std::io::ErrorKind;
+use std::net::Ipv4Addr;
+use std::path::Path;
+
+use anyhow::{Context, Result};
+use clap::Parser;
+use crow_fly::CrowFly;
+use tokio::net::TcpListener;
+use tracing_subscriber::EnvFilter;
+
+mod pages;
+mod site;
+mod timetable;
+
+/// The booking site of Saltmarsh Ferries, in five languages.
+#[derive(Parser)]
+struct Arguments {
+    /// The port to listen on; another one is taken, and said, where it is in use
+    #[arg(long, default_value_t = 4080)]
+    port: u16,
+}
+
+#[tokio::main]
+async fn main() -> Result<()> {
+    let filter = EnvFilter::try_from_default_env().unwrap_or_else(|_| EnvFilter::new("info"));
+    tracing_subscriber::fmt().with_env_filter(filter).init();
+
+    let crow = CrowFly::from_file(Path::new(env!("CARGO_MANIFEST_DIR")).join("crow-fly.toml"))?;
+    let listener = listen(Arguments::parse().port).await?;
+    let address = format!("http://{}", listener.local_addr()?);
+    println!("Saltmarsh Ferries is open:");
+    for (locale, tag) in crow.policy().set().iter() {
+        println!("  {tag:6} {address}{}", crow.policy().path(locale, "/"));
+    }
+    axum::serve(listener, site::site(&crow)).with_graceful_shutdown(stopped()).await?;
+    Ok(())
+}
+
+/// The port asked for, or a free one where another program has it.
+async fn listen(port: u16) -> Result<TcpListener> {
+    match TcpListener::bind((Ipv4Addr::LOCALHOST, port)).await {
+        Err(error) if error.kind() == ErrorKind::AddrInUse => {
+            println!("Port {port} is in use; taking a free one.");
+            TcpListener::bind((Ipv4Addr::LOCALHOST, 0)).await.context("no port is free")
+        }
+        bound => bound.with_context(|| format!("port {port} cannot be listened on")),
+    }
+}
+
+async fn stopped() {
+    if tokio::signal::ctrl_c().await.is_err() {
+        // Without the signal the site runs until it is killed.
+        std::future::pending::<()>().await;
+    }
+}

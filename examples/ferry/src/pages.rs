@@ -1,0 +1,127 @@
+//! The pages. Each handler takes a [`Translator`]; each text is one call of it.
+
+use askama::Template;
+use axum::Form;
+use axum::extract::{Path, Query};
+use axum::http::StatusCode;
+use axum::response::{Html, IntoResponse, Redirect, Response};
+use crow_fly::{Say, Translator, args};
+use serde::{Deserialize, Serialize};
+use tower_sessions::Session;
+
+use crate::timetable::{SAILINGS, Sailing, find};
+
+#[derive(Template)]
+#[template(path = "home.html")]
+struct Home {
+    t: Translator,
+    sailings: Vec<&'static Sailing>,
+}
+
+#[derive(Template)]
+#[template(path = "sailing.html")]
+struct SailingPage {
+    t: Translator,
+    sailing: &'static Sailing,
+    /// What the visitor typed, to be shown again.
+    form: Booking,
+    errors: Vec<String>,
+}
+
+#[derive(Template)]
+#[template(path = "trip.html")]
+struct TripPage {
+    t: Translator,
+    trip: Option<(Trip, &'static Sailing)>,
+}
+
+#[derive(Template)]
+#[template(path = "missing.html")]
+struct Missing {
+    t: Translator,
+}
+
+/// A booked trip, as the session keeps it.
+#[derive(Clone, Deserialize, Serialize)]
+pub(crate) struct Trip {
+    sailing: u32,
+    name: String,
+    seats: u32,
+}
+
+/// The booking form as it was sent.
+#[derive(Clone, Default, Deserialize)]
+pub(crate) struct Booking {
+    #[serde(default)]
+    name: String,
+    #[serde(default)]
+    seats: String,
+}
+
+#[derive(Deserialize)]
+pub(crate) struct Filter {
+    boat: Option<String>,
+}
+
+/// The key of the trip in the session.
+const TRIP: &str = "trip";
+
+pub(crate) async fn home(t: Translator, Query(filter): Query<Filter>) -> Response {
+    let wanted = |sailing: &&Sailing| filter.boat.as_deref().is_none_or(|boat| sailing.boat == boat);
+    show(StatusCode::OK, &Home { t, sailings: SAILINGS.iter().filter(wanted).collect() })
+}
+
+pub(crate) async fn sailing(t: Translator, Path(id): Path<String>) -> Response {
+    match id.parse().ok().and_then(find) {
+        Some(sailing) => show(StatusCode::OK, &SailingPage { t, sailing, form: Booking::default(), errors: Vec::new() }),
+        None => missing(t).await,
+    }
+}
+
+pub(crate) async fn book(t: Translator, session: Session, Path(id): Path<String>, Form(form): Form<Booking>) -> Response {
+    let Some(sailing) = id.parse().ok().and_then(find) else { return missing(t).await };
+    let wrong = check(&form, sailing);
+    if !wrong.is_empty() {
+        // Errors are messages like any other: by key, with their parameters.
+        let errors = wrong.into_iter().map(|error| t.text(error)).collect();
+        return show(StatusCode::UNPROCESSABLE_ENTITY, &SailingPage { t, sailing, form, errors });
+    }
+    let trip = Trip { sailing: sailing.id, name: form.name.trim().to_owned(), seats: form.seats.trim().parse().unwrap_or(1) };
+    match session.insert(TRIP, trip).await {
+        Ok(()) => Redirect::to(&t.path("/trip")).into_response(),
+        Err(_) => StatusCode::SERVICE_UNAVAILABLE.into_response(),
+    }
+}
+
+/// What is wrong with a booking.
+fn check(form: &Booking, sailing: &Sailing) -> Vec<Say<'static>> {
+    let mut wrong = Vec::new();
+    if form.name.trim().is_empty() {
+        wrong.push("sailing.errors.name-missing".into());
+    }
+    match form.seats.trim().parse::<u32>() {
+        Ok(0) | Err(_) => wrong.push("sailing.errors.no-seats".into()),
+        Ok(seats) if seats > sailing.seats => {
+            wrong.push(("sailing.errors.too-many-seats", args! { seats: sailing.seats }).into());
+        }
+        Ok(_) => {}
+    }
+    wrong
+}
+
+pub(crate) async fn trip(t: Translator, session: Session) -> Response {
+    let trip = session.get::<Trip>(TRIP).await.ok().flatten();
+    let trip = trip.and_then(|trip| find(trip.sailing).map(|sailing| (trip, sailing)));
+    show(StatusCode::OK, &TripPage { t, trip })
+}
+
+pub(crate) async fn missing(t: Translator) -> Response {
+    show(StatusCode::NOT_FOUND, &Missing { t })
+}
+
+fn show(status: StatusCode, page: &impl Template) -> Response {
+    match page.render() {
+        Ok(html) => (status, Html(html)).into_response(),
+        Err(_) => StatusCode::INTERNAL_SERVER_ERROR.into_response(),
+    }
+}

@@ -1,0 +1,22 @@
+//! The site: its routes, its session, its languages.
+
+use axum::Router;
+use axum::http::header::CONTENT_TYPE;
+use axum::routing::get;
+use crow_fly::CrowFly;
+use tower_sessions::{MemoryStore, SessionManagerLayer};
+
+use crate::pages;
+
+/// The whole site. Handlers know nothing of prefixes, cookies or headers: the router around them does.
+pub(crate) fn site(crow: &CrowFly) -> Router {
+    let pages = Router::new()
+        .route("/", get(pages::home))
+        .route("/sailings/{id}", get(pages::sailing).post(pages::book))
+        .route("/trip", get(pages::trip))
+        .route("/assets/ferry.css", get(|| async { ([(CONTENT_TYPE, "text/css; charset=utf-8")], include_str!("../assets/ferry.css")) }))
+        .fallback(pages::missing);
+    // The session layer stands outside, so that a choice of language can be read from the session and kept in it.
+    let sessions = SessionManagerLayer::new(MemoryStore::default()).with_secure(false).with_name("saltmarsh-session");
+    crow.router(pages).layer(sessions)
+}
