@@ -1,7 +1,7 @@
 //! What canonicalization replaces (UTS #35 annex C, `aliases.json` and `cldr-bcp47`).
 
 use crate::Code;
-use crate::code::three;
+use crate::code::{code, three};
 use crate::generated::aliases as table;
 
 /// The replacement of a bare language, a tag.
@@ -12,8 +12,31 @@ pub fn language(language: Code) -> Option<&'static str> {
     }
 }
 
-/// Rules that need more than a language, `(tag, replacement)`, sorted by the tag.
-pub fn compound() -> &'static [(&'static str, &'static str)] {
+/// A rule that needs more than a language.
+#[derive(Clone, Copy, Debug)]
+pub struct Compound {
+    pub(crate) language: [u8; 3],
+    pub(crate) region: [u8; 3],
+    /// The variants it needs, all of them.
+    pub variants: &'static [&'static str],
+    /// The replacement, a tag.
+    pub to: &'static str,
+}
+
+impl Compound {
+    /// The language it needs; zero where it holds for every language.
+    pub fn language(&self) -> Code {
+        code(&self.language)
+    }
+
+    /// The region it needs; zero where it needs none.
+    pub fn region(&self) -> Code {
+        code(&self.region)
+    }
+}
+
+/// Rules that need more than a language.
+pub fn compound() -> &'static [Compound] {
     &table::COMPOUND
 }
 

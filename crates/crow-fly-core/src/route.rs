@@ -248,7 +248,7 @@ impl Routes {
     pub fn path(&self, set: &LocaleSet, locale: LocaleId, path: &str) -> String {
         let end = path.find(['?', '#']).unwrap_or(path.len());
         let (path, behind) = path.split_at_checked(end).unwrap_or((path, ""));
-        let inner = path.strip_prefix(self.base.as_str()).filter(|inner| inner.is_empty() || inner.starts_with('/'));
+        let inner = path.strip_prefix(self.base.as_str()).filter(|inner| self.base.is_empty() || inner.is_empty() || inner.starts_with('/'));
         let Some(inner) = inner else { return safe(&alloc::format!("{path}{behind}")).into_owned() };
         let rest = match self.segments.get(&locale) {
             Some(segments) => Cow::Owned(map_segments(inner, |segment| {

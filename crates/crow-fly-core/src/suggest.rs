@@ -3,13 +3,13 @@
 use alloc::string::String;
 use alloc::vec::Vec;
 
-/// The known word at the smallest edit distance, where that is at most a third of the word and not everything.
+/// The known word at the smallest edit distance, where that is at most a third of the word.
 pub(crate) fn nearest(word: &str, known: impl IntoIterator<Item = String>) -> Option<String> {
     // Words come from configuration and keys; a hostile long one is not worth the work.
     if word.len() > 128 {
         return None;
     }
-    let limit = (word.chars().count() / 3).max(1);
+    let limit = word.chars().count().div_ceil(3);
     let scored = known.into_iter().map(|other| (edits(word, &other), other));
     scored.filter(|(edits, _)| *edits <= limit).min_by_key(|(edits, _)| *edits).map(|(_, other)| other)
 }

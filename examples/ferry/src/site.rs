@@ -4,6 +4,7 @@ use axum::Router;
 use axum::http::header::CONTENT_TYPE;
 use axum::routing::get;
 use crow_fly::CrowFly;
+use tower_sessions::cookie::SameSite;
 use tower_sessions::{MemoryStore, SessionManagerLayer};
 
 use crate::pages;
@@ -17,6 +18,10 @@ pub(crate) fn site(crow: &CrowFly) -> Router {
         .route("/assets/ferry.css", get(|| async { ([(CONTENT_TYPE, "text/css; charset=utf-8")], include_str!("../assets/ferry.css")) }))
         .fallback(pages::missing);
     // The session layer stands outside, so that a choice of language can be read from the session and kept in it.
-    let sessions = SessionManagerLayer::new(MemoryStore::default()).with_secure(false).with_name("saltmarsh-session");
+    let sessions = SessionManagerLayer::new(MemoryStore::default())
+        .with_name("saltmarsh-session")
+        // The demo is served without HTTPS, and a link from elsewhere must find the visitor's session.
+        .with_secure(false)
+        .with_same_site(SameSite::Lax);
     crow.router(pages).layer(sessions)
 }

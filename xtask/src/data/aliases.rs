@@ -32,11 +32,8 @@ pub(super) fn table(packages: &Packages) -> Result<Table> {
     let mut languages = Vec::new();
     let mut compound = Vec::new();
     for (from, to) in read("languageAlias")? {
-        if GRANDFATHERED.contains(&from.to_ascii_lowercase().as_str()) {
-            continue;
-        }
         if from.contains('-') {
-            compound.push(format!("(\"{from}\", \"{to}\")"));
+            compound.extend(compound_rule(&from, &to));
         } else {
             languages.push((from, to));
         }
@@ -46,8 +43,8 @@ pub(super) fn table(packages: &Packages) -> Result<Table> {
         let rows = languages.iter().filter(|(from, _)| from.len() == length);
         source.array(name, "([u8; 3], &str)", rows.map(|(from, to)| format!("({}, \"{to}\")", padded(from, 3))));
     }
-    source.line("/// Rules with more than a language: `sgn-BR`, `hy-arevmda`, `und-aaland`.");
-    source.array("COMPOUND", "(&str, &str)", compound);
+    source.line("/// Rules with more than a language: `sgn-BR`, `hy-arevmda`, `und-aaland` (zeros for `und`).");
+    source.array("COMPOUND", "super::Compound", compound);
 
     let all = read("languageAlias")?;
     let mut grandfathered = Vec::new();
@@ -113,6 +110,20 @@ fn values(packages: &Packages, source: &mut Source) -> Result<()> {
         rows.iter().map(|((space, key, from), to)| format!("(b'{space}', *b\"{key}\", \"{from}\", \"{to}\")")),
     );
     Ok(())
+}
+
+/// Language, region and variants of a rule; none for what is grandfathered only, or an extended language.
+fn compound_rule(from: &str, to: &str) -> Option<String> {
+    let mut subtags = from.split('-').peekable();
+    let language = subtags.next().filter(|language| (2..=3).contains(&language.len()))?;
+    let region = subtags.next_if(|subtag| subtag.len() == 2).unwrap_or_default();
+    let variants: Vec<&str> = subtags.collect();
+    if variants.iter().any(|variant| variant.len() < 5) {
+        return None;
+    }
+    let language = if language == "und" { "" } else { language };
+    let (language, region) = (padded(language, 3), padded(region, 3));
+    Some(format!("super::Compound {{ language: {language}, region: {region}, variants: &{variants:?}, to: \"{to}\" }}"))
 }
 
 type ValueRows = BTreeMap<(String, String, String), String>;

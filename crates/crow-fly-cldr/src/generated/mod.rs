@@ -1,6 +1,7 @@
 //! What `xtask` wrote. Nothing but data.
 
 use crate::Parts;
+use crate::aliases::Compound;
 use crate::numbers::{Grouping, Shape, Symbols};
 use crate::plurals::{Category, Operand, Relation, Rule};
 

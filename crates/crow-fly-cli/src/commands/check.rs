@@ -1,6 +1,6 @@
 //! `crow-fly check`: all catalogs against the default locale.
 
-use std::collections::BTreeMap;
+use std::collections::{BTreeMap, BTreeSet};
 use std::io::Write;
 
 use anyhow::Result;
@@ -19,9 +19,11 @@ use crate::render;
 struct State {
     locale: String,
     /// Messages of its own that the default locale has too.
-    messages: usize,
-    /// Messages of the default locale.
-    of: usize,
+    own: usize,
+    /// Further ones that its chain supplies in the same language.
+    from_chain: usize,
+    /// Messages of the default locale that it has neither way.
+    missing: usize,
     errors: usize,
     warnings: usize,
     notes: usize,
@@ -50,7 +52,7 @@ pub(crate) fn run(project: &Project, what: &CheckArguments, json: bool, output: 
     let wanted = |locale: LocaleId| only.is_empty() || only.contains(&locale);
     let texts: BTreeMap<String, LocaleId> = config.chains.all().map(|(id, tag)| (tag.to_string(), id)).collect();
     findings.retain(|finding| texts.get(&finding.locale).map_or(only.is_empty(), |id| wanted(*id)));
-    let states: Vec<State> = config.chains.all().filter(|(id, _)| wanted(*id)).map(|(id, tag)| state(set.default_locale(), id, &tag.to_string(), &sources, &findings)).collect();
+    let states: Vec<State> = config.chains.all().filter(|(id, _)| wanted(*id)).map(|(id, _)| state(project, id, &sources, &findings)).collect();
 
     let located = |finding| -> String {
         let Finding { locale, section, .. }: &Finding = finding;
@@ -65,11 +67,13 @@ pub(crate) fn run(project: &Project, what: &CheckArguments, json: bool, output: 
             render::finding(output, &located(finding), source, finding)?;
         }
         let rows = states.iter().map(|state| {
-            let percent = if state.of == 0 { 100 } else { state.messages * 100 / state.of };
             let say = |count: usize| if count == 0 { "–".to_owned() } else { count.to_string() };
-            vec![state.locale.clone(), format!("{} of {}", state.messages, state.of), format!("{percent}%"), say(state.errors), say(state.warnings), say(state.notes)]
+            let all = state.own + state.from_chain + state.missing;
+            let percent = if all == 0 { 100 } else { (state.own + state.from_chain) * 100 / all };
+            let counts = [state.own, state.from_chain, state.missing, state.errors, state.warnings, state.notes];
+            [state.locale.clone(), format!("{percent}%")].into_iter().chain(counts.map(say)).collect()
         });
-        render::table(output, &["locale", "messages", "", "errors", "warnings", "notes"], rows)?;
+        render::table(output, &["locale", "said", "own", "from chain", "missing", "errors", "warnings", "notes"], rows)?;
         let total = |severity| findings.iter().filter(|finding| finding.severity == severity).count();
         writeln!(
             output,
@@ -87,17 +91,24 @@ pub(crate) fn run(project: &Project, what: &CheckArguments, json: bool, output: 
     Ok(if findings.iter().any(|finding| finding.severity >= least) { Outcome::Found } else { Outcome::Well })
 }
 
-fn state(default: LocaleId, id: LocaleId, locale: &str, sources: &Sources, findings: &[Finding]) -> State {
-    let keys = |id: LocaleId| {
+fn state(project: &Project, id: LocaleId, sources: &Sources, findings: &[Finding]) -> State {
+    let config = &project.config;
+    let (tag, set) = (config.chains.tag(id), config.policy.set());
+    let keys = |id: LocaleId| -> BTreeSet<(&str, &str)> {
         let sections = sources.get(&id).into_iter().flatten();
-        sections.flat_map(|(section, source)| source.entries().iter().map(move |entry| (section.as_str(), entry.key())))
+        sections.flat_map(|(section, source)| source.entries().iter().map(move |entry| (section.as_str(), entry.key()))).collect()
     };
-    let reference: std::collections::BTreeSet<_> = keys(default).collect();
-    let count = |severity| findings.iter().filter(|finding| finding.locale == locale && finding.severity == severity).count();
+    let reference = keys(set.default_locale());
+    let own: BTreeSet<_> = keys(id).intersection(&reference).copied().collect();
+    let chain = config.chains.of(id).iter().skip(1).filter(|other| config.chains.tag(**other).language() == tag.language());
+    let covered: BTreeSet<_> = chain.flat_map(|other| keys(*other)).filter(|key| reference.contains(key) && !own.contains(key)).collect();
+    let text = tag.to_string();
+    let count = |severity| findings.iter().filter(|finding| finding.locale == text && finding.severity == severity).count();
     State {
-        locale: locale.to_owned(),
-        messages: keys(id).filter(|key| reference.contains(key)).count(),
-        of: reference.len(),
+        locale: text.clone(),
+        own: own.len(),
+        from_chain: covered.len(),
+        missing: reference.len() - own.len() - covered.len(),
         errors: count(Severity::Error),
         warnings: count(Severity::Warning),
         notes: count(Severity::Note),

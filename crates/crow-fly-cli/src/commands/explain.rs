@@ -58,8 +58,9 @@ fn summary(explanation: &Explanation, name: &str) -> String {
     let Explanation { locale, source, .. } = explanation;
     match (explanation.outcome, explanation.status) {
         ("redirect", Some(308)) => format!("308 to {target}: the one address this page has"),
-        ("redirect", Some(status)) => format!("{status} to {target}: the visitor prefers that language"),
-        ("not-found", _) => "404: the first segment names a language the application does not have".to_owned(),
+        ("redirect", Some(status)) => format!("{status} to {target}: the visitor prefers {locale} ({name}), decided by {source}"),
+        ("skip", _) => "goes on untouched: the path is none of the application's pages".to_owned(),
+        ("not-found", _) => "404: there is no such address; its first segment names no locale the application has".to_owned(),
         _ => format!("serves {target} in {locale} ({name}), decided by {source}"),
     }
 }

@@ -149,7 +149,8 @@ fn compare(place: &Where<'_>, reference: &SourceEntry, findings: &mut Vec<Findin
         }
     }
     // Names and single words are often the same; whole sentences hardly ever are.
-    if place.entry.text() == reference.text() && reference.text().split_whitespace().count() > 3 {
+    let words = reference.text().split_whitespace().filter(|word| word.chars().filter(|letter| letter.is_alphabetic()).count() > 1 && !word.starts_with('{'));
+    if place.entry.text() == reference.text() && words.count() > 3 {
         let text = "the text is that of the default locale, word by word".to_owned();
         findings.push(place.finding("untranslated", Severity::Note, text, "translate it, or leave it out: the chain supplies it".to_owned()));
     }
@@ -189,7 +190,7 @@ fn missing_key(locale: &str, section: &str, entry: &SourceEntry, own: Option<&Se
         place: None,
         key: Some(entry.key().to_owned()),
         text: "the message is not there".to_owned(),
-        help: nearest(entry.key(), keys).map_or_else(
+        help: nearest(entry.key(), keys.filter(|key| key != entry.key())).map_or_else(
             || format!("the default locale says: {}", shortened(entry.text())),
             |near| format!("there is `{near}`: is its name misspelled? The default locale says: {}", shortened(entry.text())),
         ),

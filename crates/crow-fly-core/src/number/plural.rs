@@ -110,7 +110,13 @@ impl PluralRules {
 
     /// The category of a number as it is written: 1 and 1.0 may differ.
     pub fn category(&self, number: &Decimal) -> Category {
-        let operands = Operands::of(number);
+        self.category_of_compact(number, 0)
+    }
+
+    /// The category of a number written compactly, with a power of ten in words: 1200000 as "1.2 million" has the
+    /// exponent 6.
+    pub fn category_of_compact(&self, number: &Decimal, exponent: u32) -> Category {
+        let operands = Operands::of(number, exponent);
         let holds = |rule: &&Rule| rule.any_of.iter().any(|all_of| all_of.iter().all(|relation| operands.hold(relation)));
         self.rules.iter().find(holds).map_or(Category::Other, |rule| Category::of_table(rule.category))
     }
@@ -127,13 +133,14 @@ impl PluralRules {
     }
 }
 
-/// The operands of a number: n i v w f t; c and e are zero, for compact numbers are not written yet.
+/// The operands of a number: n i v w f t c, and e, which is c under its older letter.
 struct Operands {
     integer: Integer,
     fraction: Integer,
     trimmed: Integer,
     visible: u32,
     visible_trimmed: u32,
+    exponent: u32,
 }
 
 /// A whole number, of which relations only ask small values and small moduli.
@@ -161,7 +168,7 @@ impl Integer {
 }
 
 impl Operands {
-    fn of(number: &Decimal) -> Self {
+    fn of(number: &Decimal, exponent: u32) -> Self {
         let fraction = number.fraction_digits();
         let trimmed = fraction.iter().rposition(|digit| *digit != 0).map_or(0, |last| last + 1);
         let count = |length: usize| u32::try_from(length).unwrap_or(u32::MAX);
@@ -171,6 +178,7 @@ impl Operands {
             trimmed: Integer::of(fraction.get(..trimmed).unwrap_or_default()),
             visible: count(fraction.len()),
             visible_trimmed: count(trimmed),
+            exponent,
         }
     }
 
@@ -184,7 +192,7 @@ impl Operands {
             Operand::W => small(self.visible_trimmed),
             Operand::F => self.fraction,
             Operand::T => self.trimmed,
-            Operand::C | Operand::E => small(0),
+            Operand::C | Operand::E => small(self.exponent),
         };
         value.lies_in(relation.modulus, relation.ranges) == relation.equal
     }

@@ -34,6 +34,8 @@ pub struct Decision {
 pub enum Outcome {
     /// The application answers, under this path.
     Serve(String),
+    /// The path is none of the application's pages: the request goes on untouched.
+    Skip,
     /// The visitor is sent elsewhere.
     Redirect {
         /// 302 where a preference asks for it, 308 to the one address a page has.
@@ -88,20 +90,20 @@ impl Policy {
     pub fn decide(&self, facts: &Facts<'_>) -> Decision {
         let mut trace = Trace::new();
         let reading = if self.uses_path() { Some(self.routes.read(&self.set, facts.path)) } else { None };
-        let default = self.set.default_locale();
         let by_path = match &reading {
             Some(Reading::Page { locale: Some(locale), .. }) => Some(*locale),
-            // With the default at the bare path, the path has spoken for every page.
-            Some(Reading::Page { locale: None, .. }) if !self.routes.has_prefixed_default() => Some(default),
+            // With the default at the bare path, the path has spoken, unless a preference may redirect from it.
+            Some(Reading::Page { locale: None, path }) if self.is_default_page(facts, path) => Some(self.set.default_locale()),
             _ => None,
         };
         let mut choice = self.choose(facts, by_path, reading.as_ref(), &mut trace);
         let outcome = match reading {
-            None | Some(Reading::Skipped) => Outcome::Serve(facts.path.to_string()),
+            None => Outcome::Serve(facts.path.to_string()),
+            Some(Reading::Skipped) => Outcome::Skip,
             Some(Reading::Unsupported) => Outcome::NotFound,
             Some(Reading::Moved(location)) => Outcome::Redirect { status: 308, location: with_query(location, facts.query) },
             Some(Reading::Page { locale: Some(_), path }) => Outcome::Serve(path.into_owned()),
-            Some(Reading::Page { locale: None, path }) => self.bare(facts, &path, &mut choice),
+            Some(Reading::Page { locale: None, path }) => self.bare(facts, path.into_owned(), choice.locale),
         };
         let visitor_formats = self.visitor_formats(facts, &mut choice);
         let remember = self.remember(facts);
@@ -111,7 +113,7 @@ impl Policy {
     /// Whether a source can matter for a path: behind a prefix, only the path does.
     pub fn asks(&self, source: Source, path: &str) -> bool {
         let decided = || match self.routes.read(&self.set, path) {
-            Reading::Page { locale: Some(_), .. } | Reading::Moved(_) => true,
+            Reading::Page { locale: Some(_), .. } | Reading::Moved(_) | Reading::Skipped => true,
             Reading::Page { locale: None, path } if !self.routes.has_prefixed_default() => {
                 !self.redirects_from(&path)
             }
@@ -203,21 +205,26 @@ impl Policy {
     }
 
     /// A page whose address names no locale: a preference may send the visitor to one that does.
-    fn bare(&self, facts: &Facts<'_>, path: &str, choice: &mut Choice) -> Outcome {
-        let asked = self.redirects_from(path);
-        if asked && facts.is_page {
-            let preference = self.preference(facts);
-            choice.mattered |= preference.mattered;
-            let stays = preference.locale == self.set.default_locale() && !self.routes.has_prefixed_default();
-            if !stays {
-                let location = with_query(self.routes.path(&self.set, preference.locale, path), facts.query);
-                return Outcome::Redirect { status: 302, location };
+    fn bare(&self, facts: &Facts<'_>, path: String, locale: LocaleId) -> Outcome {
+        let default_stays = locale == self.set.default_locale() && !self.routes.has_prefixed_default();
+        if self.redirects_from(&path) && facts.is_page {
+            if default_stays {
+                return Outcome::Serve(path);
             }
+            let location = with_query(self.routes.path(&self.set, locale, &path), facts.query);
+            return Outcome::Redirect { status: 302, location };
         }
-        if self.routes.has_prefixed_default() && self.redirect != RedirectRule::Never && !asked {
+        // With a prefix for every locale, a page without one does not exist; only where nothing is ever redirected
+        // is it negotiated.
+        if self.routes.has_prefixed_default() && self.redirect != RedirectRule::Never {
             return Outcome::NotFound;
         }
-        Outcome::Serve(path.to_string())
+        Outcome::Serve(path)
+    }
+
+    /// Whether a bare path is the default's, whatever the visitor prefers.
+    fn is_default_page(&self, facts: &Facts<'_>, path: &str) -> bool {
+        !self.routes.has_prefixed_default() && !(facts.is_page && self.redirects_from(path))
     }
 
     /// Whether a preference may redirect from a bare path.
@@ -227,21 +234,6 @@ impl Policy {
             RedirectRule::Root => self.routes.is_root(path),
             RedirectRule::Everywhere => true,
         }
-    }
-
-    /// What the sources behind the path say.
-    fn preference(&self, facts: &Facts<'_>) -> Choice {
-        let mut mattered = 0;
-        for source in self.sources().iter().filter(|source| **source != Source::Path) {
-            mattered |= source.bit();
-            let locale = match self.ask(*source, facts) {
-                Verdict::Chosen(locale) => locale,
-                Verdict::Matched(found) => found.locale,
-                _ => continue,
-            };
-            return Choice { locale, source: *source, mattered };
-        }
-        Choice { locale: self.set.default_locale(), source: Source::Default, mattered }
     }
 
     /// A new session learns what the cookie knows.

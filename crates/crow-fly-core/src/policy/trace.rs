@@ -75,7 +75,7 @@ pub struct Explanation {
     pub locale: String,
     /// The source that decided.
     pub source: Source,
-    /// What happens: `serve`, `redirect` or `not-found`.
+    /// What happens: `serve`, `skip`, `redirect` or `not-found`.
     pub outcome: &'static str,
     /// The path served, or the address redirected to.
     pub target: Option<String>,
@@ -108,6 +108,7 @@ impl Policy {
         let (outcome, target, status) = match &decision.outcome {
             Outcome::Serve(path) => ("serve", Some(path.clone()), None),
             Outcome::Redirect { status, location } => ("redirect", Some(location.clone()), Some(*status)),
+            Outcome::Skip => ("skip", None, None),
             Outcome::NotFound => ("not-found", None, Some(404)),
         };
         Explanation {
@@ -189,7 +190,7 @@ const fn absence(facts: &Facts<'_>, source: Source) -> &'static str {
     match (source, facts.session) {
         (Source::Session, SessionValue::Empty) => "the session remembers nothing",
         (Source::Session, _) => "there is no session",
-        (Source::Path, _) => "the path is not one of its pages",
+        (Source::Path, _) => "the address names no locale",
         (Source::Host, _) => "the host names no locale",
         _ => "nothing was sent",
     }

@@ -3,7 +3,8 @@
 use alloc::boxed::Box;
 use alloc::vec::Vec;
 
-use crow_fly_cldr::{Code, aliases, code};
+use crow_fly_cldr::aliases::{self, Compound};
+use crow_fly_cldr::{Code, code};
 
 use super::subtag::Subtag;
 use super::{LanguageTag, Rest, parse};
@@ -86,24 +87,22 @@ impl LanguageTag {
         if rest.variants.is_empty() && self.language != SIGN {
             return false;
         }
-        let rule = aliases::compound().iter().find_map(|(from, to)| {
-            let rule = parse::strict(from).ok()?;
-            let fits = rule.language != 0
-                && rule.language == self.language
-                && (rule.region == 0 || rule.region == self.region)
-                && rule.extlangs().is_empty()
-                && rule.script == 0
-                && contains(rest, rule.variants());
-            fits.then_some((rule, *to))
-        });
-        let Some((rule, to)) = rule else { return false };
-        if rule.region != 0 {
+        let Some(language) = self.language_code().filter(|language| *language != 0) else { return false };
+        let fits = |rule: &&Compound| {
+            rule.language() == language && (rule.region() == 0 || rule.region() == self.region) && contains(rest, rule.variants)
+        };
+        let Some(rule) = aliases::compound().iter().find(fits) else { return false };
+        if rule.region() != 0 {
             self.region = 0;
         }
-        rest.variants.retain(|variant| !rule.variants().contains(variant));
         self.language = 0;
-        self.fill(to, rest);
+        self.apply(rule, rest);
         true
+    }
+
+    fn apply(&mut self, rule: &Compound, rest: &mut Rest) {
+        rest.variants.retain(|variant| !rule.variants.contains(&variant.as_str()));
+        self.fill(rule.to, rest);
     }
 
     fn replace_language(&mut self, rest: &mut Rest) -> bool {
@@ -118,13 +117,9 @@ impl LanguageTag {
         if rest.variants.is_empty() {
             return false;
         }
-        let rule = aliases::compound().iter().filter(|(from, _)| from.starts_with("und-")).find_map(|(from, to)| {
-            let rule = parse::strict(from).ok()?;
-            (!rule.variants().is_empty() && contains(rest, rule.variants())).then_some((rule, *to))
-        });
-        let Some((rule, to)) = rule else { return false };
-        rest.variants.retain(|variant| !rule.variants().contains(variant));
-        self.fill(to, rest);
+        let fits = |rule: &&Compound| rule.language() == 0 && contains(rest, rule.variants);
+        let Some(rule) = aliases::compound().iter().find(fits) else { return false };
+        self.apply(rule, rest);
         true
     }
 
@@ -168,8 +163,8 @@ impl LanguageTag {
 /// `sgn`, sign languages: the one language with rules of its regions.
 const SIGN: u64 = u64::from_be_bytes(*b"sgn\0\0\0\0\0");
 
-fn contains(rest: &Rest, variants: &[Subtag]) -> bool {
-    variants.iter().all(|variant| rest.variants.contains(variant))
+fn contains(rest: &Rest, variants: &[&str]) -> bool {
+    variants.iter().all(|wanted| rest.variants.iter().any(|variant| variant == wanted))
 }
 
 fn replace_variant(rest: &mut Rest) -> bool {

@@ -136,6 +136,10 @@ where
             return Ok(response);
         }
         Outcome::Serve(path) => path.clone(),
+        Outcome::Skip => {
+            drop(reading);
+            return inner.call(Request::from_parts(parts, body)).await;
+        }
         // The application shows its own page for what does not exist; nothing but a page may be asked of it.
         Outcome::NotFound if matches!(parts.method, Method::GET | Method::HEAD) => {
             exists = false;

@@ -1,0 +1,23 @@
+//! The core through its public face.
+
+#![allow(clippy::unwrap_used, clippy::panic, reason = "a test fails by panicking")]
+
+mod accept;
+mod canonical;
+mod catalogs;
+mod chains;
+mod laws;
+mod matching;
+mod messages;
+mod names;
+mod numbers;
+mod policy;
+mod routes;
+mod tags;
+
+use crow_fly_core::tag::LanguageTag;
+
+/// A tag that is known to be well-formed.
+fn tag(text: &str) -> LanguageTag {
+    LanguageTag::parse(text).unwrap()
+}

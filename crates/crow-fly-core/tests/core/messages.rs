@@ -1,0 +1,256 @@
+//! Messages: syntax, data-model errors, formatting, selection, HTML.
+
+use crow_fly_core::args;
+use crow_fly_core::message::{FormatErrorKind, Isolation, Message, Program, Speech};
+use crow_fly_core::number::NumberLocale;
+use crow_fly_core::value::{Args, Value};
+
+use crate::tag;
+
+/// The text of a message in a locale, without isolation, and the kinds of errors.
+fn said(locale: &str, source: &str, args: &Args<'_>) -> (String, Vec<FormatErrorKind>) {
+    let message = Message::parse(source).unwrap_or_else(|errors| panic!("{source}: {errors}"));
+    let speech = Speech::of(&tag(locale)).with_isolation(Isolation::None);
+    let (mut text, mut kinds) = (String::new(), Vec::new());
+    Program::compile(&message).write_text(&speech, args, &mut text, &mut |error| kinds.push(error.kind())).unwrap();
+    (text, kinds)
+}
+
+fn text(locale: &str, source: &str, args: &Args<'_>) -> String {
+    said(locale, source, args).0
+}
+
+#[test]
+fn well_formed_sources_are_said() {
+    let args = args! { x: "X", n: 5 };
+    for (source, expected) in [
+        ("", ""),
+        ("plain", "plain"),
+        (" two\nlines ", " two\nlines "),
+        ("a | b . c", "a | b . c"),
+        ("\\{ \\} \\\\ \\|", "{ } \\ |"),
+        ("{$x}", "X"),
+        ("{ $x }", "X"),
+        ("{\t\n$x\u{3000}\u{200e}}", "X"),
+        ("{\u{200f}$\u{200e}x\u{200e}}", "X"),
+        ("{|a \\| {b} \\\\|}", "a | {b} \\"),
+        ("{.}{-}{0123}{2026-03-01}{a.b-c}", ".-01232026-03-01a.b-c"),
+        ("{+a}{_b}{ż}", "+a_bż"),
+        ("{$x @note @by=me @why=|because {x}|}", "X"),
+        ("{$x :string @a}", "X"),
+        ("{$n :number u:id=a}", "5"),
+        ("{{quoted}}", "quoted"),
+        (" \u{3000}{{ {$x} }} ", " X "),
+        ("{{}}", ""),
+        (".input{$x}{{{$x}}}", "X"),
+        (".input {$n :number} .local $m = {$n} {{{$m}}}", "5"),
+        (".local $m={|a|}{{{$m}}}", "a"),
+        (".input {$x :string} .match $x X{{yes}}*{{no}}", "yes"),
+        (".input {$x :string}\n.match $x\n|X| {{yes}}\n* {{no}}\n", "yes"),
+        (".input {$n :integer} .input {$x :string} .match $n $x 5 X{{both}} * *{{none}}", "both"),
+        ("{#b}bold{/b}{#br /}{#x:y a=1 b=$x @c}{/x:y d=2}", "bold"),
+        ("a\u{a0}b\u{200b}c", "a\u{a0}b\u{200b}c"),
+    ] {
+        assert_eq!(said("en", source, &args), (expected.to_owned(), vec![]), "{source:?}");
+    }
+}
+
+#[test]
+fn every_error_of_a_source_is_reported_with_its_span() {
+    for (source, expected) in [
+        ("a } b", "lone-brace 2..3"),
+        ("{{a } b}}", "lone-brace 4..5"),
+        ("\\a", "bad-escape 0..2"),
+        ("a\\", "bad-escape 1..2"),
+        ("a\0b", "null-character 1..2"),
+        ("{", "unclosed-placeholder 0..1"),
+        ("{$x", "unclosed-placeholder 0..3"),
+        ("{}", "empty-placeholder 0..2"),
+        ("{ }", "empty-placeholder 0..3"),
+        ("{|a", "unclosed-literal 1..3"),
+        ("{$}", "expected-name 2..3"),
+        ("{$1}", "expected-name 2..3"),
+        ("{:}", "expected-name 2..3"),
+        ("{$x :}", "expected-name 5..6"),
+        ("{$x:number}", "missing-space 3..4"),
+        ("{|a|:number}", "missing-space 4..5"),
+        ("{$x :number a}", "expected-equals 13..14"),
+        ("{$x :number a=}", "expected-value 14..15"),
+        ("{$x :number a=|1|b=2}", "missing-space 17..18"),
+        ("{$x @a b=1}", "misplaced-option 7..8"),
+        ("{$x @a=$y}", "expected-value 7..8"),
+        ("{$x :number :string}", "misplaced-function 12..13"),
+        ("{$x $y}", "unexpected-character 4..5"),
+        ("{*}", "unexpected-character 1..2"),
+        ("{#b / }", "unexpected-character 5..6"),
+        (".", "unknown-keyword 0..1"),
+        (" .Input {$x} {{a}}", "unknown-keyword 1..7"),
+        (".input {$x}", "missing-body 11..11"),
+        (".input {|x|} {{a}}", "expected-variable 7..12"),
+        (".input $x {{a}}", "expected-expression 7..8"),
+        (".local$x = {1} {{a}}", "missing-space 6..7"),
+        (".local x = {1} {{a}}", "expected-variable 7..8"),
+        (".local $x {1} {{a}}", "expected-equals 10..11"),
+        (".local $x = 1 {{a}}", "expected-expression 12..13"),
+        ("{{a}} b", "trailing-content 6..7"),
+        ("{{a", "unclosed-pattern 0..3"),
+        (".match", "expected-variable 6..6"),
+        (".input {$x :string} .match$x * {{a}}", "missing-space 26..27"),
+        (".input {$x :string} .match $x", "expected-variant 29..29"),
+        (".input {$x :string} .match $x * {a}", "expected-pattern 32..33"),
+        (".input {$x :string} .match $x {{a}}", "expected-key 30..31"),
+        (".input {$x :string} .match $x a|b| {{a}} * {{b}}", "missing-space 31..32"),
+        (".input {$x :string} .match $x a b {{a}} * {{b}}", "variant-key-mismatch 30..33"),
+        (".input {$x :string} .match $x a {{a}}", "missing-fallback-variant 27..29"),
+        (".input {$x :string} .match $x |*| {{a}}", "missing-fallback-variant 27..29"),
+        (".input {$x} .match $x * {{a}}", "missing-selector-annotation 19..21"),
+        (".match $x * {{a}}", "missing-selector-annotation 7..9"),
+        (".local $x = {$y @a} .match $x * {{a}}", "missing-selector-annotation 27..29"),
+        (".input {$x} .input {$x} {{a}}", "duplicate-declaration 19..23"),
+        (".local $x = {$x} {{a}}", "duplicate-declaration 7..9"),
+        (".local $x = {$y} .local $y = {1} {{a}}", "duplicate-declaration 24..26"),
+        (".input {$x :number a=$x} {{a}}", "duplicate-declaration 7..24"),
+        ("{$x :number a=1 a=2}", "duplicate-option-name 16..17"),
+        ("{#b a=1 a=2}", "duplicate-option-name 8..9"),
+        (".input {$x :string} .match $x a {{1}} |a| {{2}} * {{3}}", "duplicate-variant 38..41"),
+        (".input {$x :string} .match $x \u{e5} {{1}} a\u{30a} {{2}} * {{3}}", "duplicate-variant 39..42"),
+        ("{$x {} } {$} {:", "unexpected-character 4..5; lone-brace 7..8; expected-name 11..12; expected-name 15..15"),
+    ] {
+        let errors = Message::parse(source).expect_err(source);
+        let shown: Vec<_> = errors.iter().map(|error| format!("{} {:?}", error.kind().id(), error.span().range())).collect();
+        assert_eq!(shown.join("; "), expected, "{source:?}");
+    }
+    assert_eq!(Message::parse(&"a".repeat(Message::MAX_LENGTH + 1)).unwrap_err()[0].kind().id(), "too-long");
+}
+
+#[test]
+fn numbers_are_written_and_selected_by_their_options() {
+    for (locale, source, value, expected) in [
+        ("en", "{$n}", "1234.5", "1,234.5"),
+        ("en", "{$n :number}", "1234.5678", "1,234.568"),
+        ("en", "{$n :integer}", "1234.5", "1,235"),
+        ("pl", "{$n :number}", "12345.5", "12\u{a0}345,5"),
+        ("en", "{$n :number minimumFractionDigits=2}", "5", "5.00"),
+        ("en", "{$n :number maximumFractionDigits=0}", "5.5", "6"),
+        ("en", "{$n :number maximumSignificantDigits=2}", "1234", "1,200"),
+        ("en", "{$n :number minimumIntegerDigits=3 useGrouping=never}", "5", "005"),
+        ("en", "{$n :number signDisplay=always}", "5", "+5"),
+        ("en", "{$n :number minimumFractionDigits=2 trailingZeroDisplay=stripIfInteger}", "5", "5"),
+        ("en", ".local $d = {2} {{{$n :number minimumFractionDigits=$d}}}", "5", "5.00"),
+        ("en", ".input {$n :number minimumFractionDigits=2} {{{$n :number signDisplay=always} {$n :integer}}}", "5", "+5.00 5"),
+        ("en", ".input {$n :number} .match $n one {{one}} * {{other}}", "1", "one"),
+        ("en", ".input {$n :number minimumFractionDigits=1} .match $n one {{one}} * {{other}}", "1", "other"),
+        ("en", ".input {$n :number} .match $n 1 {{exact}} one {{one}} * {{other}}", "1", "exact"),
+        ("en", ".input {$n :number} .match $n one {{one}} 1 {{exact}} * {{other}}", "1.0", "exact"),
+        ("en", ".input {$n :number select=exact} .match $n one {{one}} * {{other}}", "1", "other"),
+        ("en", ".input {$n :number select=ordinal} .match $n one {{st}} two {{nd}} few {{rd}} * {{th}}", "23", "rd"),
+        ("cy", ".input {$n :integer} .match $n zero {{0}} one {{1}} two {{2}} few {{3}} many {{6}} * {{+}}", "6", "6"),
+        ("ar", ".input {$n :integer} .match $n zero {{0}} one {{1}} two {{2}} few {{3}} many {{11}} * {{+}}", "11", "11"),
+        ("en", ".local $m = {$n :integer} .match $m other {{wrong}} one {{right}} * {{wrong}}", "1.2", "right"),
+    ] {
+        let args = args! { n: crow_fly_core::number::Decimal::parse(value).unwrap() };
+        assert_eq!(said(locale, source, &args), (expected.to_owned(), vec![]), "{source} of {value} in {locale}");
+    }
+}
+
+#[test]
+fn the_first_selector_counts_most() {
+    let source = ".input {$a :integer} .input {$b :integer} .match $a $b one 1 {{one 1}} one * {{one *}} 1 * {{1 *}} * 1 {{* 1}} * * {{* *}}";
+    for (a, b, expected) in [(1, 1, "1 *"), (1, 2, "1 *"), (2, 1, "* 1"), (2, 2, "* *")] {
+        assert_eq!(text("en", source, &args! { a: a, b: b }), expected, "{a} {b}");
+    }
+}
+
+#[test]
+fn errors_while_formatting_show_fallbacks_and_stop_nothing() {
+    use FormatErrorKind as Kind;
+    let args = args! { word: "many", n: 3 };
+    for (source, expected, kinds) in [
+        ("a {$gone} b", "a {$gone} b", &[Kind::UnresolvedVariable][..]),
+        ("{$gone :number}", "{$gone}", &[Kind::UnresolvedVariable]),
+        ("{$word :number}", "{$word}", &[Kind::BadOperand]),
+        ("{|a \\| \\\\| :number}", "{|a \\| \\\\|}", &[Kind::BadOperand]),
+        ("{007 :number}", "{|007|}", &[Kind::BadOperand]),
+        ("{:number}", "{:number}", &[Kind::BadOperand]),
+        ("{$n :no:such}", "{$n}", &[Kind::UnknownFunction]),
+        ("{:nosuch a=1}", "{:nosuch}", &[Kind::UnknownFunction]),
+        ("{$n :number minimumFractionDigits=x}", "3", &[Kind::BadOption]),
+        ("{$n :number minimumFractionDigits=$gone}", "3", &[Kind::BadOption]),
+        ("{$n :number nosuch=1}", "3", &[Kind::BadOption]),
+        (".local $x = {$gone} {{{$x} and {$x :number}}}", "{$x} and {$x}", &[Kind::UnresolvedVariable]),
+        (".input {$gone :number} .match $gone one {{one}} * {{other}}", "other", &[Kind::UnresolvedVariable, Kind::BadSelector]),
+        (".input {$n :number select=$word} .match $n 3 {{three}} * {{other {$n}}}", "other 3", &[Kind::BadOption, Kind::BadSelector]),
+        (".input {$n :number select=nosuch} .match $n 3 {{three}} * {{other}}", "other", &[Kind::BadOption, Kind::BadSelector]),
+        (".input {$word :number} .input {$n :integer} .match $word $n * 3 {{right}} * * {{wrong}}", "right", &[Kind::BadOperand, Kind::BadSelector]),
+    ] {
+        assert_eq!(said("en", source, &args), (expected.to_owned(), kinds.to_vec()), "{source}");
+    }
+}
+
+#[test]
+fn placeholders_are_isolated_by_the_default_strategy() {
+    let said = |locale: &str, source: &str| {
+        let program = Program::compile(&Message::parse(source).unwrap());
+        program.to_text(&Speech::of(&tag(locale)), &args! { x: "x", n: 5 })
+    };
+    assert_eq!(said("en", "{$x}"), "\u{2068}x\u{2069}");
+    assert_eq!(said("en", "{$n}"), "5");
+    assert_eq!(said("en", "{$n :number u:dir=ltr}"), "\u{2066}5\u{2069}");
+    assert_eq!(said("en", "{$x :string u:dir=rtl}"), "\u{2067}x\u{2069}");
+    assert_eq!(said("ar", "{$n}"), "\u{2067}5\u{2069}");
+    assert_eq!(said("ar", "{#b}{$x}{/b}"), "\u{2068}x\u{2069}");
+}
+
+#[test]
+fn html_is_safe_whatever_comes_in() {
+    let html = |locale: &str, source: &str, args: &Args<'_>| {
+        let program = Program::compile(&Message::parse(source).unwrap());
+        let (mut html, mut kinds) = (String::new(), Vec::new());
+        program.write_html(&Speech::of(&tag(locale)), args, &mut html, &mut |error| kinds.push(error.kind())).unwrap();
+        (html, kinds)
+    };
+    let evil = args! { x: "<script>alert('1 & \"2\"')</script>", n: 3 };
+    assert_eq!(html("en", "{$x}", &evil).0, "<bdi>&lt;script&gt;alert(&#39;1 &amp; &quot;2&quot;&#39;)&lt;/script&gt;</bdi>");
+    assert_eq!(html("en", "a < b & {$n}", &evil).0, "a &lt; b &amp; 3");
+    assert_eq!(html("ar", "{$n}", &evil).0, "<bdi dir=\"rtl\">3</bdi>");
+    assert_eq!(html("en", "{#strong}{$n}{/strong}{#br /}", &evil), ("<strong>3</strong><br>".to_owned(), vec![]));
+    for (source, expected) in [
+        ("{#script}x{/script}", "x"),
+        ("{#b}x", "<b>x</b>"),
+        ("x{/b}", "x"),
+        ("{#b}{#i}x{/b}{/i}", "<b><i>x</i></b>"),
+        ("{#b onclick=|alert(1)|}x{/b}", "<b>x</b>"),
+    ] {
+        assert_eq!(html("en", source, &evil).0, expected, "{source}");
+    }
+    assert!(!html("en", "{#script}x{/script}", &evil).1.is_empty());
+}
+
+#[test]
+fn arguments_are_what_applications_have() {
+    let shown = |value: Value<'_>| text("en", "{$x}", &Args::new().with("x", value));
+    assert_eq!(shown(3u8.into()), "3");
+    assert_eq!(shown((-3i16).into()), "-3");
+    assert_eq!(shown(u64::MAX.into()), "18,446,744,073,709,551,615");
+    assert_eq!(shown(0.1f32.into()), "0.1");
+    assert_eq!(shown(1.5f64.into()), "1.5");
+    assert_eq!(shown(f64::NAN.into()), "NaN");
+    assert_eq!(shown(7usize.into()), "7");
+    assert_eq!(shown(String::from("a").into()), "a");
+    assert_eq!(text("en", "{$x :number}", &args! { x: "12.50" }), "12.5");
+}
+
+#[test]
+fn numbers_may_follow_other_formats_than_the_words() {
+    let program = Program::compile(&Message::parse(".input {$n :integer} .match $n one {{{$n} sedd}} * {{{$n} o seddi}}").unwrap());
+    let speech = Speech::of(&tag("cy")).with_numbers(NumberLocale::of(&tag("de")));
+    assert_eq!(program.to_text(&speech, &args! { n: 12345 }), "12.345 o seddi");
+}
+
+#[test]
+fn a_program_knows_its_parameters() {
+    let source = ".input {$n :number digits=$d} .local $m = {$n} .match $m one {{{$a}}} * {{{$b :string} {$a :integer}}}";
+    let program = Program::compile(&Message::parse(source).unwrap());
+    let shown: Vec<_> = program.parameters().iter().map(|parameter| format!("{} {:?}", parameter.name, parameter.kind)).collect();
+    assert_eq!(shown, ["a Number", "b Text", "d Any", "n Number"]);
+}
