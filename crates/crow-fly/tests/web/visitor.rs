@@ -1,0 +1,68 @@
+//! A visitor with cookies: asks an application's service, and keeps what it is told to keep.
+
+use std::collections::BTreeMap;
+
+use axum::Router;
+use axum::body::{Body, to_bytes};
+use axum::http::header::{ACCEPT_LANGUAGE, COOKIE, HeaderMap, SET_COOKIE};
+use axum::http::{HeaderValue, Method, Request, StatusCode};
+use tower::ServiceExt;
+
+pub(crate) struct Visitor {
+    app: Router,
+    pub(crate) cookies: BTreeMap<String, String>,
+    accept_language: Vec<HeaderValue>,
+}
+
+pub(crate) struct Answer {
+    pub(crate) status: StatusCode,
+    pub(crate) headers: HeaderMap,
+    pub(crate) body: String,
+}
+
+impl Visitor {
+    pub(crate) fn of(app: &Router) -> Self {
+        Self { app: app.clone(), cookies: BTreeMap::new(), accept_language: Vec::new() }
+    }
+
+    /// Prefers languages, one header line each time.
+    pub(crate) fn prefers(mut self, header: impl AsRef<[u8]>) -> Self {
+        self.accept_language.push(HeaderValue::from_bytes(header.as_ref()).unwrap());
+        self
+    }
+
+    pub(crate) fn with_cookie(mut self, name: &str, value: &str) -> Self {
+        self.cookies.insert(name.to_owned(), value.to_owned());
+        self
+    }
+
+    pub(crate) async fn get(&mut self, path: &str) -> Answer {
+        self.ask(Method::GET, path, "").await
+    }
+
+    pub(crate) async fn ask(&mut self, method: Method, path: &str, form: &str) -> Answer {
+        let mut request = Request::builder().method(method).uri(path);
+        let headers = request.headers_mut().unwrap();
+        for line in &self.accept_language {
+            headers.append(ACCEPT_LANGUAGE, line.clone());
+        }
+        let cookies: Vec<_> = self.cookies.iter().map(|(name, value)| format!("{name}={value}")).collect();
+        if !cookies.is_empty() {
+            headers.insert(COOKIE, HeaderValue::from_bytes(cookies.join("; ").as_bytes()).unwrap());
+        }
+        let response = self.app.clone().oneshot(request.body(Body::from(form.to_owned())).unwrap()).await.unwrap();
+        let (parts, body) = response.into_parts();
+        for cookie in parts.headers.get_all(SET_COOKIE) {
+            let (name, rest) = cookie.to_str().unwrap().split_once('=').unwrap();
+            self.cookies.insert(name.to_owned(), rest.split(';').next().unwrap().to_owned());
+        }
+        let body = String::from_utf8(to_bytes(body, 1 << 20).await.unwrap().to_vec()).unwrap();
+        Answer { status: parts.status, headers: parts.headers, body }
+    }
+}
+
+impl Answer {
+    pub(crate) fn header(&self, name: &str) -> String {
+        self.headers.get_all(name).iter().map(|value| value.to_str().unwrap()).collect::<Vec<_>>().join(", ")
+    }
+}
