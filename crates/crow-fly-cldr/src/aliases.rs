@@ -70,7 +70,8 @@ pub fn subdivision(subdivision: &str) -> Option<&'static str> {
 
 /// The preferred value of a `-u-` or `-t-` key.
 pub fn value(extension: u8, key: [u8; 2], value: &str) -> Option<&'static str> {
-    let at = table::VALUES.binary_search_by(|row| (row.0, row.1, row.2).cmp(&(extension, key, value))).ok()?;
+    let at =
+        table::VALUES.binary_search_by(|row| (row.0, row.1, row.2).cmp(&(extension, key, value))).ok()?;
     table::VALUES.get(at).map(|row| row.3)
 }
 

@@ -33,7 +33,8 @@ pub fn script_distance(desired: (Code, Code), supported: (Code, Code)) -> u8 {
 
 /// What the data knows of a region: regions of one class are at the same distance from any other region.
 pub fn region_class(region: Code) -> u8 {
-    let found = three(region).and_then(|key| table::REGION_CLASSES.binary_search_by(|row| row.0.cmp(&key)).ok());
+    let found =
+        three(region).and_then(|key| table::REGION_CLASSES.binary_search_by(|row| row.0.cmp(&key)).ok());
     found.and_then(|at| table::REGION_CLASSES.get(at)).map_or(0, |row| row.1)
 }
 
@@ -56,5 +57,8 @@ pub fn paradigms() -> impl Iterator<Item = (Code, Code, Code)> {
 
 /// Every desired language the data has a row for, once.
 pub fn desired_languages() -> impl Iterator<Item = Code> {
-    table::LANGUAGES.chunk_by(|one, next| one.0 == next.0).filter_map(|rows| rows.first()).map(|row| code(&row.0))
+    table::LANGUAGES
+        .chunk_by(|one, next| one.0 == next.0)
+        .filter_map(|rows| rows.first())
+        .map(|row| code(&row.0))
 }

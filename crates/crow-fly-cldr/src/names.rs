@@ -71,7 +71,12 @@ impl Names {
         self.search(self.locale_count()?, |at| self.text(self.u32(self.locale_row(at)?)?), locale)
     }
 
-    fn search(self, count: usize, text: impl Fn(usize) -> Option<&'static str>, wanted: &str) -> Option<usize> {
+    fn search(
+        self,
+        count: usize,
+        text: impl Fn(usize) -> Option<&'static str>,
+        wanted: &str,
+    ) -> Option<usize> {
         let (mut low, mut high) = (0, count);
         while low < high {
             let middle = low + (high - low) / 2;

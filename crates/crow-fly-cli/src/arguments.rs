@@ -7,7 +7,9 @@ use clap::{Args, Parser, Subcommand};
 /// Look at an application's languages: say its messages, explain its decisions, check its catalogs.
 #[derive(Parser)]
 #[command(name = "crow-fly", version, arg_required_else_help = true, max_term_width = 100)]
-#[command(after_help = "Exit status: 0 all is well, 1 something was found, 2 the command could not be carried out.")]
+#[command(
+    after_help = "Exit status: 0 all is well, 1 something was found, 2 the command could not be carried out."
+)]
 pub(crate) struct Arguments {
     #[command(subcommand)]
     pub(crate) command: Command,

@@ -16,7 +16,11 @@ pub(crate) fn json(output: &mut dyn Write, value: &impl Serialize) -> anyhow::Re
 }
 
 /// Prints rows under a head, columns aligned, no wider than the terminal.
-pub(crate) fn table(output: &mut dyn Write, head: &[&str], rows: impl IntoIterator<Item = Vec<String>>) -> io::Result<()> {
+pub(crate) fn table(
+    output: &mut dyn Write,
+    head: &[&str],
+    rows: impl IntoIterator<Item = Vec<String>>,
+) -> io::Result<()> {
     let mut table = Table::new();
     table.load_style(presets::NOTHING).set_content_arrangement(ContentArrangement::Dynamic);
     table.set_width(terminal_width());
@@ -40,7 +44,12 @@ fn terminal_width() -> u16 {
 }
 
 /// Prints a finding the way compilers do: where, what, the line, and what to do.
-pub(crate) fn finding(output: &mut dyn Write, file: &str, source: Option<&SectionSource>, finding: &Finding) -> io::Result<()> {
+pub(crate) fn finding(
+    output: &mut dyn Write,
+    file: &str,
+    source: Option<&SectionSource>,
+    finding: &Finding,
+) -> io::Result<()> {
     let level = match finding.severity {
         Severity::Error => Level::ERROR,
         Severity::Warning => Level::WARNING,
@@ -48,6 +57,7 @@ pub(crate) fn finding(output: &mut dyn Write, file: &str, source: Option<&Sectio
     };
     let title = match &finding.key {
         Some(key) => format!("{}.{key}: {}", finding.section, finding.text),
+        None if finding.section.is_empty() => finding.text.clone(),
         None => format!("{}: {}", finding.section, finding.text),
     };
     let report = level.primary_title(title).id(finding.rule);
@@ -58,7 +68,8 @@ pub(crate) fn finding(output: &mut dyn Write, file: &str, source: Option<&Sectio
             let bytes = |count: u32| line.char_indices().nth(count as usize).map_or(line.len(), |(at, _)| at);
             let (start, end) = (bytes(place.column - 1), bytes(place.column - 1 + place.length));
             let snippet = Snippet::source(line).line_start(place.line as usize).path(file);
-            Group::with_title(report).element(snippet.annotation(AnnotationKind::Primary.span(start..end.max(start))))
+            Group::with_title(report)
+                .element(snippet.annotation(AnnotationKind::Primary.span(start..end.max(start))))
         }
         _ => Group::with_title(report).element(annotate_snippets::Origin::path(file)),
     };

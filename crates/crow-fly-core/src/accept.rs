@@ -87,7 +87,8 @@ impl<'a> AcceptLanguage<'a> {
             if bytes + rest.len() > Self::MAX_BYTES {
                 rest = rest.get(..Self::MAX_BYTES - bytes).unwrap_or_default();
                 // A member that is cut in two says something else than it did.
-                rest = rest.get(..rest.iter().rposition(|byte| *byte == b',').unwrap_or(0)).unwrap_or_default();
+                rest =
+                    rest.get(..rest.iter().rposition(|byte| *byte == b',').unwrap_or(0)).unwrap_or_default();
                 header.truncated = true;
             }
             bytes += rest.len();
@@ -114,7 +115,8 @@ impl<'a> AcceptLanguage<'a> {
             // Stable: equal weights keep the order of the header.
             header.ranges.sort_by_key(|range| core::cmp::Reverse(range.weight));
         }
-        header.wanted = header.ranges.iter().position(|range| range.weight == 0).unwrap_or(header.ranges.len());
+        header.wanted =
+            header.ranges.iter().position(|range| range.weight == 0).unwrap_or(header.ranges.len());
         header
     }
 

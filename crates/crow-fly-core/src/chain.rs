@@ -45,15 +45,19 @@ impl LanguageTag {
             return self.without_last();
         }
         let (language, script, region) = self.codes();
-        if let Some(parent) = self.language_code().and_then(|language| parents::parent(language, script, region)) {
+        if let Some(parent) =
+            self.language_code().and_then(|language| parents::parent(language, script, region))
+        {
             return (parent.0 != 0).then(|| Self::from_parts(parent));
         }
         if region != 0 {
             let likely = maximize((language, 0, region)).1;
             let keep = script == 0 && likely != maximize((language, 0, 0)).1;
-            return Some(Self::from_codes(language, if keep { likely } else { script }, 0)).filter(|tag| !tag.is_und());
+            return Some(Self::from_codes(language, if keep { likely } else { script }, 0))
+                .filter(|tag| !tag.is_und());
         }
-        (script != 0 && language != 0 && maximize((language, 0, 0)).1 == script).then(|| Self::from_codes(language, 0, 0))
+        (script != 0 && language != 0 && maximize((language, 0, 0)).1 == script)
+            .then(|| Self::from_codes(language, 0, 0))
     }
 }
 
@@ -100,7 +104,9 @@ impl Chains {
             following.push((find(&tag)?, list.iter().map(find).collect::<Result<_, _>>()?));
         }
         if let Some(cycle) = cycle(&following) {
-            return Err(ChainError::Cycle(cycle.into_iter().filter_map(|id| tags.get(id.index()).cloned()).collect()));
+            return Err(ChainError::Cycle(
+                cycle.into_iter().filter_map(|id| tags.get(id.index()).cloned()).collect(),
+            ));
         }
         let chain = |locale: LocaleId, tag: &LanguageTag| {
             let mut chain = alloc::vec![locale];
@@ -146,7 +152,11 @@ impl Chains {
 
 /// The first way through the overrides that comes back to its beginning.
 fn cycle(following: &[(LocaleId, Vec<LocaleId>)]) -> Option<Vec<LocaleId>> {
-    fn walk(following: &[(LocaleId, Vec<LocaleId>)], way: &mut Vec<LocaleId>, done: &mut Vec<LocaleId>) -> bool {
+    fn walk(
+        following: &[(LocaleId, Vec<LocaleId>)],
+        way: &mut Vec<LocaleId>,
+        done: &mut Vec<LocaleId>,
+    ) -> bool {
         let Some(here) = way.last().copied() else { return false };
         let next = following.iter().find(|(id, _)| *id == here).map_or(&[][..], |(_, list)| list);
         for id in next {
@@ -198,7 +208,10 @@ impl fmt::Display for ChainError {
                 write!(f, "a chain names `{tag}`, which has no catalogs: did you mean `{suggestion}`?")
             }
             Self::Unknown { tag, suggestion: None } => {
-                write!(f, "a chain names `{tag}`, which has no catalogs: add it to `locales`, or to `catalog-only` where visitors cannot choose it")
+                write!(
+                    f,
+                    "a chain names `{tag}`, which has no catalogs: add it to `locales`, or to `catalog-only` where visitors cannot choose it"
+                )
             }
             Self::Cycle(tags) => {
                 let way: Vec<String> = tags.iter().map(|tag| alloc::format!("`{tag}`")).collect();

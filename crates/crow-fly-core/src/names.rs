@@ -70,7 +70,8 @@ pub fn name(tag: &LanguageTag, language: &LanguageTag, casing: Casing) -> Option
     let (language, with_script, with_region) = named?;
 
     let mut details: Vec<String> = Vec::new();
-    let mut detail = |key: String, code: &str| details.push(get(&key).map_or_else(|| code.to_string(), bracketed));
+    let mut detail =
+        |key: String, code: &str| details.push(get(&key).map_or_else(|| code.to_string(), bracketed));
     if let Some(script) = script.as_deref().filter(|_| !with_script) {
         detail(script.to_string(), script);
     }
@@ -103,7 +104,11 @@ fn locale_in(names: Names, tag: &LanguageTag) -> Option<String> {
     let (language, script, region) = maximize(tag.codes());
     let maximal = LanguageTag::from_codes(language, script, region);
     let parents = core::iter::successors(tag.parent(), LanguageTag::parent);
-    [tag.clone(), maximal].into_iter().chain(parents).map(|tag| tag.to_string()).find(|tag| tag != "und" && names.has(tag))
+    [tag.clone(), maximal]
+        .into_iter()
+        .chain(parents)
+        .map(|tag| tag.to_string())
+        .find(|tag| tag != "und" && names.has(tag))
 }
 
 /// Parentheses inside a name that will stand in parentheses itself become brackets.
@@ -123,7 +128,9 @@ fn title(name: &str, locale: &str) -> String {
     let rest = letters.as_str();
     match (locale.split('-').next(), first) {
         (Some("tr" | "az"), 'i') => alloc::format!("İ{rest}"),
-        (Some("nl"), 'i') if rest.starts_with('j') => alloc::format!("IJ{}", rest.get(1..).unwrap_or_default()),
+        (Some("nl"), 'i') if rest.starts_with('j') => {
+            alloc::format!("IJ{}", rest.get(1..).unwrap_or_default())
+        }
         _ => first.to_uppercase().chain(rest.chars()).collect(),
     }
 }

@@ -66,8 +66,13 @@ pub enum Reading<'p> {
         /// The path without it, in the application's own segments.
         path: Cow<'p, str>,
     },
-    /// Another writing of an address: the one it should have.
-    Moved(String),
+    /// Another writing of an address of a locale.
+    Moved {
+        /// The locale it names.
+        locale: LocaleId,
+        /// The one address the page has.
+        address: String,
+    },
     /// The prefix names a real language that is not supported.
     Unsupported,
 }
@@ -86,7 +91,11 @@ pub struct AmbiguousSegment {
 impl fmt::Display for AmbiguousSegment {
     fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
         let [one, other] = &self.bare;
-        write!(f, "in `{}` the path segment `{}` would stand for both `{one}` and `{other}`: translate one of them otherwise", self.locale, self.segment)
+        write!(
+            f,
+            "in `{}` the path segment `{}` would stand for both `{one}` and `{other}`: translate one of them otherwise",
+            self.locale, self.segment
+        )
     }
 }
 
@@ -99,14 +108,35 @@ impl Default for Routes {
 }
 
 /// What a path segment escapes: everything that is not a `pchar` (RFC 3986 §3.3), and the backslash.
-const SEGMENT: &AsciiSet =
-    &CONTROLS.add(b' ').add(b'"').add(b'#').add(b'%').add(b'/').add(b'<').add(b'>').add(b'?').add(b'[').add(b'\\').add(b']').add(b'^').add(b'`').add(b'{').add(b'|').add(b'}');
+const SEGMENT: &AsciiSet = &CONTROLS
+    .add(b' ')
+    .add(b'"')
+    .add(b'#')
+    .add(b'%')
+    .add(b'/')
+    .add(b'<')
+    .add(b'>')
+    .add(b'?')
+    .add(b'[')
+    .add(b'\\')
+    .add(b']')
+    .add(b'^')
+    .add(b'`')
+    .add(b'{')
+    .add(b'|')
+    .add(b'}');
 
 impl Routes {
     /// Prefixes for every locale but the default, from the root on; real languages that are not supported do not
     /// exist.
     pub const fn new() -> Self {
-        Self { base: String::new(), prefixed_default: false, unsupported: Unsupported::NotFound, skip: Vec::new(), segments: BTreeMap::new() }
+        Self {
+            base: String::new(),
+            prefixed_default: false,
+            unsupported: Unsupported::NotFound,
+            skip: Vec::new(),
+            segments: BTreeMap::new(),
+        }
     }
 
     /// Puts the default locale under a prefix as well.
@@ -141,7 +171,13 @@ impl Routes {
     ///
     /// # Errors
     /// Where the localized segment already stands for another one.
-    pub fn with_segment(mut self, set: &LocaleSet, locale: LocaleId, bare: &str, localized: &str) -> Result<Self, AmbiguousSegment> {
+    pub fn with_segment(
+        mut self,
+        set: &LocaleSet,
+        locale: LocaleId,
+        bare: &str,
+        localized: &str,
+    ) -> Result<Self, AmbiguousSegment> {
         let segments = self.segments.entry(locale).or_default();
         let ambiguous = |other: &str| AmbiguousSegment {
             locale: set.text(locale).to_owned(),
@@ -170,21 +206,21 @@ impl Routes {
 
     /// Reads a path, without query.
     pub fn read<'p>(&self, set: &LocaleSet, path: &'p str) -> Reading<'p> {
-        let below = |start: &str, path: &str| path.strip_prefix(start).is_some_and(|rest| rest.is_empty() || rest.starts_with('/'));
+        let below = |start: &str, path: &str| {
+            path.strip_prefix(start).is_some_and(|rest| rest.is_empty() || rest.starts_with('/'))
+        };
         if !below(&self.base, path) || self.skip.iter().any(|skip| below(skip, path)) {
             return Reading::Skipped;
         }
         let inner = path.get(self.base.len()..).unwrap_or_default();
-        let after = inner.strip_prefix('/').unwrap_or(inner);
-        let segment = after.split('/').next().unwrap_or_default();
-        let rest = after.get(segment.len()..).filter(|rest| !rest.is_empty()).unwrap_or("/");
+        let (segment, rest) = first_segment(inner);
         match self.prefix(set, segment) {
             Prefix::None => self.page(set, None, path, inner),
             Prefix::Unsupported => Reading::Unsupported,
             Prefix::Locale(locale) => {
                 let bare_default = locale == set.default_locale() && !self.prefixed_default;
                 if bare_default || set.text(locale) != segment {
-                    return Reading::Moved(self.path(set, locale, &self.with_base_of(&self.bare(locale, rest).unwrap_or_else(|bare| bare))));
+                    return self.moved(set, locale, &self.bare(locale, rest).unwrap_or_else(|bare| bare));
                 }
                 self.page(set, Some(locale), path, rest)
             }
@@ -195,7 +231,7 @@ impl Routes {
     fn page<'p>(&self, set: &LocaleSet, locale: Option<LocaleId>, path: &'p str, rest: &str) -> Reading<'p> {
         match self.bare(locale.unwrap_or(set.default_locale()), rest) {
             // A segment in the application's own words where the locale has another one: one page, one address.
-            Err(bare) => Reading::Moved(self.path(set, locale.unwrap_or(set.default_locale()), &self.with_base_of(&bare))),
+            Err(bare) => self.moved(set, locale.unwrap_or(set.default_locale()), &bare),
             Ok(bare) if self.base.is_empty() && bare == rest => {
                 let at = path.len() - rest.len().min(path.len());
                 let kept = path.get(at..).filter(|kept| *kept == rest);
@@ -203,9 +239,22 @@ impl Routes {
             }
             Ok(bare) => {
                 let whole = self.with_base_of(&bare);
-                Reading::Page { locale, path: if whole == path { Cow::Borrowed(path) } else { Cow::Owned(whole) } }
+                Reading::Page {
+                    locale,
+                    path: if whole == path { Cow::Borrowed(path) } else { Cow::Owned(whole) },
+                }
             }
         }
+    }
+
+    fn moved<'p>(&self, set: &LocaleSet, locale: LocaleId, bare: &str) -> Reading<'p> {
+        // A page of the default whose own path begins with a locale has no bare address: it would read as that
+        // locale's.
+        let bare_default = locale == set.default_locale() && !self.prefixed_default;
+        if bare_default && !matches!(self.prefix(set, first_segment(bare).0), Prefix::None) {
+            return Reading::Unsupported;
+        }
+        Reading::Moved { locale, address: self.path(set, locale, &self.with_base_of(bare)) }
     }
 
     fn with_base_of(&self, path: &str) -> String {
@@ -231,13 +280,19 @@ impl Routes {
 
     fn prefix(&self, set: &LocaleSet, segment: &str) -> Prefix {
         // No tag begins so, and most paths do.
-        if !(2..=35).contains(&segment.len()) || !segment.bytes().all(|byte| byte.is_ascii_alphanumeric() || matches!(byte, b'-' | b'_')) {
+        if !(2..=35).contains(&segment.len())
+            || !segment.bytes().all(|byte| byte.is_ascii_alphanumeric() || matches!(byte, b'-' | b'_'))
+        {
             return Prefix::None;
         }
-        let Some(tag) = plain(segment.as_bytes()).or_else(|| LanguageTag::parse_lenient(segment).ok()) else { return Prefix::None };
+        let Some(tag) = plain(segment.as_bytes()).or_else(|| LanguageTag::parse_lenient(segment).ok()) else {
+            return Prefix::None;
+        };
         match set.exact(&tag) {
             Some(locale) => Prefix::Locale(locale),
-            None if self.unsupported == Unsupported::NotFound && OWN.has(&tag.canonicalized().language()) => Prefix::Unsupported,
+            None if self.unsupported == Unsupported::NotFound && OWN.has(&tag.canonicalized().language()) => {
+                Prefix::Unsupported
+            }
             None => Prefix::None,
         }
     }
@@ -248,7 +303,9 @@ impl Routes {
     pub fn path(&self, set: &LocaleSet, locale: LocaleId, path: &str) -> String {
         let end = path.find(['?', '#']).unwrap_or(path.len());
         let (path, behind) = path.split_at_checked(end).unwrap_or((path, ""));
-        let inner = path.strip_prefix(self.base.as_str()).filter(|inner| self.base.is_empty() || inner.is_empty() || inner.starts_with('/'));
+        let inner = path
+            .strip_prefix(self.base.as_str())
+            .filter(|inner| self.base.is_empty() || inner.is_empty() || inner.starts_with('/'));
         let Some(inner) = inner else { return safe(&alloc::format!("{path}{behind}")).into_owned() };
         let rest = match self.segments.get(&locale) {
             Some(segments) => Cow::Owned(map_segments(inner, |segment| {
@@ -272,6 +329,13 @@ enum Prefix {
     None,
     Locale(LocaleId),
     Unsupported,
+}
+
+/// The first segment of a path, and what is behind it: at least a slash.
+fn first_segment(path: &str) -> (&str, &str) {
+    let after = path.strip_prefix('/').unwrap_or(path);
+    let segment = after.split('/').next().unwrap_or_default();
+    (segment, after.get(segment.len()..).filter(|rest| !rest.is_empty()).unwrap_or("/"))
 }
 
 /// A path that no browser takes for another host: one slash first, no backslash.

@@ -78,7 +78,11 @@ impl From<isize> for Value<'_> {
 impl From<f64> for Value<'_> {
     /// The shortest digits that read back as the same number; infinities and NaN are texts, and no numbers.
     fn from(number: f64) -> Self {
-        if number.is_finite() { Self::Number(Decimal::from(number)) } else { Self::Text(number.to_string().into()) }
+        if number.is_finite() {
+            Self::Number(Decimal::from(number))
+        } else {
+            Self::Text(number.to_string().into())
+        }
     }
 }
 

@@ -35,7 +35,12 @@ pub trait Sessions: Debug + Send + Sync + 'static {
     fn read<'a>(&'a self, request: &'a Extensions, key: &'a str) -> SessionFuture<'a, SessionEntry>;
 
     /// Writes a text under a key.
-    fn write<'a>(&'a self, request: &'a Extensions, key: &'a str, value: &'a str) -> SessionFuture<'a, Result<(), Box<dyn Error + Send + Sync>>>;
+    fn write<'a>(
+        &'a self,
+        request: &'a Extensions,
+        key: &'a str,
+        value: &'a str,
+    ) -> SessionFuture<'a, Result<(), Box<dyn Error + Send + Sync>>>;
 }
 
 /// The sessions of the `tower-sessions` crate, with any of its stores. Its layer must run before Crow Fly's.
@@ -47,7 +52,9 @@ pub struct TowerSessions;
 impl Sessions for TowerSessions {
     fn read<'a>(&'a self, request: &'a Extensions, key: &'a str) -> SessionFuture<'a, SessionEntry> {
         Box::pin(async move {
-            let Some(session) = request.get::<tower_sessions::Session>() else { return SessionEntry::NoSession };
+            let Some(session) = request.get::<tower_sessions::Session>() else {
+                return SessionEntry::NoSession;
+            };
             match session.get_value(key).await {
                 Ok(None) => SessionEntry::Empty,
                 Ok(Some(serde_json::Value::String(text))) => SessionEntry::Text(text),
@@ -60,7 +67,12 @@ impl Sessions for TowerSessions {
         })
     }
 
-    fn write<'a>(&'a self, request: &'a Extensions, key: &'a str, value: &'a str) -> SessionFuture<'a, Result<(), Box<dyn Error + Send + Sync>>> {
+    fn write<'a>(
+        &'a self,
+        request: &'a Extensions,
+        key: &'a str,
+        value: &'a str,
+    ) -> SessionFuture<'a, Result<(), Box<dyn Error + Send + Sync>>> {
         Box::pin(async move {
             match request.get::<tower_sessions::Session>() {
                 Some(session) => session.insert(key, value).await.map_err(Into::into),

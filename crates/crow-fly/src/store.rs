@@ -165,7 +165,8 @@ impl CatalogStore {
         }
         let mut sections = HashMap::new();
         for file in files {
-            let (catalog, findings) = Catalog::compile(&name, &file.section, &SectionSource::from_toml(&file.text));
+            let (catalog, findings) =
+                Catalog::compile(&name, &file.section, &SectionSource::from_toml(&file.text));
             debug!(target: "crow_fly::catalogs", locale = name, section = file.section, from = file.origin, messages = catalog.len(), "read");
             for finding in findings {
                 let place = finding.place.map(|place| place.to_string()).unwrap_or_default();
@@ -177,7 +178,12 @@ impl CatalogStore {
             }
             sections.insert(file.section, catalog);
         }
-        Ok(LocaleCatalogs { direction: Direction::of(tag), speech: Speech::of(tag), tag: tag.clone(), sections })
+        Ok(LocaleCatalogs {
+            direction: Direction::of(tag),
+            speech: Speech::of(tag),
+            tag: tag.clone(),
+            sections,
+        })
     }
 }
 

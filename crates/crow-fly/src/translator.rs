@@ -56,7 +56,12 @@ enum Found<'t> {
 }
 
 impl Translator {
-    pub(crate) fn new(crow: CrowFly, catalogs: Arc<ChainCatalogs>, locale: LocaleId, request: Option<RequestFacts>) -> Self {
+    pub(crate) fn new(
+        crow: CrowFly,
+        catalogs: Arc<ChainCatalogs>,
+        locale: LocaleId,
+        request: Option<RequestFacts>,
+    ) -> Self {
         let formats = request.as_ref().and_then(|request| request.decision.visitor_formats());
         let numbers = formats.map(NumberLocale::of);
         Self { inner: Arc::new(Inner { crow, catalogs, locale, numbers, request }) }
@@ -74,7 +79,9 @@ impl Translator {
             Found::Message { program, catalogs, .. } => {
                 program.write_text(&self.speech(catalogs), &message.args, &mut text, &mut report)
             }
-            Found::Default(program) => program.write_text(&self.default_speech(), &message.args, &mut text, &mut report),
+            Found::Default(program) => {
+                program.write_text(&self.default_speech(), &message.args, &mut text, &mut report)
+            }
             Found::Nothing => return self.marker(message.key),
         };
         // Writing to a `String` does not fail.
@@ -109,7 +116,8 @@ impl Translator {
         let locale = self.locale();
         match self.inner.catalogs.find(message.key) {
             Lookup::Message(catalogs, program) => {
-                let fallback = catalogs.tag.language() != locale.language() || catalogs.direction != self.direction();
+                let fallback =
+                    catalogs.tag.language() != locale.language() || catalogs.direction != self.direction();
                 trace!(target: "crow_fly::texts", key = message.key, locale = %locale, from = %catalogs.tag, "said");
                 if fallback {
                     warn!(target: "crow_fly::misses", key = message.key, locale = %locale, from = %catalogs.tag, "said in another language of the chain");
@@ -146,7 +154,9 @@ impl Translator {
     /// How a catalog's texts are spoken: with the visitor's numbers, where those are of its language.
     fn speech(&self, catalogs: &LocaleCatalogs) -> Speech {
         match self.inner.numbers {
-            Some(numbers) if catalogs.tag.language() == self.locale().language() => catalogs.speech.with_numbers(numbers),
+            Some(numbers) if catalogs.tag.language() == self.locale().language() => {
+                catalogs.speech.with_numbers(numbers)
+            }
             _ => catalogs.speech,
         }
     }

@@ -35,7 +35,12 @@ impl MakeWriter<'_> for Log {
 #[tokio::test]
 async fn the_log_says_what_was_read_and_what_was_missing() {
     let log = Log::default();
-    tracing_subscriber::fmt().with_writer(log.clone()).with_ansi(false).without_time().with_max_level(LevelFilter::DEBUG).init();
+    tracing_subscriber::fmt()
+        .with_writer(log.clone())
+        .with_ansi(false)
+        .without_time()
+        .with_max_level(LevelFilter::DEBUG)
+        .init();
     let config = Config::parse("default = 'en'\nlocales = ['en', 'cy']").unwrap();
     let catalogs = Memory::new([
         ("en", "home", "only-english = 'Only English'"),
@@ -48,7 +53,7 @@ async fn the_log_says_what_was_read_and_what_was_missing() {
     let lines = String::from_utf8(log.0.lock().unwrap().clone()).unwrap();
     for part in [
         "from=\"memory: cy/home\" messages=3",
-        "place=\"memory: cy/home:3:11\"",
+        "place=\"memory: cy/home:3:13\"",
         "catalogs loaded locale=cy sections=1 messages=3 elapsed=",
         "said in another language of the chain key=\"home.only-english\" locale=cy from=en",
         "no catalog of the chain has this message key=\"home.nothing\" locale=cy",

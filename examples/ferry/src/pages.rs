@@ -73,12 +73,19 @@ pub(crate) async fn home(t: Translator, Query(filter): Query<Filter>) -> Respons
 
 pub(crate) async fn sailing(t: Translator, Path(id): Path<String>) -> Response {
     match id.parse().ok().and_then(find) {
-        Some(sailing) => show(StatusCode::OK, &SailingPage { t, sailing, form: Booking::default(), errors: Vec::new() }),
+        Some(sailing) => {
+            show(StatusCode::OK, &SailingPage { t, sailing, form: Booking::default(), errors: Vec::new() })
+        }
         None => missing(t).await,
     }
 }
 
-pub(crate) async fn book(t: Translator, session: Session, Path(id): Path<String>, Form(form): Form<Booking>) -> Response {
+pub(crate) async fn book(
+    t: Translator,
+    session: Session,
+    Path(id): Path<String>,
+    Form(form): Form<Booking>,
+) -> Response {
     let Some(sailing) = id.parse().ok().and_then(find) else { return missing(t).await };
     let wrong = check(&form, sailing);
     if !wrong.is_empty() {
@@ -86,7 +93,11 @@ pub(crate) async fn book(t: Translator, session: Session, Path(id): Path<String>
         let errors = wrong.into_iter().map(|error| t.text(error)).collect();
         return show(StatusCode::UNPROCESSABLE_ENTITY, &SailingPage { t, sailing, form, errors });
     }
-    let trip = Trip { sailing: sailing.id, name: form.name.trim().to_owned(), seats: form.seats.trim().parse().unwrap_or(1) };
+    let trip = Trip {
+        sailing: sailing.id,
+        name: form.name.trim().to_owned(),
+        seats: form.seats.trim().parse().unwrap_or(1),
+    };
     match session.insert(TRIP, trip).await {
         Ok(()) => Redirect::to(&t.path("/trip")).into_response(),
         Err(_) => StatusCode::SERVICE_UNAVAILABLE.into_response(),

@@ -15,7 +15,12 @@ pub(crate) fn site(crow: &CrowFly) -> Router {
         .route("/", get(pages::home))
         .route("/sailings/{id}", get(pages::sailing).post(pages::book))
         .route("/trip", get(pages::trip))
-        .route("/assets/ferry.css", get(|| async { ([(CONTENT_TYPE, "text/css; charset=utf-8")], include_str!("../assets/ferry.css")) }))
+        .route(
+            "/assets/ferry.css",
+            get(|| async {
+                ([(CONTENT_TYPE, "text/css; charset=utf-8")], include_str!("../assets/ferry.css"))
+            }),
+        )
         .fallback(pages::missing);
     // The session layer stands outside, so that a choice of language can be read from the session and kept in it.
     let sessions = SessionManagerLayer::new(MemoryStore::default())

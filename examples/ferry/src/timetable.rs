@@ -21,7 +21,15 @@ impl Sailing {
     }
 }
 
-const fn sailing(id: u32, departs: &'static str, route: (&'static str, &'static str), boat: &'static str, seats: u32, minutes: u32, crowns: f64) -> Sailing {
+const fn sailing(
+    id: u32,
+    departs: &'static str,
+    route: (&'static str, &'static str),
+    boat: &'static str,
+    seats: u32,
+    minutes: u32,
+    crowns: f64,
+) -> Sailing {
     Sailing { id, departs, from: route.0, to: route.1, boat, seats, minutes, crowns }
 }
 

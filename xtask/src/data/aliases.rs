@@ -11,9 +11,32 @@ use super::packages::Packages;
 
 /// The grandfathered tags of RFC 5646 §2.2.8 that its grammar alone would refuse or take for something else.
 const GRANDFATHERED: [&str; 26] = [
-    "art-lojban", "cel-gaulish", "en-gb-oed", "i-ami", "i-bnn", "i-default", "i-enochian", "i-hak", "i-klingon",
-    "i-lux", "i-mingo", "i-navajo", "i-pwn", "i-tao", "i-tay", "i-tsu", "no-bok", "no-nyn", "sgn-be-fr", "sgn-be-nl",
-    "sgn-ch-de", "zh-guoyu", "zh-hakka", "zh-min", "zh-min-nan", "zh-xiang",
+    "art-lojban",
+    "cel-gaulish",
+    "en-gb-oed",
+    "i-ami",
+    "i-bnn",
+    "i-default",
+    "i-enochian",
+    "i-hak",
+    "i-klingon",
+    "i-lux",
+    "i-mingo",
+    "i-navajo",
+    "i-pwn",
+    "i-tao",
+    "i-tay",
+    "i-tsu",
+    "no-bok",
+    "no-nyn",
+    "sgn-be-fr",
+    "sgn-be-nl",
+    "sgn-ch-de",
+    "zh-guoyu",
+    "zh-hakka",
+    "zh-min",
+    "zh-min-nan",
+    "zh-xiang",
 ];
 
 pub(super) fn table(packages: &Packages) -> Result<Table> {
@@ -24,7 +47,9 @@ pub(super) fn table(packages: &Packages) -> Result<Table> {
             .as_object()
             .with_context(|| format!("{kind} is not a table"))?
             .iter()
-            .map(|(from, to)| Ok((from.clone(), to["_replacement"].as_str().context("no replacement")?.to_owned())))
+            .map(|(from, to)| {
+                Ok((from.clone(), to["_replacement"].as_str().context("no replacement")?.to_owned()))
+            })
             .collect()
     };
 
@@ -41,9 +66,14 @@ pub(super) fn table(packages: &Packages) -> Result<Table> {
     source.line("/// The few of two letters apart: nearly every language that is asked for has two.");
     for (name, length) in [("TWO_LETTERS", 2), ("THREE_LETTERS", 3)] {
         let rows = languages.iter().filter(|(from, _)| from.len() == length);
-        source.array(name, "([u8; 3], &str)", rows.map(|(from, to)| format!("({}, \"{to}\")", padded(from, 3))));
+        source.array(
+            name,
+            "([u8; 3], &str)",
+            rows.map(|(from, to)| format!("({}, \"{to}\")", padded(from, 3))),
+        );
     }
-    source.line("/// Rules with more than a language: `sgn-BR`, `hy-arevmda`, `und-aaland` (zeros for `und`).");
+    source
+        .line("/// Rules with more than a language: `sgn-BR`, `hy-arevmda`, `und-aaland` (zeros for `und`).");
     source.array("COMPOUND", "super::Compound", compound);
 
     let all = read("languageAlias")?;
@@ -61,7 +91,9 @@ pub(super) fn table(packages: &Packages) -> Result<Table> {
         read("scriptAlias")?.iter().map(|(from, to)| format!("({}, {})", padded(from, 4), padded(to, 4))),
     );
     let regions = read("territoryAlias")?;
-    source.line("/// Each region's replacements; where there are several, the likely one of the language is taken.");
+    source.line(
+        "/// Each region's replacements; where there are several, the likely one of the language is taken.",
+    );
     for (name, length) in [("TWO_LETTER_REGIONS", 2), ("OTHER_REGIONS", 3)] {
         let rows = regions.iter().filter(|(from, _)| from.len() == length);
         let rows = rows.map(|(from, to)| {
@@ -71,7 +103,9 @@ pub(super) fn table(packages: &Packages) -> Result<Table> {
         source.array(name, "([u8; 3], &[[u8; 3]])", rows);
     }
     let pairs = |map: BTreeMap<String, String>| {
-        map.into_iter().map(|(from, to)| format!("(\"{from}\", \"{}\")", to.to_ascii_lowercase())).collect::<Vec<_>>()
+        map.into_iter()
+            .map(|(from, to)| format!("(\"{from}\", \"{}\")", to.to_ascii_lowercase()))
+            .collect::<Vec<_>>()
     };
     source.array("VARIANTS", "(&str, &str)", pairs(read("variantAlias")?));
     // Of several subdivisions the first is taken (UTS #35, annex C, processing `rg` and `sd`).
@@ -92,7 +126,18 @@ pub(super) fn table(packages: &Packages) -> Result<Table> {
 /// The deprecated or long values of `-u-` and `-t-` keys: (key, value, preferred value).
 fn values(packages: &Packages, source: &mut Source) -> Result<()> {
     let mut rows = BTreeMap::new();
-    for file in ["calendar", "collation", "currency", "measure", "number", "segmentation", "timezone", "transform", "transform-destination", "variant"] {
+    for file in [
+        "calendar",
+        "collation",
+        "currency",
+        "measure",
+        "number",
+        "segmentation",
+        "timezone",
+        "transform",
+        "transform-destination",
+        "variant",
+    ] {
         let json = packages.json(&format!("cldr-bcp47/bcp47/{file}.json"))?;
         for space in ["u", "t"] {
             let Some(keys) = json["keyword"][space].as_object() else { continue };
@@ -107,7 +152,8 @@ fn values(packages: &Packages, source: &mut Source) -> Result<()> {
     source.array(
         "VALUES",
         "(u8, [u8; 2], &str, &str)",
-        rows.iter().map(|((space, key, from), to)| format!("(b'{space}', *b\"{key}\", \"{from}\", \"{to}\")")),
+        rows.iter()
+            .map(|((space, key, from), to)| format!("(b'{space}', *b\"{key}\", \"{from}\", \"{to}\")")),
     );
     Ok(())
 }
@@ -123,7 +169,9 @@ fn compound_rule(from: &str, to: &str) -> Option<String> {
     }
     let language = if language == "und" { "" } else { language };
     let (language, region) = (padded(language, 3), padded(region, 3));
-    Some(format!("super::Compound {{ language: {language}, region: {region}, variants: &{variants:?}, to: \"{to}\" }}"))
+    Some(format!(
+        "super::Compound {{ language: {language}, region: {region}, variants: &{variants:?}, to: \"{to}\" }}"
+    ))
 }
 
 type ValueRows = BTreeMap<(String, String, String), String>;
@@ -133,7 +181,11 @@ fn collect(space: &str, key: &str, name: &str, facts: &Value, rows: &mut ValueRo
         return;
     }
     let mut add = |from: &str, to: &str| {
-        let valid = |value: &str| value.split('-').all(|part| (3..=8).contains(&part.len()) && part.bytes().all(|byte| byte.is_ascii_alphanumeric()));
+        let valid = |value: &str| {
+            value.split('-').all(|part| {
+                (3..=8).contains(&part.len()) && part.bytes().all(|byte| byte.is_ascii_alphanumeric())
+            })
+        };
         let from = from.to_ascii_lowercase();
         if valid(&from) && from != to {
             rows.insert((space.to_owned(), key.to_owned(), from), to.to_owned());

@@ -41,8 +41,14 @@ pub(super) fn table(packages: &Packages) -> Result<Table> {
     let all: BTreeSet<&String> = sets.iter().flat_map(|(_, regions)| regions).collect();
     let names: Vec<&str> = sets.iter().map(|(name, _)| name.as_str()).collect();
     source.line(&format!("/// Each region's class: bit by bit, whether it is in {}.", names.join(", ")));
-    let class = |region: &String| sets.iter().enumerate().map(|(bit, (_, set))| u8::from(set.contains(region)) << bit).sum::<u8>();
-    source.array("REGION_CLASSES", "([u8; 3], u8)", all.iter().map(|region| format!("({}, {})", padded(region, 3), class(region))));
+    let class = |region: &String| {
+        sets.iter().enumerate().map(|(bit, (_, set))| u8::from(set.contains(region)) << bit).sum::<u8>()
+    };
+    source.array(
+        "REGION_CLASSES",
+        "([u8; 3], u8)",
+        all.iter().map(|region| format!("({}, {})", padded(region, 3), class(region))),
+    );
 
     let (mut languages, mut scripts, mut regions) = (Vec::new(), Vec::new(), Vec::new());
     let (mut language_default, mut script_default) = (None, None);
@@ -51,7 +57,8 @@ pub(super) fn table(packages: &Packages) -> Result<Table> {
         let (desired, supported) = (text("_desired")?, text("_supported")?);
         let distance = row["_distance"].as_u64().with_context(|| format!("no distance in {row}"))?;
         let both = row["_oneway"] != true && desired != supported;
-        let (from, to): (Vec<&str>, Vec<&str>) = (desired.split('-').collect(), supported.split('-').collect());
+        let (from, to): (Vec<&str>, Vec<&str>) =
+            (desired.split('-').collect(), supported.split('-').collect());
         match (from.as_slice(), to.as_slice()) {
             (["*"], ["*"]) => language_default = Some(distance),
             (["*", "*"], ["*", "*"]) => script_default = Some(distance),
@@ -81,8 +88,14 @@ pub(super) fn table(packages: &Packages) -> Result<Table> {
             _ => bail!("a row of a shape the tables do not have: {row}"),
         }
     }
-    source.line(&format!("pub(crate) const LANGUAGE_DEFAULT: u8 = {};", language_default.context("no `*` row")?));
-    source.line(&format!("pub(crate) const SCRIPT_DEFAULT: u8 = {};\n", script_default.context("no `*-*` row")?));
+    source.line(&format!(
+        "pub(crate) const LANGUAGE_DEFAULT: u8 = {};",
+        language_default.context("no `*` row")?
+    ));
+    source.line(&format!(
+        "pub(crate) const SCRIPT_DEFAULT: u8 = {};\n",
+        script_default.context("no `*-*` row")?
+    ));
     // Stable by the desired language: rows of one language keep the order of the data.
     languages.sort_by_key(|row| row.split(',').next().unwrap_or_default().to_owned());
     source.array("LANGUAGES", "([u8; 3], [u8; 3], u8)", languages);
@@ -95,7 +108,10 @@ pub(super) fn table(packages: &Packages) -> Result<Table> {
 /// A region pattern as the bits of a class that count, and their values.
 fn test(pattern: &str, names: &[&str]) -> Result<String> {
     let bit = |name: &str| -> Result<u8> {
-        let at = names.iter().position(|known| *known == name).with_context(|| format!("`{name}` is not defined"))?;
+        let at = names
+            .iter()
+            .position(|known| *known == name)
+            .with_context(|| format!("`{name}` is not defined"))?;
         Ok(1 << at)
     };
     Ok(match pattern.strip_prefix("$!") {
@@ -111,7 +127,8 @@ fn expand(containment: &Value, code: &str, regions: &mut BTreeSet<String>) {
         return;
     }
     for key in [code.to_owned(), format!("{code}-status-grouping")] {
-        for inner in containment[&key]["_contains"].as_array().into_iter().flatten().filter_map(Value::as_str) {
+        for inner in containment[&key]["_contains"].as_array().into_iter().flatten().filter_map(Value::as_str)
+        {
             expand(containment, inner, regions);
         }
     }

@@ -39,15 +39,27 @@ pub(super) fn tables(packages: &Packages) -> Result<Vec<Table>> {
 
 fn read(packages: &Packages, locale: &str) -> Result<Names> {
     let mut names = Names::new();
-    for (file, section) in [("languages", "languages"), ("scripts", "scripts"), ("territories", "territories"), ("variants", "variants")] {
-        let Some(json) = packages.optional_json(&format!("cldr-localenames-full/main/{locale}/{file}.json"))? else { continue };
-        for (key, name) in json["main"][locale]["localeDisplayNames"][section].as_object().into_iter().flatten() {
+    for (file, section) in [
+        ("languages", "languages"),
+        ("scripts", "scripts"),
+        ("territories", "territories"),
+        ("variants", "variants"),
+    ] {
+        let Some(json) =
+            packages.optional_json(&format!("cldr-localenames-full/main/{locale}/{file}.json"))?
+        else {
+            continue;
+        };
+        for (key, name) in
+            json["main"][locale]["localeDisplayNames"][section].as_object().into_iter().flatten()
+        {
             let name = name.as_str().context("a name is a text")?;
             // Where CLDR has no name it repeats the code; `alt` forms are for other uses than a menu.
             if key.contains("-alt-") || key.contains("-menu-") || key == name {
                 continue;
             }
-            let key = if section == "variants" { format!("+{}", key.to_ascii_lowercase()) } else { key.clone() };
+            let key =
+                if section == "variants" { format!("+{}", key.to_ascii_lowercase()) } else { key.clone() };
             names.insert(key, name.to_owned());
         }
     }
@@ -57,7 +69,9 @@ fn read(packages: &Packages, locale: &str) -> Result<Names> {
         names.insert(key.to_owned(), pattern[part].as_str().context("no display pattern")?.to_owned());
     }
     let casing = packages.optional_json(&format!("cldr-misc-full/main/{locale}/contextTransforms.json"))?;
-    let casing = casing.map_or(Value::Null, |mut json| json["main"][locale]["contextTransforms"]["languages"]["uiListOrMenu"].take());
+    let casing = casing.map_or(Value::Null, |mut json| {
+        json["main"][locale]["contextTransforms"]["languages"]["uiListOrMenu"].take()
+    });
     if casing == "titlecase-firstword" {
         names.insert("{menu}".to_owned(), "title".to_owned());
     }
@@ -70,7 +84,12 @@ fn own_keys(locale: &str, likely: &Value) -> Vec<String> {
     let language = subtags.first().copied().unwrap_or_default();
     let maximal = likely[locale].as_str().or_else(|| likely[language].as_str()).unwrap_or_default();
     let of = |length: &[usize]| {
-        let find = |tag: &[&str]| tag.iter().skip(1).find(|subtag| length.contains(&subtag.len())).map(|subtag| (*subtag).to_owned());
+        let find = |tag: &[&str]| {
+            tag.iter()
+                .skip(1)
+                .find(|subtag| length.contains(&subtag.len()))
+                .map(|subtag| (*subtag).to_owned())
+        };
         find(&subtags).or_else(|| find(&maximal.split('-').collect::<Vec<_>>())).unwrap_or_default()
     };
     let (script, region) = (of(&[4]), of(&[2, 3]));
@@ -82,7 +101,13 @@ fn own_keys(locale: &str, likely: &Value) -> Vec<String> {
         script,
         region,
     ];
-    keys.extend(subtags.iter().skip(1).filter(|subtag| subtag.len() > 4).map(|variant| format!("+{}", variant.to_ascii_lowercase())));
+    keys.extend(
+        subtags
+            .iter()
+            .skip(1)
+            .filter(|subtag| subtag.len() > 4)
+            .map(|variant| format!("+{}", variant.to_ascii_lowercase())),
+    );
     keys
 }
 
@@ -110,7 +135,8 @@ fn parents(packages: &Packages, all: &BTreeMap<String, Names>) -> Result<BTreeMa
 }
 
 fn encode(all: &BTreeMap<String, Names>, parents: &BTreeMap<String, String>) -> Result<Vec<u8>> {
-    let keys: BTreeMap<&str, ()> = all.values().flat_map(|names| names.keys().map(|key| (key.as_str(), ()))).collect();
+    let keys: BTreeMap<&str, ()> =
+        all.values().flat_map(|names| names.keys().map(|key| (key.as_str(), ()))).collect();
     let keys: Vec<&str> = keys.into_keys().collect();
     let locales: Vec<&str> = all.keys().map(String::as_str).collect();
     let mut pool = Pool::default();
@@ -148,7 +174,12 @@ fn encode(all: &BTreeMap<String, Names>, parents: &BTreeMap<String, String>) -> 
     Ok(bytes)
 }
 
-fn inherited<'a>(all: &'a BTreeMap<String, Names>, parents: &BTreeMap<String, String>, locale: &str, key: &str) -> Option<&'a String> {
+fn inherited<'a>(
+    all: &'a BTreeMap<String, Names>,
+    parents: &BTreeMap<String, String>,
+    locale: &str,
+    key: &str,
+) -> Option<&'a String> {
     let mut locale = parents.get(locale);
     while let Some(parent) = locale {
         if let Some(name) = all.get(parent).and_then(|names| names.get(key)) {

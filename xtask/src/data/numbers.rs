@@ -23,7 +23,8 @@ pub(super) fn table(packages: &Packages) -> Result<Table> {
         "SYSTEMS",
         "(&str, [char; 10])",
         systems.iter().map(|(name, digits)| {
-            let digits: Vec<String> = digits.chars().map(|digit| format!("'\\u{{{:x}}}'", digit as u32)).collect();
+            let digits: Vec<String> =
+                digits.chars().map(|digit| format!("'\\u{{{:x}}}'", digit as u32)).collect();
             format!("(\"{name}\", [{}])", digits.join(", "))
         }),
     );
@@ -36,15 +37,22 @@ pub(super) fn table(packages: &Packages) -> Result<Table> {
         let json = packages.json(&format!("cldr-numbers-full/main/{locale}/numbers.json"))?;
         let numbers = &json["main"][&locale]["numbers"];
         let default = numbers["defaultNumberingSystem"].as_str().context("no default numbering system")?;
-        let minimum: u8 = numbers["minimumGroupingDigits"].as_str().context("no minimum grouping digits")?.parse()?;
+        let minimum: u8 =
+            numbers["minimumGroupingDigits"].as_str().context("no minimum grouping digits")?.parse()?;
         let mut shapes = Vec::new();
         for (index, (name, _)) in systems.iter().enumerate() {
             let set = &numbers[format!("symbols-numberSystem-{name}")];
-            let Some(pattern) = numbers[format!("decimalFormats-numberSystem-{name}")]["standard"].as_str() else { continue };
+            let Some(pattern) = numbers[format!("decimalFormats-numberSystem-{name}")]["standard"].as_str()
+            else {
+                continue;
+            };
             let text = |symbol: &str| set[symbol].as_str().unwrap_or_default();
             let row = format!(
                 "Symbols {{ decimal: {:?}, group: {:?}, minus: {:?}, plus: {:?} }}",
-                text("decimal"), text("group"), text("minusSign"), text("plusSign"),
+                text("decimal"),
+                text("group"),
+                text("minusSign"),
+                text("plusSign"),
             );
             let next = symbols.len();
             let which = *symbols.entry(row.clone()).or_insert(next);
@@ -54,7 +62,10 @@ pub(super) fn table(packages: &Packages) -> Result<Table> {
             if locale == "und" && *name == "latn" {
                 root_symbols = Some(which);
             }
-            let shape = format!("Shape {{ system: {index}, symbols: {which}, grouping: {} }}", grouping(pattern, minimum)?);
+            let shape = format!(
+                "Shape {{ system: {index}, symbols: {which}, grouping: {} }}",
+                grouping(pattern, minimum)?
+            );
             if *name == default { shapes.insert(0, shape) } else { shapes.push(shape) }
         }
         if !systems.iter().any(|(name, _)| *name == default) {
@@ -72,7 +83,11 @@ pub(super) fn table(packages: &Packages) -> Result<Table> {
     let latin = systems.iter().position(|(name, _)| *name == "latn").context("no latin digits")?;
     source.line(&format!("pub(crate) const LATIN: u8 = {latin};"));
     source.line(&format!("pub(crate) const ROOT_SYMBOLS: u8 = {};\n", root_symbols.context("no root")?));
-    let rows = rows.iter().filter(|(locale, _)| is_plain(locale)).map(|(locale, shapes)| format!("({}, {shapes})", parts(locale))).collect();
+    let rows = rows
+        .iter()
+        .filter(|(locale, _)| is_plain(locale))
+        .map(|(locale, shapes)| format!("({}, {shapes})", parts(locale)))
+        .collect();
     source.line("/// The shapes of each locale, that of its default numbering system first.");
     source.sorted_array("LOCALES", "(super::Parts, &[Shape])", rows);
     Ok(source.finish())
@@ -80,7 +95,9 @@ pub(super) fn table(packages: &Packages) -> Result<Table> {
 
 /// Language, script and region only: the few variant locales of CLDR write numbers as their base does.
 pub(super) fn is_plain(locale: &str) -> bool {
-    locale.split('-').skip(1).all(|subtag| subtag.len() <= 4 && !(subtag.len() == 4 && subtag.starts_with(|c: char| c.is_ascii_digit())))
+    locale.split('-').skip(1).all(|subtag| {
+        subtag.len() <= 4 && !(subtag.len() == 4 && subtag.starts_with(|c: char| c.is_ascii_digit()))
+    })
 }
 
 /// The sizes of the groups in a pattern such as `#,##,##0.###`.

@@ -12,11 +12,26 @@ pub(super) const VERSION: &str = "48.2.0";
 
 /// Package, and the SHA-512 of its archive as the registry's own `integrity` field gives it.
 const PINNED: [(&str, &str); 5] = [
-    ("cldr-bcp47", "92cdf337e59b835cccaaf24d7836a2d730342411876c09f1bf62a8e2b8d5a21bd7b1c0c69936bb54dcb54fe411950c374153f341c0a6d843a212d01f394e1dfa"),
-    ("cldr-core", "cdf98ba2d867712c1fbf68e57afa12ae0236546807f120c61d7b2dea3504a2d1c0f27abd2207a0f63cdd24316d06ca3da6026e1bcf432b5e93ceb9990dda3606"),
-    ("cldr-localenames-full", "e28d296980f3d145e17e10a101516499597608fd184d212a13a5ab0b47cd69f6920b9bb90c05e98711f7499d548dccdaae292bf034e82997e2a24e84a962dd35"),
-    ("cldr-misc-full", "7527364ebe777507141b0b138a76a611ea0fd985ce850ac867e4b27ae52bbf833324e4a34ff434aa44a65f5d59c1f7136d84a422a6eb8002d02e1026d727f97c"),
-    ("cldr-numbers-full", "d0443e524543b325ce9719d69cbd51204355645a829dbd380f562b92ed286e73b2b6d6ee673f2d1e651de5ce4012f8464bf1a0db32387d36829b9d4b486213a2"),
+    (
+        "cldr-bcp47",
+        "92cdf337e59b835cccaaf24d7836a2d730342411876c09f1bf62a8e2b8d5a21bd7b1c0c69936bb54dcb54fe411950c374153f341c0a6d843a212d01f394e1dfa",
+    ),
+    (
+        "cldr-core",
+        "cdf98ba2d867712c1fbf68e57afa12ae0236546807f120c61d7b2dea3504a2d1c0f27abd2207a0f63cdd24316d06ca3da6026e1bcf432b5e93ceb9990dda3606",
+    ),
+    (
+        "cldr-localenames-full",
+        "e28d296980f3d145e17e10a101516499597608fd184d212a13a5ab0b47cd69f6920b9bb90c05e98711f7499d548dccdaae292bf034e82997e2a24e84a962dd35",
+    ),
+    (
+        "cldr-misc-full",
+        "7527364ebe777507141b0b138a76a611ea0fd985ce850ac867e4b27ae52bbf833324e4a34ff434aa44a65f5d59c1f7136d84a422a6eb8002d02e1026d727f97c",
+    ),
+    (
+        "cldr-numbers-full",
+        "d0443e524543b325ce9719d69cbd51204355645a829dbd380f562b92ed286e73b2b6d6ee673f2d1e651de5ce4012f8464bf1a0db32387d36829b9d4b486213a2",
+    ),
 ];
 
 /// A folder with every package unpacked below it.
@@ -62,7 +77,9 @@ impl Packages {
 fn fetch(folder: &Path, name: &str, digest: &str) -> Result<()> {
     let archive = format!("{name}-{VERSION}.tgz");
     if !folder.join(&archive).exists() {
-        run(Command::new("npm").args(["pack", "--silent", &format!("{name}@{VERSION}")]).current_dir(folder))?;
+        run(Command::new("npm")
+            .args(["pack", "--silent", &format!("{name}@{VERSION}")])
+            .current_dir(folder))?;
     }
     let sum = Command::new("sha512sum").arg(&archive).current_dir(folder).output()?;
     let sum = String::from_utf8_lossy(&sum.stdout).into_owned();
@@ -71,7 +88,11 @@ fn fetch(folder: &Path, name: &str, digest: &str) -> Result<()> {
     }
     let target = folder.join(name);
     fs::create_dir_all(&target)?;
-    run(Command::new("tar").arg("xzf").arg(&archive).args(["--strip-components=1", "-C", name]).current_dir(folder))
+    run(Command::new("tar")
+        .arg("xzf")
+        .arg(&archive)
+        .args(["--strip-components=1", "-C", name])
+        .current_dir(folder))
 }
 
 fn run(command: &mut Command) -> Result<()> {

@@ -44,7 +44,9 @@ fn rule_set(rules: &Value) -> Result<(String, String)> {
     let (mut conditions, mut samples) = (Vec::new(), Vec::new());
     for category in CATEGORIES {
         let Some(rule) = rules[format!("pluralRule-count-{category}")].as_str() else { continue };
-        let (condition, sample) = rule.split_once('@').map_or((rule, String::new()), |(condition, sample)| (condition, format!("@{sample}")));
+        let (condition, sample) = rule
+            .split_once('@')
+            .map_or((rule, String::new()), |(condition, sample)| (condition, format!("@{sample}")));
         let name = variant(category);
         samples.push(format!("({name}, {sample:?})"));
         if category == "other" {
@@ -94,5 +96,8 @@ fn relation(text: &str) -> Result<String> {
         })
         .collect::<Result<Vec<_>>>()?;
     let operand = operand.to_ascii_uppercase();
-    Ok(format!("Relation {{ operand: {operand}, modulus: {modulus}, equal: {equal}, ranges: &[{}] }}", ranges.join(", ")))
+    Ok(format!(
+        "Relation {{ operand: {operand}, modulus: {modulus}, equal: {equal}, ranges: &[{}] }}",
+        ranges.join(", ")
+    ))
 }

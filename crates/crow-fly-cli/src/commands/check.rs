@@ -42,7 +42,12 @@ struct Located<'f> {
     finding: &'f Finding,
 }
 
-pub(crate) fn run(project: &Project, what: &CheckArguments, json: bool, output: &mut dyn Write) -> Result<Outcome> {
+pub(crate) fn run(
+    project: &Project,
+    what: &CheckArguments,
+    json: bool,
+    output: &mut dyn Write,
+) -> Result<Outcome> {
     let config = &project.config;
     let only = what.locale.iter().map(|text| project.locale(text)).collect::<Result<Vec<_>>>()?;
     let sources = project.sources()?;
@@ -50,30 +55,48 @@ pub(crate) fn run(project: &Project, what: &CheckArguments, json: bool, output: 
     let mut findings = check(set, &config.chains, &sources);
     findings.extend(strangers(project)?);
     let wanted = |locale: LocaleId| only.is_empty() || only.contains(&locale);
-    let texts: BTreeMap<String, LocaleId> = config.chains.all().map(|(id, tag)| (tag.to_string(), id)).collect();
+    let texts: BTreeMap<String, LocaleId> =
+        config.chains.all().map(|(id, tag)| (tag.to_string(), id)).collect();
     findings.retain(|finding| texts.get(&finding.locale).map_or(only.is_empty(), |id| wanted(*id)));
-    let states: Vec<State> = config.chains.all().filter(|(id, _)| wanted(*id)).map(|(id, _)| state(project, id, &sources, &findings)).collect();
+    let states: Vec<State> = config
+        .chains
+        .all()
+        .filter(|(id, _)| wanted(*id))
+        .map(|(id, _)| state(project, id, &sources, &findings))
+        .collect();
 
     let located = |finding| -> String {
         let Finding { locale, section, .. }: &Finding = finding;
-        if section.is_empty() { config.catalogs.join(locale).display().to_string() } else { project.file(locale, section).display().to_string() }
+        if section.is_empty() {
+            config.catalogs.join(locale).display().to_string()
+        } else {
+            project.file(locale, section).display().to_string()
+        }
     };
     if json {
         let findings = findings.iter().map(|finding| Located { file: located(finding), finding }).collect();
         render::json(output, &Report { findings, locales: states })?;
     } else {
         for finding in &findings {
-            let source = texts.get(&finding.locale).and_then(|id| sources.get(id)).and_then(|sections| sections.get(&finding.section));
+            let source = texts
+                .get(&finding.locale)
+                .and_then(|id| sources.get(id))
+                .and_then(|sections| sections.get(&finding.section));
             render::finding(output, &located(finding), source, finding)?;
         }
         let rows = states.iter().map(|state| {
             let say = |count: usize| if count == 0 { "–".to_owned() } else { count.to_string() };
             let all = state.own + state.from_chain + state.missing;
             let percent = if all == 0 { 100 } else { (state.own + state.from_chain) * 100 / all };
-            let counts = [state.own, state.from_chain, state.missing, state.errors, state.warnings, state.notes];
+            let counts =
+                [state.own, state.from_chain, state.missing, state.errors, state.warnings, state.notes];
             [state.locale.clone(), format!("{percent}%")].into_iter().chain(counts.map(say)).collect()
         });
-        render::table(output, &["locale", "said", "own", "from chain", "missing", "errors", "warnings", "notes"], rows)?;
+        render::table(
+            output,
+            &["locale", "said", "own", "from chain", "missing", "errors", "warnings", "notes"],
+            rows,
+        )?;
         let total = |severity| findings.iter().filter(|finding| finding.severity == severity).count();
         writeln!(
             output,
@@ -96,14 +119,28 @@ fn state(project: &Project, id: LocaleId, sources: &Sources, findings: &[Finding
     let (tag, set) = (config.chains.tag(id), config.policy.set());
     let keys = |id: LocaleId| -> BTreeSet<(&str, &str)> {
         let sections = sources.get(&id).into_iter().flatten();
-        sections.flat_map(|(section, source)| source.entries().iter().map(move |entry| (section.as_str(), entry.key()))).collect()
+        sections
+            .flat_map(|(section, source)| {
+                source.entries().iter().map(move |entry| (section.as_str(), entry.key()))
+            })
+            .collect()
     };
     let reference = keys(set.default_locale());
     let own: BTreeSet<_> = keys(id).intersection(&reference).copied().collect();
-    let chain = config.chains.of(id).iter().skip(1).filter(|other| config.chains.tag(**other).language() == tag.language());
-    let covered: BTreeSet<_> = chain.flat_map(|other| keys(*other)).filter(|key| reference.contains(key) && !own.contains(key)).collect();
+    let chain = config
+        .chains
+        .of(id)
+        .iter()
+        .skip(1)
+        .filter(|other| config.chains.tag(**other).language() == tag.language());
+    let covered: BTreeSet<_> = chain
+        .flat_map(|other| keys(*other))
+        .filter(|key| reference.contains(key) && !own.contains(key))
+        .collect();
     let text = tag.to_string();
-    let count = |severity| findings.iter().filter(|finding| finding.locale == text && finding.severity == severity).count();
+    let count = |severity| {
+        findings.iter().filter(|finding| finding.locale == text && finding.severity == severity).count()
+    };
     State {
         locale: text.clone(),
         own: own.len(),
@@ -119,5 +156,9 @@ fn state(project: &Project, id: LocaleId, sources: &Sources, findings: &[Finding
 fn strangers(project: &Project) -> Result<Vec<Finding>> {
     let known: Vec<String> = project.config.chains.all().map(|(_, tag)| tag.to_string()).collect();
     let folders = project.directory.folders()?;
-    Ok(folders.into_iter().filter(|folder| !known.contains(folder)).map(|folder| crow_fly::core::check::stray_folder(&folder, &known)).collect())
+    Ok(folders
+        .into_iter()
+        .filter(|folder| !known.contains(folder))
+        .map(|folder| crow_fly::core::check::stray_folder(&folder, &known))
+        .collect())
 }

@@ -11,11 +11,18 @@ use crate::arguments::ExplainArguments;
 use crate::project::Project;
 use crate::render;
 
-pub(crate) fn run(project: &Project, what: &ExplainArguments, json: bool, output: &mut dyn Write) -> Result<Outcome> {
+pub(crate) fn run(
+    project: &Project,
+    what: &ExplainArguments,
+    json: bool,
+    output: &mut dyn Write,
+) -> Result<Outcome> {
     let (host, address) = split_url(&what.url);
     let (path, query) = address.split_once('?').map_or((address, None), |(path, query)| (path, Some(query)));
     let parameter = &project.config.query_parameter;
-    let query_value = query.and_then(|query| query.split('&').find_map(|pair| pair.split_once('=').filter(|(name, _)| name == parameter)));
+    let query_value = query.and_then(|query| {
+        query.split('&').find_map(|pair| pair.split_once('=').filter(|(name, _)| name == parameter))
+    });
     let lines: Vec<&[u8]> = what.accept_language.iter().map(String::as_bytes).collect();
     let facts = Facts {
         path,
@@ -44,7 +51,12 @@ pub(crate) fn run(project: &Project, what: &ExplainArguments, json: bool, output
     writeln!(output, "{} {address}", what.method)?;
     writeln!(output, "{}\n", summary(&explanation, &name))?;
     let rows = explanation.trace.iter().map(|step| {
-        vec![step.source.to_string(), step.verdict.replace('-', " "), step.value.clone().unwrap_or_else(|| "–".to_owned()), step.why.clone()]
+        vec![
+            step.source.to_string(),
+            step.verdict.replace('-', " "),
+            step.value.clone().unwrap_or_else(|| "–".to_owned()),
+            step.why.clone(),
+        ]
     });
     render::table(output, &["source", "verdict", "value", "why"], rows)?;
     let vary = if explanation.vary.is_empty() { "nothing".to_owned() } else { explanation.vary.join(", ") };
@@ -58,9 +70,13 @@ fn summary(explanation: &Explanation, name: &str) -> String {
     let Explanation { locale, source, .. } = explanation;
     match (explanation.outcome, explanation.status) {
         ("redirect", Some(308)) => format!("308 to {target}: the one address this page has"),
-        ("redirect", Some(status)) => format!("{status} to {target}: the visitor prefers {locale} ({name}), decided by {source}"),
+        ("redirect", Some(status)) => {
+            format!("{status} to {target}: the visitor prefers {locale} ({name}), decided by {source}")
+        }
         ("skip", _) => "goes on untouched: the path is none of the application's pages".to_owned(),
-        ("not-found", _) => "404: there is no such address; its first segment names no locale the application has".to_owned(),
+        ("not-found", _) => {
+            "404: there is no such address; its first segment names no locale the application has".to_owned()
+        }
         _ => format!("serves {target} in {locale} ({name}), decided by {source}"),
     }
 }

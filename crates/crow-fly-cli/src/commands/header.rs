@@ -39,7 +39,12 @@ struct Closest {
     why: &'static str,
 }
 
-pub(crate) fn run(project: &Project, what: &HeaderArguments, json: bool, output: &mut dyn Write) -> Result<Outcome> {
+pub(crate) fn run(
+    project: &Project,
+    what: &HeaderArguments,
+    json: bool,
+    output: &mut dyn Write,
+) -> Result<Outcome> {
     let set = project.config.policy.set();
     let header = AcceptLanguage::parse(&what.header);
     let report = report(set, &header);
@@ -69,7 +74,11 @@ pub(crate) fn run(project: &Project, what: &HeaderArguments, json: bool, output:
         writeln!(output, "the header is longer than is read")?;
     }
     match &report.closest {
-        Some(closest) => writeln!(output, "closest: {}, by the wish {} at distance {}: {}", closest.locale, closest.range, closest.distance, closest.why)?,
+        Some(closest) => writeln!(
+            output,
+            "closest: {}, by the wish {} at distance {}: {}",
+            closest.locale, closest.range, closest.distance, closest.why
+        )?,
         None => writeln!(output, "closest: none; the default, {}, serves", set.text(set.default_locale()))?,
     }
     Ok(Outcome::Well)
@@ -79,7 +88,9 @@ fn report(set: &LocaleSet, header: &AcceptLanguage<'_>) -> Report {
     let range = |range: &crow_fly::core::accept::WeightedRange<'_>| Range {
         range: range.as_str().to_owned(),
         weight: f64::from(range.weight()) / 1000.0,
-        distances: LanguageTag::parse(range.as_str()).ok().map(|tag| set.iter().map(|(id, _)| set.distance_from(&tag, id)).collect()),
+        distances: LanguageTag::parse(range.as_str())
+            .ok()
+            .map(|tag| set.iter().map(|(id, _)| set.distance_from(&tag, id)).collect()),
     };
     let closest = set.closest(header).map(|found| Closest {
         locale: set.text(found.locale).to_owned(),

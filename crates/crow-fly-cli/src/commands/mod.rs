@@ -29,7 +29,9 @@ pub(crate) fn run(arguments: &Arguments, output: &mut dyn Write) -> Result<Outco
         Command::Explain(what) => explain::run(&open()?, what, json, output),
         Command::Check(what) => check::run(&open()?, what, json, output),
         // A tag can be looked at anywhere; its chain only where there is an application.
-        Command::Tag(what) => tag::run(arguments.config.exists().then(open).transpose()?.as_ref(), what, json, output),
+        Command::Tag(what) => {
+            tag::run(arguments.config.exists().then(open).transpose()?.as_ref(), what, json, output)
+        }
         Command::Header(what) => header::run(&open()?, what, json, output),
     }
 }

@@ -14,7 +14,12 @@ use crate::arguments::SayArguments;
 use crate::project::Project;
 use crate::render;
 
-pub(crate) fn run(project: &Project, what: &SayArguments, json: bool, output: &mut dyn Write) -> Result<Outcome> {
+pub(crate) fn run(
+    project: &Project,
+    what: &SayArguments,
+    json: bool,
+    output: &mut dyn Write,
+) -> Result<Outcome> {
     let set = project.config.policy.set();
     let locale = what.locale.as_deref().map_or(Ok(set.default_locale()), |text| project.locale(text))?;
     let Some((section, name)) = split_key(&what.key) else {
@@ -23,16 +28,22 @@ pub(crate) fn run(project: &Project, what: &SayArguments, json: bool, output: &m
     let mut tried = Vec::new();
     for tag in project.config.chains.tags(locale) {
         let sections = project.sections(tag)?;
-        let entry = sections.get(section).and_then(|source| source.entries().iter().find(|entry| entry.key() == name));
+        let entry = sections
+            .get(section)
+            .and_then(|source| source.entries().iter().find(|entry| entry.key() == name));
         let Some(entry) = entry else {
             tried.push(tag.to_string());
             continue;
         };
         let message = match Message::parse(entry.text()) {
             Ok(message) => message,
-            Err(_) => bail!("{}: the message has errors; `crow-fly check` shows them", project.file(&tag.to_string(), section).display()),
+            Err(_) => bail!(
+                "{}: the message has errors; `crow-fly check` shows them",
+                project.file(&tag.to_string(), section).display()
+            ),
         };
-        let args: Args<'_> = what.arguments.iter().map(|(name, value)| (name.as_str(), argument(value))).collect();
+        let args: Args<'_> =
+            what.arguments.iter().map(|(name, value)| (name.as_str(), argument(value))).collect();
         let speech = Speech::of(tag);
         let (mut text, mut errors) = (String::new(), Vec::new());
         let program = Program::compile(&message);
@@ -44,22 +55,32 @@ pub(crate) fn run(project: &Project, what: &SayArguments, json: bool, output: &m
         }
         if json {
             let parameters = program.parameters();
-            render::json(output, &json!({
-                "key": what.key, "locale": set.text(locale), "from": tag, "text": text, "errors": errors, "parameters": parameters,
-            }))?;
+            render::json(
+                output,
+                &json!({
+                    "key": what.key, "locale": set.text(locale), "from": tag, "text": text, "errors": errors, "parameters": parameters,
+                }),
+            )?;
         } else {
             writeln!(output, "{text}")?;
             for error in &errors {
                 writeln!(std::io::stderr(), "warning: {error}")?;
             }
             if tag != set.tag(locale) {
-                writeln!(std::io::stderr(), "note: `{}` has no such message; this one is from `{tag}`", set.text(locale))?;
+                writeln!(
+                    std::io::stderr(),
+                    "note: `{}` has no such message; this one is from `{tag}`",
+                    set.text(locale)
+                )?;
             }
         }
         return Ok(if errors.is_empty() { Outcome::Well } else { Outcome::Found });
     }
     if json {
-        render::json(output, &json!({ "key": what.key, "locale": set.text(locale), "from": null, "tried": tried }))?;
+        render::json(
+            output,
+            &json!({ "key": what.key, "locale": set.text(locale), "from": null, "tried": tried }),
+        )?;
     } else {
         writeln!(std::io::stderr(), "no message `{}`: looked in {}", what.key, tried.join(", "))?;
     }

@@ -35,8 +35,14 @@ struct Form {
     samples: &'static str,
 }
 
-pub(crate) fn run(project: Option<&Project>, what: &TagArguments, json: bool, output: &mut dyn Write) -> Result<Outcome> {
-    let tag = LanguageTag::parse_lenient(&what.tag).with_context(|| format!("`{}` is no language tag", what.tag))?;
+pub(crate) fn run(
+    project: Option<&Project>,
+    what: &TagArguments,
+    json: bool,
+    output: &mut dyn Write,
+) -> Result<Outcome> {
+    let tag = LanguageTag::parse_lenient(&what.tag)
+        .with_context(|| format!("`{}` is no language tag", what.tag))?;
     let canonical = tag.canonicalized();
     let english = LanguageTag::parse("en")?;
     let chain = project.and_then(|project| {
@@ -45,7 +51,10 @@ pub(crate) fn run(project: Option<&Project>, what: &TagArguments, json: bool, ou
     });
     let forms = |plural_type| {
         let rules = PluralRules::of(&canonical, plural_type);
-        rules.categories().map(|category| Form { category, samples: rules.samples(category) }).collect::<Vec<_>>()
+        rules
+            .categories()
+            .map(|category| Form { category, samples: rules.samples(category) })
+            .collect::<Vec<_>>()
     };
     let facts = Facts {
         maximal: canonical.maximized(),
@@ -76,12 +85,23 @@ pub(crate) fn run(project: Option<&Project>, what: &TagArguments, json: bool, ou
         row("in English", or_none(facts.english_name.clone().unwrap_or_default())),
         row("direction", facts.direction.to_string()),
         row("parents", or_none(arrows(&facts.parents))),
-        row("chain", facts.chain.as_deref().map_or_else(|| "the application does not have this locale".to_owned(), arrows)),
+        row(
+            "chain",
+            facts
+                .chain
+                .as_deref()
+                .map_or_else(|| "the application does not have this locale".to_owned(), arrows),
+        ),
     ];
     render::table(output, &[], rows)?;
     for (title, forms) in [("cardinal", &facts.cardinal), ("ordinal", &facts.ordinal)] {
         writeln!(output)?;
-        let rows = forms.iter().map(|form| vec![form.category.to_string(), form.samples.replace("@integer", "").replace("@decimal", "·").trim().to_owned()]);
+        let rows = forms.iter().map(|form| {
+            vec![
+                form.category.to_string(),
+                form.samples.replace("@integer", "").replace("@decimal", "·").trim().to_owned(),
+            ]
+        });
         render::table(output, &[title, "said of (whole numbers · fractions)"], rows)?;
     }
     Ok(Outcome::Well)

@@ -49,7 +49,8 @@ impl Catalog {
     /// Compiles a section. What cannot be compiled is left out and found: the rest works.
     pub fn compile(locale: &str, section: &str, source: &SectionSource) -> (Self, Vec<Finding>) {
         let mut catalog = Self::default();
-        let mut findings: Vec<Finding> = source.problems().iter().map(|problem| problem.finding(locale, section)).collect();
+        let mut findings: Vec<Finding> =
+            source.problems().iter().map(|problem| problem.finding(locale, section)).collect();
         for entry in source.entries() {
             let program = match Message::parse(entry.text()) {
                 Ok(message) => Some(Program::compile(&message)),
@@ -110,7 +111,8 @@ pub fn split_key(key: &str) -> Option<(&str, &str)> {
 ///
 /// Nothing else ever becomes part of a file's name.
 pub fn is_name(text: &str) -> bool {
-    (1..=64).contains(&text.len()) && text.bytes().all(|byte| byte.is_ascii_alphanumeric() || matches!(byte, b'-' | b'_'))
+    (1..=64).contains(&text.len())
+        && text.bytes().all(|byte| byte.is_ascii_alphanumeric() || matches!(byte, b'-' | b'_'))
 }
 
 impl SourceProblem {

@@ -94,7 +94,8 @@ impl SourceEntry {
     /// The place in the file of a stretch of the message's source.
     pub fn position(&self, source: &SectionSource, range: Range<usize>) -> Position {
         let raw = source.text.get(self.span.clone()).unwrap_or_default();
-        let (start, end) = (self.span.start + raw_offset(raw, range.start), self.span.start + raw_offset(raw, range.end));
+        let (start, end) =
+            (self.span.start + raw_offset(raw, range.start), self.span.start + raw_offset(raw, range.end));
         Position::of(&source.text, start..end.max(start))
     }
 }
@@ -108,7 +109,12 @@ impl SectionSource {
         let mut source = Self { text: text.to_owned(), ..Self::default() };
         if text.len() > Self::MAX_LENGTH {
             source.text.clear();
-            source.problem(SourceProblemKind::TooLarge, 0..0, None, alloc::format!("the file has {} bytes; {} are read at most", text.len(), Self::MAX_LENGTH));
+            source.problem(
+                SourceProblemKind::TooLarge,
+                0..0,
+                None,
+                alloc::format!("the file has {} bytes; {} are read at most", text.len(), Self::MAX_LENGTH),
+            );
             return source;
         }
         let (table, errors) = DeTable::parse_recoverable(text);
@@ -122,9 +128,11 @@ impl SectionSource {
             for (name, value) in table {
                 let place = name.span();
                 let name = name.into_inner();
-                let key = if prefix.is_empty() { name.to_string() } else { alloc::format!("{prefix}.{name}") };
+                let key =
+                    if prefix.is_empty() { name.to_string() } else { alloc::format!("{prefix}.{name}") };
                 if !is_name(&name) {
-                    let text = alloc::format!("`{}` is no name for a message or a group", name.escape_debug());
+                    let text =
+                        alloc::format!("`{}` is no name for a message or a group", name.escape_debug());
                     source.problem(SourceProblemKind::KeyName, place, Some(key), text);
                     continue;
                 }

@@ -39,8 +39,15 @@ pub fn check(set: &LocaleSet, chains: &Chains, sources: &Sources) -> Vec<Finding
         if locale == set.default_locale() {
             continue;
         }
-        let parents: Vec<_> = chains.of(locale).iter().skip(1).filter(|id| chains.tag(**id).language() == tag.language()).collect();
-        let covered = |section: &str, key: &str| parents.iter().any(|parent| find(of(**parent), section, key).is_some());
+        let parents: Vec<_> = chains
+            .of(locale)
+            .iter()
+            .skip(1)
+            .filter(|id| chains.tag(**id).language() == tag.language())
+            .collect();
+        let covered = |section: &str, key: &str| {
+            parents.iter().any(|parent| find(of(**parent), section, key).is_some())
+        };
         // A locale that only has catalogs is asked by others; it owes no key of its own.
         let owes = locale.index() < set.len();
         for (section, source) in reference {
@@ -50,9 +57,17 @@ pub fn check(set: &LocaleSet, chains: &Chains, sources: &Sources) -> Vec<Finding
                 continue;
             }
             for entry in source.entries() {
-                match own.and_then(|own| own.entries().iter().find(|other| other.key() == entry.key()).map(|other| (own, other))) {
-                    Some((own, other)) => compare(&Where { locale: &text, section, source: own, entry: other }, entry, &mut findings),
-                    None if owes && !covered(section, entry.key()) => findings.push(missing_key(&text, section, entry, own)),
+                match own.and_then(|own| {
+                    own.entries().iter().find(|other| other.key() == entry.key()).map(|other| (own, other))
+                }) {
+                    Some((own, other)) => compare(
+                        &Where { locale: &text, section, source: own, entry: other },
+                        entry,
+                        &mut findings,
+                    ),
+                    None if owes && !covered(section, entry.key()) => {
+                        findings.push(missing_key(&text, section, entry, own))
+                    }
                     None => {}
                 }
             }
@@ -62,7 +77,13 @@ pub fn check(set: &LocaleSet, chains: &Chains, sources: &Sources) -> Vec<Finding
         }
     }
     findings.sort_by(|one, other| {
-        (&one.locale, &one.section, one.place, &one.key, one.rule).cmp(&(&other.locale, &other.section, other.place, &other.key, other.rule))
+        (&one.locale, &one.section, one.place, &one.key, one.rule).cmp(&(
+            &other.locale,
+            &other.section,
+            other.place,
+            &other.key,
+            other.rule,
+        ))
     });
     findings
 }
@@ -80,7 +101,14 @@ impl Where<'_> {
         self.finding_at(0..self.entry.text().len(), rule, severity, text, help)
     }
 
-    fn finding_at(&self, range: core::ops::Range<usize>, rule: &'static str, severity: Severity, text: String, help: String) -> Finding {
+    fn finding_at(
+        &self,
+        range: core::ops::Range<usize>,
+        rule: &'static str,
+        severity: Severity,
+        text: String,
+        help: String,
+    ) -> Finding {
         Finding {
             rule,
             severity,
@@ -94,7 +122,11 @@ impl Where<'_> {
     }
 }
 
-fn find<'s>(sections: &'s BTreeMap<String, SectionSource>, section: &str, key: &str) -> Option<&'s SourceEntry> {
+fn find<'s>(
+    sections: &'s BTreeMap<String, SectionSource>,
+    section: &str,
+    key: &str,
+) -> Option<&'s SourceEntry> {
     sections.get(section)?.entries().iter().find(|entry| entry.key() == key)
 }
 
@@ -106,10 +138,21 @@ fn message(place: &Where<'_>, tag: &crate::tag::LanguageTag, findings: &mut Vec<
             let text = format!("there is no function `:{}`", function.name);
             let near = nearest(&function.name, Program::FUNCTIONS.iter().map(ToString::to_string));
             let help = near.map_or_else(
-                || format!("known functions: {}", Program::FUNCTIONS.map(|name| format!("`:{name}`")).join(", ")),
+                || {
+                    format!(
+                        "known functions: {}",
+                        Program::FUNCTIONS.map(|name| format!("`:{name}`")).join(", ")
+                    )
+                },
                 |near| format!("did you mean `:{near}`?"),
             );
-            findings.push(place.finding_at(function.span.range(), "unknown-function", Severity::Error, text, help));
+            findings.push(place.finding_at(
+                function.span.range(),
+                "unknown-function",
+                Severity::Error,
+                text,
+                help,
+            ));
         }
     }
     plural::forms(&message, tag, |range, rule, severity, text, help| {
@@ -119,9 +162,13 @@ fn message(place: &Where<'_>, tag: &crate::tag::LanguageTag, findings: &mut Vec<
 
 /// A message beside the same one in the default locale.
 fn compare(place: &Where<'_>, reference: &SourceEntry, findings: &mut Vec<Finding>) {
-    let (Ok(own), Ok(other)) = (Message::parse(place.entry.text()), Message::parse(reference.text())) else { return };
+    let (Ok(own), Ok(other)) = (Message::parse(place.entry.text()), Message::parse(reference.text())) else {
+        return;
+    };
     let (own, other) = (Program::compile(&own), Program::compile(&other));
-    let named = |parameters: &[Parameter], name: &str| parameters.iter().find(|parameter| *parameter.name == *name).cloned();
+    let named = |parameters: &[Parameter], name: &str| {
+        parameters.iter().find(|parameter| *parameter.name == *name).cloned()
+    };
     for parameter in own.parameters() {
         let name = &parameter.name;
         match named(other.parameters(), name) {
@@ -134,9 +181,22 @@ fn compare(place: &Where<'_>, reference: &SourceEntry, findings: &mut Vec<Findin
                 let text = format!("`${name}` is no parameter of this message in the default locale");
                 findings.push(place.finding("surplus-parameter", Severity::Error, text, help));
             }
-            Some(same) if same.kind != parameter.kind && parameter.kind != ParameterKind::Any && same.kind != ParameterKind::Any => {
-                let text = format!("`${name}` is taken as a {} here, as a {} in the default locale", kind(parameter.kind), kind(same.kind));
-                findings.push(place.finding("parameter-kind", Severity::Warning, text, "use the same function in both".to_owned()));
+            Some(same)
+                if same.kind != parameter.kind
+                    && parameter.kind != ParameterKind::Any
+                    && same.kind != ParameterKind::Any =>
+            {
+                let text = format!(
+                    "`${name}` is taken as a {} here, as a {} in the default locale",
+                    kind(parameter.kind),
+                    kind(same.kind)
+                );
+                findings.push(place.finding(
+                    "parameter-kind",
+                    Severity::Warning,
+                    text,
+                    "use the same function in both".to_owned(),
+                ));
             }
             Some(_) => {}
         }
@@ -149,10 +209,17 @@ fn compare(place: &Where<'_>, reference: &SourceEntry, findings: &mut Vec<Findin
         }
     }
     // Names and single words are often the same; whole sentences hardly ever are.
-    let words = reference.text().split_whitespace().filter(|word| word.chars().filter(|letter| letter.is_alphabetic()).count() > 1 && !word.starts_with('{'));
+    let words = reference.text().split_whitespace().filter(|word| {
+        word.chars().filter(|letter| letter.is_alphabetic()).count() > 1 && !word.starts_with('{')
+    });
     if place.entry.text() == reference.text() && words.count() > 3 {
         let text = "the text is that of the default locale, word by word".to_owned();
-        findings.push(place.finding("untranslated", Severity::Note, text, "translate it, or leave it out: the chain supplies it".to_owned()));
+        findings.push(place.finding(
+            "untranslated",
+            Severity::Note,
+            text,
+            "translate it, or leave it out: the chain supplies it".to_owned(),
+        ));
     }
 }
 
@@ -163,7 +230,12 @@ const fn kind(kind: ParameterKind) -> &'static str {
     }
 }
 
-fn missing_section(locale: &str, section: &str, count: usize, own: &BTreeMap<String, SectionSource>) -> Finding {
+fn missing_section(
+    locale: &str,
+    section: &str,
+    count: usize,
+    own: &BTreeMap<String, SectionSource>,
+) -> Finding {
     let near = nearest(section, own.keys().cloned());
     Finding {
         rule: "missing-section",
@@ -172,7 +244,11 @@ fn missing_section(locale: &str, section: &str, count: usize, own: &BTreeMap<Str
         section: section.to_owned(),
         place: None,
         key: None,
-        text: format!("the section, of {count} messages, is not there"),
+        text: if count == 1 {
+            "the section, of one message, is not there".to_owned()
+        } else {
+            format!("the section, of {count} messages, is not there")
+        },
         help: near.map_or_else(
             || "add the file; until then the chain supplies the texts".to_owned(),
             |near| format!("there is `{near}`: is its name misspelled?"),
@@ -192,12 +268,23 @@ fn missing_key(locale: &str, section: &str, entry: &SourceEntry, own: Option<&Se
         text: "the message is not there".to_owned(),
         help: nearest(entry.key(), keys.filter(|key| key != entry.key())).map_or_else(
             || format!("the default locale says: {}", shortened(entry.text())),
-            |near| format!("there is `{near}`: is its name misspelled? The default locale says: {}", shortened(entry.text())),
+            |near| {
+                format!(
+                    "there is `{near}`: is its name misspelled? The default locale says: {}",
+                    shortened(entry.text())
+                )
+            },
         ),
     }
 }
 
-fn surplus(locale: &str, section: &str, source: &SectionSource, reference: &BTreeMap<String, SectionSource>, findings: &mut Vec<Finding>) {
+fn surplus(
+    locale: &str,
+    section: &str,
+    source: &SectionSource,
+    reference: &BTreeMap<String, SectionSource>,
+    findings: &mut Vec<Finding>,
+) {
     let Some(other) = reference.get(section) else {
         findings.push(Finding {
             rule: "surplus-section",
@@ -207,15 +294,20 @@ fn surplus(locale: &str, section: &str, source: &SectionSource, reference: &BTre
             place: None,
             key: None,
             text: "the default locale has no such section".to_owned(),
-            help: nearest(section, reference.keys().cloned())
-                .map_or_else(|| "delete it, or add it to the default locale".to_owned(), |near| format!("did you mean `{near}`?")),
+            help: nearest(section, reference.keys().cloned()).map_or_else(
+                || "delete it, or add it to the default locale".to_owned(),
+                |near| format!("did you mean `{near}`?"),
+            ),
         });
         return;
     };
     let known: BTreeSet<&str> = other.entries().iter().map(SourceEntry::key).collect();
     for entry in source.entries().iter().filter(|entry| !known.contains(entry.key())) {
         let near = nearest(entry.key(), known.iter().map(ToString::to_string));
-        let help = near.map_or_else(|| "delete it, or add it to the default locale".to_owned(), |near| format!("did you mean `{near}`?"));
+        let help = near.map_or_else(
+            || "delete it, or add it to the default locale".to_owned(),
+            |near| format!("did you mean `{near}`?"),
+        );
         let text = "the default locale has no such message".to_owned();
         let place = Where { locale, section, source, entry };
         findings.push(place.finding("surplus-key", Severity::Warning, text, help));
@@ -237,7 +329,9 @@ pub fn stray_folder(folder: &str, known: &[String]) -> Finding {
         place: None,
         key: None,
         text: format!("no locale reads the folder `{folder}`"),
-        help: nearest(folder, known.iter().cloned())
-            .map_or_else(|| "add the locale to the configuration, or delete the folder".to_owned(), |near| format!("did you mean `{near}`?")),
+        help: nearest(folder, known.iter().cloned()).map_or_else(
+            || "add the locale to the configuration, or delete the folder".to_owned(),
+            |near| format!("did you mean `{near}`?"),
+        ),
     }
 }

@@ -14,31 +14,42 @@ use crate::number::{Category, PluralRules, PluralType};
 use crate::tag::LanguageTag;
 
 /// Reports the forms of each column that selects by a plural category.
-pub(super) fn forms(message: &Message, tag: &LanguageTag, mut report: impl FnMut(Range<usize>, &'static str, Severity, String, String)) {
+pub(super) fn forms(
+    message: &Message,
+    tag: &LanguageTag,
+    mut report: impl FnMut(Range<usize>, &'static str, Severity, String, String),
+) {
     let Body::Match { selectors, variants } = &message.body else { return };
     for (column, selector) in selectors.iter().enumerate() {
         let Some(plural_type) = plural_type(message, &selector.name) else { continue };
         let rules = PluralRules::of(tag, plural_type);
         let keys: Vec<&Key> = variants.iter().filter_map(|variant| variant.keys.get(column)).collect();
-        let named: BTreeSet<Category> = keys.iter().filter_map(|key| literal(key)).filter_map(Category::from_keyword).collect();
+        let named: BTreeSet<Category> =
+            keys.iter().filter_map(|key| literal(key)).filter_map(Category::from_keyword).collect();
         // A text that only tells numbers apart exactly asks for no category.
         if named.is_empty() && !keys.iter().any(|key| literal(key).is_none()) {
             continue;
         }
         let exact: BTreeSet<&str> = keys.iter().filter_map(|key| literal(key)).collect();
-        for category in rules.categories().filter(|category| *category != Category::Other && !named.contains(category)) {
+        for category in
+            rules.categories().filter(|category| *category != Category::Other && !named.contains(category))
+        {
             let samples = rules.samples(category);
             if covered(samples, &exact) {
                 continue;
             }
             let large = first_sample(samples).is_some_and(|first| first >= 1_000_000);
             let severity = if large { Severity::Note } else { Severity::Warning };
-            let text = format!("`{tag}` has a form `{category}` for ${}, and the text has none", selector.name);
+            let text =
+                format!("`{tag}` has a form `{category}` for ${}, and the text has none", selector.name);
             let help = format!("add a variant `{category}`: it is said of {}", examples(samples));
             report(selector.span.range(), "missing-plural-form", severity, text, help);
         }
         for variant in variants {
-            let Some(category) = variant.keys.get(column).and_then(literal).and_then(Category::from_keyword) else { continue };
+            let Some(category) = variant.keys.get(column).and_then(literal).and_then(Category::from_keyword)
+            else {
+                continue;
+            };
             if !rules.categories().any(|known| known == category) {
                 let known: Vec<&str> = rules.categories().map(Category::as_str).collect();
                 let text = format!("`{tag}` has no form `{category}`: this variant is never said");
@@ -95,7 +106,9 @@ fn whole(samples: &str) -> &str {
 /// Whether the category is only said of a few whole numbers, and each of them has a key of its own.
 fn covered(samples: &str, exact: &BTreeSet<&str>) -> bool {
     let whole = whole(samples);
-    !whole.is_empty() && !whole.contains(['…', '~']) && whole.split(',').all(|sample| exact.contains(sample.trim()))
+    !whole.is_empty()
+        && !whole.contains(['…', '~'])
+        && whole.split(',').all(|sample| exact.contains(sample.trim()))
 }
 
 fn first_sample(samples: &str) -> Option<u64> {

@@ -75,7 +75,8 @@ impl LocaleSet {
     }
 
     fn nearest(&self, tag: &LanguageTag, exclusions: Option<&Exclusions>) -> Option<Match> {
-        let acceptable = |locale: LocaleId| exclusions.is_none_or(|exclusions| exclusions.allow(self.locale(locale)));
+        let acceptable =
+            |locale: LocaleId| exclusions.is_none_or(|exclusions| exclusions.allow(self.locale(locale)));
         let exact = self.exact(tag).or_else(|| {
             let words = (!tag.is_plain()).then(|| tag.without_extensions())?;
             self.exact(&words)
@@ -108,7 +109,9 @@ impl LocaleSet {
                     for member in group.members.iter().copied().filter(|member| acceptable(*member)) {
                         offer(near.saturating_add(region(desired, self.locale(member).maximal)), member);
                     }
-                } else if let Some(member) = self.nearness.by_maximal.get(&(group.language, group.script, desired.2)) {
+                } else if let Some(member) =
+                    self.nearness.by_maximal.get(&(group.language, group.script, desired.2))
+                {
                     offer(near, *member);
                 } else if language > 0 {
                     // Across languages the general row holds for every region, so the first member is as near as any.
@@ -130,13 +133,16 @@ impl LocaleSet {
     fn any(&self, header: &AcceptLanguage<'_>, exclusions: Option<&Exclusions>) -> Option<Match> {
         let named = |locale: &Locale| {
             let ranges = header.ranges().iter().chain(header.excluded());
-            ranges.filter_map(range_tag).any(|tag| maximize(tag.canonicalized().codes()).0 == locale.maximal.0)
+            ranges
+                .filter_map(range_tag)
+                .any(|tag| maximize(tag.canonicalized().codes()).0 == locale.maximal.0)
         };
         let free = |id: &LocaleId| {
             let locale = self.locale(*id);
             !named(locale) && exclusions.is_none_or(|exclusions| exclusions.allow(locale))
         };
-        let locale = core::iter::once(self.default_locale()).chain(self.iter().map(|(id, _)| id)).find(free)?;
+        let locale =
+            core::iter::once(self.default_locale()).chain(self.iter().map(|(id, _)| id)).find(free)?;
         Some(Match { locale, distance: 0, range: 0, kind: MatchKind::Any })
     }
 
@@ -164,7 +170,8 @@ impl Exclusions {
             return None;
         }
         let all = header.ranges().iter().chain(header.excluded());
-        let ranges = all.filter_map(|range| Some((range_tag(range)?.canonicalized(), range.weight() > 0))).collect();
+        let ranges =
+            all.filter_map(|range| Some((range_tag(range)?.canonicalized(), range.weight() > 0))).collect();
         Some(Self { ranges, others: !header.excluded().iter().any(WeightedRange::is_wildcard) })
     }
 
@@ -174,13 +181,19 @@ impl Exclusions {
         let script = if script == 0 { locale.maximal.1 } else { script };
         let covers = |range: &LanguageTag| {
             let wanted = range.codes();
-            wanted.0 == language && (wanted.1 == 0 || wanted.1 == script) && (wanted.2 == 0 || wanted.2 == region)
+            wanted.0 == language
+                && (wanted.1 == 0 || wanted.1 == script)
+                && (wanted.2 == 0 || wanted.2 == region)
         };
-        let exactness = |range: &LanguageTag| u8::from(range.script().is_some()) + u8::from(range.region().is_some());
+        let exactness =
+            |range: &LanguageTag| u8::from(range.script().is_some()) + u8::from(range.region().is_some());
         let covering = self.ranges.iter().filter(|(range, _)| covers(range));
         match covering.max_by_key(|(range, wanted)| (exactness(range), !*wanted)) {
             Some((_, wanted)) => *wanted,
-            None => self.others || self.ranges.iter().any(|(range, wanted)| *wanted && range.codes().0 == language),
+            None => {
+                self.others
+                    || self.ranges.iter().any(|(range, wanted)| *wanted && range.codes().0 == language)
+            }
         }
     }
 }
@@ -216,8 +229,9 @@ impl Group {
 
 impl Nearness {
     pub(super) fn of(locales: &[Locale]) -> Self {
-        let paradigms: Vec<Maximal> =
-            matching::paradigms().map(|(language, script, region)| maximize((u64::from(language) << 32, script, region))).collect();
+        let paradigms: Vec<Maximal> = matching::paradigms()
+            .map(|(language, script, region)| maximize((u64::from(language) << 32, script, region)))
+            .collect();
         let mut order: Vec<u16> = (0..u16::try_from(locales.len()).unwrap_or(u16::MAX)).collect();
         let place = |at: &u16| locales.get(usize::from(*at));
         order.sort_by_key(|at| place(at).is_some_and(|locale| !paradigms.contains(&locale.maximal)));
@@ -232,11 +246,18 @@ impl Nearness {
             let groups = index.groups.entry(language).or_default();
             match groups.iter_mut().find(|group| group.script == script) {
                 Some(group) => group.members.push(LocaleId(*at)),
-                None => groups.push(Group { language, script, members: alloc::vec![LocaleId(*at)], by_class: Vec::new() }),
+                None => groups.push(Group {
+                    language,
+                    script,
+                    members: alloc::vec![LocaleId(*at)],
+                    by_class: Vec::new(),
+                }),
             }
         }
         for group in index.groups.values_mut().flatten() {
-            group.by_class = (0..matching::REGION_CLASSES).filter_map(|class| nearest_of_class(group, class, locales)).collect();
+            group.by_class = (0..matching::REGION_CLASSES)
+                .filter_map(|class| nearest_of_class(group, class, locales))
+                .collect();
         }
         index.join_languages();
         index
@@ -245,7 +266,8 @@ impl Nearness {
     /// Notes for each desired language of the data which near ones are supported.
     fn join_languages(&mut self) {
         for desired in matching::desired_languages() {
-            let known = matching::languages(desired).map(|(near, distance)| (u64::from(near) << 32, distance));
+            let known =
+                matching::languages(desired).map(|(near, distance)| (u64::from(near) << 32, distance));
             let known: Vec<_> = known.filter(|(near, _)| self.groups.contains_key(near)).collect();
             if !known.is_empty() {
                 self.near.insert(u64::from(desired) << 32, known);

@@ -33,9 +33,9 @@ pub(super) fn language(desired: u64, supported: u64) -> u8 {
     if desired == supported {
         return 0;
     }
-    let row = table_code(desired).zip(table_code(supported)).and_then(|(desired, supported)| {
-        matching::languages(desired).find(|(other, _)| *other == supported)
-    });
+    let row = table_code(desired)
+        .zip(table_code(supported))
+        .and_then(|(desired, supported)| matching::languages(desired).find(|(other, _)| *other == supported));
     row.map_or(matching::LANGUAGE_DEFAULT, |(_, distance)| distance)
 }
 
@@ -43,7 +43,8 @@ pub(super) fn script(desired: Maximal, supported: Maximal) -> u8 {
     if desired.1 == supported.1 {
         return 0;
     }
-    let Some((desired_language, supported_language)) = table_code(desired.0).zip(table_code(supported.0)) else {
+    let Some((desired_language, supported_language)) = table_code(desired.0).zip(table_code(supported.0))
+    else {
         return matching::SCRIPT_DEFAULT;
     };
     matching::script_distance((desired_language, desired.1), (supported_language, supported.1))
@@ -57,7 +58,12 @@ pub(super) fn region(desired: Maximal, supported: Maximal) -> u8 {
     let same = desired.0 == supported.0;
     let language = if same { table_code(desired.0).unwrap_or(0) } else { 0 };
     let script = if same && desired.1 == supported.1 { desired.1 } else { 0 };
-    matching::region_distance(language, script, matching::region_class(desired.2), matching::region_class(supported.2))
+    matching::region_distance(
+        language,
+        script,
+        matching::region_class(desired.2),
+        matching::region_class(supported.2),
+    )
 }
 
 /// A language as the tables key it; longer ones are in none.

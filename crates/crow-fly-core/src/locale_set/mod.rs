@@ -90,7 +90,8 @@ impl LocaleSet {
             tag.canonicalize();
             let id = u16::try_from(at).ok().filter(|at| usize::from(*at) < Self::MAX_LOCALES).map(LocaleId);
             let id = id.ok_or(LocaleSetError::TooMany)?;
-            let earlier = if tag.is_plain() { plain.insert(tag.codes(), id) } else { other.insert(tag.clone(), id) };
+            let earlier =
+                if tag.is_plain() { plain.insert(tag.codes(), id) } else { other.insert(tag.clone(), id) };
             if earlier.is_some() {
                 return Err(LocaleSetError::Duplicate(tag));
             }
@@ -100,7 +101,14 @@ impl LocaleSet {
             return Err(LocaleSetError::Empty);
         }
         let nearness = Nearness::of(&locales);
-        Ok(Self { locales, default: LocaleId(0), plain, other, nearness, largest_distance: Self::LARGEST_DISTANCE })
+        Ok(Self {
+            locales,
+            default: LocaleId(0),
+            plain,
+            other,
+            nearness,
+            largest_distance: Self::LARGEST_DISTANCE,
+        })
     }
 
     /// Makes a set from texts, read leniently.
@@ -144,7 +152,10 @@ impl LocaleSet {
     /// Every locale, in the application's order.
     pub fn iter(&self) -> impl ExactSizeIterator<Item = (LocaleId, &LanguageTag)> {
         // At most 4096 of them, so the cast is exact.
-        self.locales.iter().enumerate().map(|(at, locale)| (LocaleId(u16::try_from(at).unwrap_or(u16::MAX)), &locale.tag))
+        self.locales
+            .iter()
+            .enumerate()
+            .map(|(at, locale)| (LocaleId(u16::try_from(at).unwrap_or(u16::MAX)), &locale.tag))
     }
 
     /// The canonical tag of a locale; `und` for an id of another set.
@@ -195,7 +206,8 @@ impl LocaleSet {
     /// The first locale found by shortening each range from the right, one range used up before the next
     /// (RFC 4647 §3.4); none where the default would have to serve.
     pub fn lookup<'r>(&self, ranges: impl IntoIterator<Item = &'r LanguageRange>) -> Option<LocaleId> {
-        let named = |text: &str| self.iter().map(|(id, _)| id).find(|id| self.text(*id).eq_ignore_ascii_case(text));
+        let named =
+            |text: &str| self.iter().map(|(id, _)| id).find(|id| self.text(*id).eq_ignore_ascii_case(text));
         ranges.into_iter().flat_map(LanguageRange::truncations).find_map(|text| named(&text))
     }
 }
@@ -231,7 +243,9 @@ impl fmt::Display for LocaleSetError {
             Self::Empty => f.write_str("an application needs at least one locale"),
             Self::TooMany => write!(f, "an application can have {} locales at most", LocaleSet::MAX_LOCALES),
             Self::Duplicate(tag) => write!(f, "the locale `{tag}` stands twice"),
-            Self::DefaultNotInSet(tag) => write!(f, "the default `{tag}` is none of the locales: add it to them"),
+            Self::DefaultNotInSet(tag) => {
+                write!(f, "the default `{tag}` is none of the locales: add it to them")
+            }
             Self::Tag(_) => f.write_str("a locale is no language tag"),
         }
     }

@@ -215,7 +215,9 @@ impl Compiler {
     fn place(&mut self, expression: &Expression, own: Option<&str>) -> u32 {
         let fallback = match (&expression.operand, &expression.function) {
             (Some(Operand::Variable(name)), _) => alloc::format!("{{${name}}}"),
-            (Some(Operand::Literal(text)), _) => alloc::format!("{{|{}|}}", text.replace('\\', "\\\\").replace('|', "\\|")),
+            (Some(Operand::Literal(text)), _) => {
+                alloc::format!("{{|{}|}}", text.replace('\\', "\\\\").replace('|', "\\|"))
+            }
             (None, Some(function)) => alloc::format!("{{:{}}}", function.name),
             (None, None) => String::new(),
         };
@@ -238,8 +240,12 @@ impl Compiler {
                 let mut own_options: Vec<&Setting> = Vec::new();
                 for option in &function.options {
                     match (option.name.as_str(), &option.value) {
-                        ("u:dir", Operand::Literal(value)) if value == "ltr" => direction = Some(Direction::LeftToRight),
-                        ("u:dir", Operand::Literal(value)) if value == "rtl" => direction = Some(Direction::RightToLeft),
+                        ("u:dir", Operand::Literal(value)) if value == "ltr" => {
+                            direction = Some(Direction::LeftToRight)
+                        }
+                        ("u:dir", Operand::Literal(value)) if value == "rtl" => {
+                            direction = Some(Direction::RightToLeft)
+                        }
                         ("u:dir", Operand::Literal(value)) if value == "auto" || value == "inherit" => {}
                         // `u:id` names the placeholder for tools and changes nothing.
                         ("u:id", _) => {}

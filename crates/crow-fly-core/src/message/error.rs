@@ -11,7 +11,7 @@ use super::model::Span;
 ///
 /// let errors = Message::parse("Only {$seats left").unwrap_err();
 /// assert_eq!(errors[0].kind(), MessageErrorKind::UnclosedPlaceholder);
-/// assert_eq!(errors[0].span().range(), 5..17);
+/// assert_eq!(errors[0].span().range(), 5..13);
 /// assert_eq!(errors[0].help(), "close the placeholder with `}`; a brace that is text is written `\\{`");
 /// ```
 #[derive(Clone, Debug, PartialEq, Eq)]
@@ -64,6 +64,7 @@ kinds! {
     ExpectedExpression, "expected-expression", "an expression in braces is missing", "write it behind the declaration: `{$count :number}`";
     MissingSpace, "missing-space", "white space is missing", "put a space before it";
     MisplacedOption, "misplaced-option", "an option stands behind an attribute", "put options before attributes";
+    OptionWithoutFunction, "option-without-function", "an option has no function to belong to", "name the function before it: `{$count :number option=value}`";
     MisplacedFunction, "misplaced-function", "an expression has two functions", "apply one in a `.local` declaration, the other to its variable";
     UnexpectedCharacter, "unexpected-character", "this cannot stand here", "see what may stand in a placeholder: `{$variable :function option=value @attribute}`";
     UnknownKeyword, "unknown-keyword", "a message that begins with `.` needs `.input`, `.local` or `.match`", "put the whole text in `{{…}}` where the full stop is text";

@@ -61,9 +61,13 @@ impl fmt::Display for FormatError {
             FormatErrorKind::UnresolvedVariable => write!(f, "no argument was given for `{subject}`"),
             FormatErrorKind::UnknownFunction => write!(f, "`{subject}` uses a function that is not known"),
             FormatErrorKind::BadOperand => write!(f, "`{subject}` is no value its function can take"),
-            FormatErrorKind::BadOption => write!(f, "the option `{subject}` is not known or has a value it cannot have"),
+            FormatErrorKind::BadOption => {
+                write!(f, "the option `{subject}` is not known or has a value it cannot have")
+            }
             FormatErrorKind::BadSelector => write!(f, "`{subject}` cannot be selected by"),
-            FormatErrorKind::BadMarkup => write!(f, "the markup `{subject}` is unbalanced or no element that texts may use"),
+            FormatErrorKind::BadMarkup => {
+                write!(f, "the markup `{subject}` is unbalanced or no element that texts may use")
+            }
         }
     }
 }
@@ -85,7 +89,12 @@ impl Program {
     }
 
     /// Formats the message as HTML; errors go to `report`.
-    pub fn to_html_reporting(&self, speech: &Speech, args: &Args<'_>, report: &mut dyn FnMut(FormatError)) -> Html {
+    pub fn to_html_reporting(
+        &self,
+        speech: &Speech,
+        args: &Args<'_>,
+        report: &mut dyn FnMut(FormatError),
+    ) -> Html {
         let mut html = String::with_capacity(self.text.len());
         let _ = self.write_html(speech, args, &mut html, report);
         Html(html)

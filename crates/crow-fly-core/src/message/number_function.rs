@@ -36,7 +36,9 @@ impl NumberOptions {
     pub(super) fn set(&mut self, name: &str, value: &str) -> Result<(), BadOption> {
         // ECMA-402 bounds digits at 100, and significant and integer ones at 21.
         let digits = |least: u8, most: u8| {
-            let plain = !value.is_empty() && value.bytes().all(|byte| byte.is_ascii_digit()) && (value.len() == 1 || !value.starts_with('0'));
+            let plain = !value.is_empty()
+                && value.bytes().all(|byte| byte.is_ascii_digit())
+                && (value.len() == 1 || !value.starts_with('0'));
             let number = plain.then(|| value.parse().ok()).flatten();
             number.filter(|number| (least..=most).contains(number)).map(Some).ok_or(BadOption)
         };
@@ -113,7 +115,13 @@ impl NumberOptions {
 
     /// What `:integer` keeps: nothing that would show a fraction.
     pub(super) fn of_integer(self) -> Self {
-        Self { least_fraction: None, most_fraction: Some(0), least_significant: None, strip_if_integer: None, ..self }
+        Self {
+            least_fraction: None,
+            most_fraction: Some(0),
+            least_significant: None,
+            strip_if_integer: None,
+            ..self
+        }
     }
 
     /// The format these options give. Significant digits go before fraction digits, as in ECMA-402.

@@ -35,7 +35,11 @@ impl Html {
     /// The HTML in an element that says another language: for a text that fell back to it (WCAG 3.1.2).
     #[must_use]
     pub fn in_language(&self, language: &str, direction: Direction) -> Self {
-        Self(alloc::format!("<span lang=\"{}\" dir=\"{direction}\">{}</span>", Self::escape(language).0, self.0))
+        Self(alloc::format!(
+            "<span lang=\"{}\" dir=\"{direction}\">{}</span>",
+            Self::escape(language).0,
+            self.0
+        ))
     }
 }
 
@@ -47,7 +51,8 @@ impl fmt::Display for Html {
 
 /// The elements that markup may become: they change how words look or sound, and carry no attributes.
 const ELEMENTS: [&str; 17] = [
-    "abbr", "b", "br", "cite", "code", "dfn", "em", "i", "kbd", "mark", "q", "s", "small", "strong", "sub", "sup", "u",
+    "abbr", "b", "br", "cite", "code", "dfn", "em", "i", "kbd", "mark", "q", "s", "small", "strong", "sub",
+    "sup", "u",
 ];
 
 /// Elements without an end.
@@ -134,11 +139,17 @@ impl<'w> Output<'w> {
     }
 
     /// Writes markup: an element of the list in HTML, nothing in text.
-    pub(super) fn markup(&mut self, kind: MarkupKind, name: &str) -> Result<Result<(), BadMarkup>, fmt::Error> {
+    pub(super) fn markup(
+        &mut self,
+        kind: MarkupKind,
+        name: &str,
+    ) -> Result<Result<(), BadMarkup>, fmt::Error> {
         if self.form == Form::Text {
             return Ok(Ok(()));
         }
-        let Some(element) = ELEMENTS.into_iter().find(|element| *element == name) else { return Ok(Err(BadMarkup)) };
+        let Some(element) = ELEMENTS.into_iter().find(|element| *element == name) else {
+            return Ok(Err(BadMarkup));
+        };
         match kind {
             MarkupKind::Standalone if VOID.contains(&element) => write!(self.to, "<{element}>")?,
             MarkupKind::Open if !VOID.contains(&element) => {

@@ -34,7 +34,12 @@ pub(super) struct Frame<'a, 'v, 'e> {
 
 impl<'a, 'v, 'e> Frame<'a, 'v, 'e> {
     /// Resolves the declarations, each of which only refers to earlier ones.
-    pub(super) fn new(program: &'a Program, speech: &'a Speech, args: &'a Args<'v>, report: &'e mut dyn FnMut(FormatError)) -> Self {
+    pub(super) fn new(
+        program: &'a Program,
+        speech: &'a Speech,
+        args: &'a Args<'v>,
+        report: &'e mut dyn FnMut(FormatError),
+    ) -> Self {
         let mut frame = Self { program, speech, args, declared: SmallVec::new(), report };
         for place in &program.declared {
             let value = match program.places.get(*place as usize) {
@@ -85,7 +90,9 @@ impl<'a, 'v, 'e> Frame<'a, 'v, 'e> {
             Source::Declared(at) => self.declared(at).clone(),
             Source::Argument(run) => match self.args.get(self.program.str(run)) {
                 Some(Value::Text(text)) => Resolved::Text(Cow::Borrowed(text)),
-                Some(Value::Integer(number)) => Resolved::Number(Decimal::from(*number), NumberOptions::default()),
+                Some(Value::Integer(number)) => {
+                    Resolved::Number(Decimal::from(*number), NumberOptions::default())
+                }
                 Some(Value::Number(number)) => Resolved::Number(number.clone(), NumberOptions::default()),
                 None => return Err(Kind::UnresolvedVariable),
             },
@@ -104,7 +111,9 @@ impl<'a, 'v, 'e> Frame<'a, 'v, 'e> {
     fn number(&mut self, call: &'a NumberCall, value: Resolved<'a>) -> Result<Resolved<'a>, Kind> {
         let (number, inherited) = match value {
             Resolved::Number(number, options) => (number, options),
-            Resolved::Text(text) => (Decimal::parse(&text).map_err(|_| Kind::BadOperand)?, NumberOptions::default()),
+            Resolved::Text(text) => {
+                (Decimal::parse(&text).map_err(|_| Kind::BadOperand)?, NumberOptions::default())
+            }
             Resolved::Fallback => return Ok(Resolved::Fallback),
         };
         for name in &call.bad {

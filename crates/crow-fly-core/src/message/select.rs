@@ -27,7 +27,8 @@ pub(super) fn select(frame: &mut Frame<'_, '_, '_>) -> usize {
     if program.selectors.is_empty() {
         return 0;
     }
-    let selectors: SmallVec<[Selector; 2]> = program.selectors.iter().map(|at| selector(frame, *at)).collect();
+    let selectors: SmallVec<[Selector; 2]> =
+        program.selectors.iter().map(|at| selector(frame, *at)).collect();
     let mut best: Option<(SmallVec<[u8; 4]>, usize)> = None;
     for (at, keys) in program.keys.chunks(selectors.len()).enumerate() {
         let ranks: Option<SmallVec<[u8; 4]>> =
@@ -51,7 +52,11 @@ fn selector(frame: &mut Frame<'_, '_, '_>, at: u32) -> Selector {
         Resolved::Fallback => Selector::Failed,
     };
     if matches!(selector, Selector::Failed) {
-        let place = frame.program.declared.get(at as usize).and_then(|place| frame.program.places.get(*place as usize));
+        let place = frame
+            .program
+            .declared
+            .get(at as usize)
+            .and_then(|place| frame.program.places.get(*place as usize));
         let subject = place.map_or("", |place| frame.program.str(place.fallback));
         frame.report(Kind::BadSelector, subject);
     }

@@ -11,8 +11,8 @@ use unicode_normalization::{IsNormalized, UnicodeNormalization, is_nfc_quick};
 
 use super::error::{MessageError, MessageErrorKind as Kind};
 use super::model::{
-    Attribute, Body, Declaration, DeclarationKind, Element, Expression, Function, Key, Markup, MarkupKind, Message, Operand,
-    Pattern, Selector, Setting, Span, Variant,
+    Attribute, Body, Declaration, DeclarationKind, Element, Expression, Function, Key, Markup, MarkupKind,
+    Message, Operand, Pattern, Selector, Setting, Span, Variant,
 };
 
 /// Errors beyond these tell nobody anything new.
@@ -112,7 +112,8 @@ impl Parser<'_> {
                 self.report(Kind::MissingBody, self.at..self.at);
                 break Body::Pattern(Vec::new());
             } else if self.rest().starts_with('.') {
-                let length = self.rest().find(|next: char| is_space(next) || next == '{').unwrap_or(self.rest().len());
+                let length =
+                    self.rest().find(|next: char| is_space(next) || next == '{').unwrap_or(self.rest().len());
                 self.report(Kind::UnknownKeyword, self.at..self.at + length);
                 Err(Broken)
             } else {
@@ -149,7 +150,12 @@ impl Parser<'_> {
             self.report(Kind::ExpectedVariable, start..self.at);
             return Err(Broken);
         };
-        Ok(Declaration { name: name.clone(), kind: DeclarationKind::Input, span: expression.span, value: expression })
+        Ok(Declaration {
+            name: name.clone(),
+            kind: DeclarationKind::Input,
+            span: expression.span,
+            value: expression,
+        })
     }
 
     fn local(&mut self) -> Parsed<Declaration> {
@@ -225,7 +231,11 @@ impl Parser<'_> {
             if !spaced {
                 return self.broken(Kind::MissingSpace);
             }
-            keys.push(if self.eat("*") { Key::Any } else { Key::Literal(normalized(&self.literal(Kind::ExpectedKey)?)) });
+            keys.push(if self.eat("*") {
+                Key::Any
+            } else {
+                Key::Literal(normalized(&self.literal(Kind::ExpectedKey)?))
+            });
             end = self.at;
             spaced = self.space();
         }
@@ -260,7 +270,7 @@ impl Parser<'_> {
                     let start = self.at;
                     match self.placeholder() {
                         Ok(element) => elements.push(element),
-                        Err(Broken) => self.skip_placeholder(start),
+                        Err(Broken) => self.skip_placeholder(start, quoted),
                     }
                 }
                 '}' if quoted && self.rest().starts_with("}}") => break,
@@ -300,12 +310,18 @@ impl Parser<'_> {
         }
     }
 
-    /// Goes on behind the brace that closes a broken placeholder.
-    fn skip_placeholder(&mut self, start: usize) {
+    /// Goes on behind the brace that closes a broken placeholder; in a quoted pattern, two braces close that.
+    fn skip_placeholder(&mut self, start: usize, quoted_pattern: bool) {
         let mut at = start + 1;
         let mut quoted = false;
         let mut escaped = false;
-        for byte in self.source.as_bytes().get(at..).unwrap_or_default() {
+        let bytes = self.source.as_bytes();
+        while let Some(byte) = bytes.get(at) {
+            let closes_pattern =
+                quoted_pattern && bytes.get(at + 1) == Some(&b'}') && bytes.get(at + 2) != Some(&b'}');
+            if *byte == b'}' && !quoted && !escaped && closes_pattern {
+                break;
+            }
             at += 1;
             match byte {
                 _ if escaped => escaped = false,
@@ -345,7 +361,9 @@ impl Parser<'_> {
                 self.report(Kind::EmptyPlaceholder, start..self.at + 1);
                 return Err(Broken);
             }
-            Some(next) if next == '|' || is_name_char(next) => operand = Some(Operand::Literal(self.literal(Kind::ExpectedValue)?)),
+            Some(next) if next == '|' || is_name_char(next) => {
+                operand = Some(Operand::Literal(self.literal(Kind::ExpectedValue)?))
+            }
             Some(_) => return self.broken(Kind::UnexpectedCharacter),
             None => return self.unclosed(start),
         }
@@ -366,7 +384,12 @@ impl Parser<'_> {
             function = Some(Function { name, options, span });
         }
         let attributes = self.attributes(start, &mut spaced)?;
-        self.close(start)?;
+        let stray = if function.is_some() || !attributes.is_empty() {
+            Kind::MisplacedOption
+        } else {
+            Kind::OptionWithoutFunction
+        };
+        self.close(start, stray)?;
         Ok(Expression { operand, function, attributes, span: Span::new(start..self.at) })
     }
 
@@ -378,11 +401,12 @@ impl Parser<'_> {
         if kind == MarkupKind::Open && self.eat("/") {
             kind = MarkupKind::Standalone;
         }
-        self.close(start)?;
+        self.close(start, Kind::MisplacedOption)?;
         Ok(Markup { kind, name, options, attributes, span: Span::new(start..self.at) })
     }
 
-    fn close(&mut self, start: usize) -> Parsed<()> {
+    /// Eats the closing brace; `stray` is the error of an option that stands where none may.
+    fn close(&mut self, start: usize, stray: Kind) -> Parsed<()> {
         match self.peek() {
             Some('}') => {
                 self.at += 1;
@@ -391,17 +415,17 @@ impl Parser<'_> {
             None => self.unclosed(start),
             Some(':') => self.broken(Kind::MisplacedFunction),
             Some(next) if is_name_char(next) => {
-                // A further word: where a `=` follows it is an option out of place, otherwise something was not closed.
+                // A further word: where a `=` follows it is an option, otherwise text: a brace was forgotten before it.
                 let word = self.at;
                 let _ = self.identifier();
+                let end = self.at;
                 self.space();
-                let kind = if self.rest().starts_with('=') { Kind::MisplacedOption } else { Kind::UnexpectedCharacter };
-                if self.rest().contains('}') {
-                    self.report(kind, word..self.at);
-                    Err(Broken)
+                if self.rest().starts_with('=') {
+                    self.report(stray, word..end)
                 } else {
-                    self.unclosed(start)
+                    self.report(Kind::UnclosedPlaceholder, start..word)
                 }
+                Err(Broken)
             }
             Some(_) => self.broken(Kind::UnexpectedCharacter),
         }

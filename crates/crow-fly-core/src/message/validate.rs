@@ -50,7 +50,8 @@ fn declarations(message: &Message, errors: &mut Vec<MessageError>) {
         if used.contains(declaration.name.as_str()) {
             errors.push(MessageError::new(Kind::DuplicateDeclaration, declaration.span));
         } else if let Some(earlier) = taken.get(declaration.name.as_str()) {
-            errors.push(MessageError::new(Kind::DuplicateDeclaration, declaration.span).with_related(*earlier));
+            errors
+                .push(MessageError::new(Kind::DuplicateDeclaration, declaration.span).with_related(*earlier));
         }
         for name in used {
             taken.entry(name).or_insert(declaration.value.span);
@@ -62,7 +63,8 @@ fn declarations(message: &Message, errors: &mut Vec<MessageError>) {
 /// The variables an expression uses: those of its options, and its operand where that counts.
 fn variables<'a>(expression: &'a Expression, with_operand: bool, used: &mut BTreeSet<&'a str>) {
     let operand = expression.operand.iter().filter(|_| with_operand);
-    let options = expression.function.iter().flat_map(|function| &function.options).map(|option| &option.value);
+    let options =
+        expression.function.iter().flat_map(|function| &function.options).map(|option| &option.value);
     for operand in operand.chain(options) {
         if let Operand::Variable(name) = operand {
             used.insert(name);

@@ -36,7 +36,9 @@ pub enum DecimalError {
 impl fmt::Display for DecimalError {
     fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
         match self {
-            Self::Form => f.write_str("not a number: digits, with an optional `-`, fraction and exponent, are expected"),
+            Self::Form => {
+                f.write_str("not a number: digits, with an optional `-`, fraction and exponent, are expected")
+            }
             Self::Size => write!(f, "a number of more than {} digits", Decimal::MAX_DIGITS),
         }
     }
@@ -58,7 +60,9 @@ impl Decimal {
             Some(at) => (unsigned.get(..at).unwrap_or_default(), unsigned.get(at + 1..).unwrap_or_default()),
             None => (unsigned, "0"),
         };
-        let (integer, fraction) = mantissa.split_once('.').map_or((mantissa, None), |(integer, fraction)| (integer, Some(fraction)));
+        let (integer, fraction) = mantissa
+            .split_once('.')
+            .map_or((mantissa, None), |(integer, fraction)| (integer, Some(fraction)));
         let all_digits = |text: &str| !text.is_empty() && text.bytes().all(|byte| byte.is_ascii_digit());
         let exponent_digits = exponent.strip_prefix(['+', '-']).unwrap_or(exponent);
         if !all_digits(integer)
@@ -157,7 +161,9 @@ impl Decimal {
     pub fn round_significant(&mut self, digits: usize) {
         let leading = self.digits.iter().take_while(|digit| **digit == 0).count();
         let keep = leading + digits;
-        let Some(surplus) = self.digits.len().checked_sub(keep).filter(|surplus| *surplus > 0) else { return };
+        let Some(surplus) = self.digits.len().checked_sub(keep).filter(|surplus| *surplus > 0) else {
+            return;
+        };
         let before = self.digits.len();
         self.cut(keep);
         // A carry into a new first digit (9.99 → 10.0) leaves one significant digit more than asked for.
@@ -265,7 +271,11 @@ impl From<u64> for Decimal {
             number /= 10;
             start -= 1;
         }
-        Self { negative: false, digits: SmallVec::from_slice(buffer.get(start..).unwrap_or_default()), fraction: 0 }
+        Self {
+            negative: false,
+            digits: SmallVec::from_slice(buffer.get(start..).unwrap_or_default()),
+            fraction: 0,
+        }
     }
 }
 

@@ -42,7 +42,8 @@ impl NumberLocale {
             (language, 0, 0),
             (0, 0, 0),
         ];
-        let find = |(language, script, region): &(u32, u32, u32)| numbers::shapes(*language, *script, *region);
+        let find =
+            |(language, script, region): &(u32, u32, u32)| numbers::shapes(*language, *script, *region);
         let shapes = keys.iter().find_map(find).unwrap_or(ROOT);
         let default = shapes.first().unwrap_or(&ROOT[0]);
         let wanted = tag.keyword("nu").unwrap_or_default();
@@ -160,7 +161,12 @@ impl NumberFormat {
     ///
     /// # Errors
     /// Those of the output.
-    pub fn write_rounded(&self, number: &Decimal, locale: &NumberLocale, output: &mut dyn fmt::Write) -> fmt::Result {
+    pub fn write_rounded(
+        &self,
+        number: &Decimal,
+        locale: &NumberLocale,
+        output: &mut dyn fmt::Write,
+    ) -> fmt::Result {
         let symbols = locale.shape.symbols();
         let zero = || number.is_zero();
         let sign = match (self.sign, number.is_negative()) {
@@ -176,11 +182,14 @@ impl NumberFormat {
         let (primary, secondary) = self.groups(locale, length);
         for at in 0..length {
             let left = length - at;
-            let starts_group = at > 0 && (left == primary || (left > primary && secondary > 0 && (left - primary) % secondary == 0));
+            let starts_group = at > 0
+                && (left == primary
+                    || (left > primary && secondary > 0 && (left - primary) % secondary == 0));
             if primary > 0 && starts_group {
                 output.write_str(symbols.group)?;
             }
-            let digit = (integer.len() + at).checked_sub(length).and_then(|at| integer.get(at)).copied().unwrap_or(0);
+            let digit =
+                (integer.len() + at).checked_sub(length).and_then(|at| integer.get(at)).copied().unwrap_or(0);
             output.write_char(locale.digit(digit))?;
         }
         let fraction = number.fraction_digits();
@@ -203,7 +212,11 @@ impl NumberFormat {
             Grouping::Min2 => grouping.minimum.max(2),
         };
         let primary = usize::from(grouping.primary);
-        if primary == 0 || length < primary + usize::from(minimum) { (0, 0) } else { (primary, usize::from(grouping.secondary)) }
+        if primary == 0 || length < primary + usize::from(minimum) {
+            (0, 0)
+        } else {
+            (primary, usize::from(grouping.secondary))
+        }
     }
 }
 

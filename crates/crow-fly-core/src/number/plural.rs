@@ -117,7 +117,9 @@ impl PluralRules {
     /// exponent 6.
     pub fn category_of_compact(&self, number: &Decimal, exponent: u32) -> Category {
         let operands = Operands::of(number, exponent);
-        let holds = |rule: &&Rule| rule.any_of.iter().any(|all_of| all_of.iter().all(|relation| operands.hold(relation)));
+        let holds = |rule: &&Rule| {
+            rule.any_of.iter().any(|all_of| all_of.iter().all(|relation| operands.hold(relation)))
+        };
         self.rules.iter().find(holds).map_or(Category::Other, |rule| Category::of_table(rule.category))
     }
 
@@ -163,7 +165,8 @@ impl Integer {
     /// Whether the number, or its rest by the modulus, lies in a range. Moduli of the data divide 10^18.
     fn lies_in(self, modulus: u32, ranges: &[(u32, u32)]) -> bool {
         let value = if modulus == 0 { self.low } else { self.low % u64::from(modulus) };
-        (modulus != 0 || !self.huge) && ranges.iter().any(|(low, high)| (u64::from(*low)..=u64::from(*high)).contains(&value))
+        (modulus != 0 || !self.huge)
+            && ranges.iter().any(|(low, high)| (u64::from(*low)..=u64::from(*high)).contains(&value))
     }
 }
 

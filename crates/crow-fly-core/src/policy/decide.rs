@@ -91,29 +91,70 @@ impl Policy {
         let mut trace = Trace::new();
         let reading = if self.uses_path() { Some(self.routes.read(&self.set, facts.path)) } else { None };
         let by_path = match &reading {
-            Some(Reading::Page { locale: Some(locale), .. }) => Some(*locale),
+            Some(Reading::Page { locale: Some(locale), .. } | Reading::Moved { locale, .. }) => Some(*locale),
             // With the default at the bare path, the path has spoken, unless a preference may redirect from it.
-            Some(Reading::Page { locale: None, path }) if self.is_default_page(facts, path) => Some(self.set.default_locale()),
+            Some(Reading::Page { locale: None, path }) if self.is_default_page(facts, path) => {
+                Some(self.set.default_locale())
+            }
             _ => None,
         };
+        match &reading {
+            Some(Reading::Skipped) => return self.skipped(),
+            // Where a preference redirects from the one address of the page, the way there is not taken in two steps.
+            // That address is never moved itself, so this asks once.
+            Some(Reading::Moved { address, .. }) => {
+                let there = self.decide(&Facts { path: address, ..*facts });
+                if matches!(there.outcome, Outcome::Redirect { .. }) {
+                    return there;
+                }
+            }
+            _ => {}
+        }
         let mut choice = self.choose(facts, by_path, reading.as_ref(), &mut trace);
         let outcome = match reading {
             None => Outcome::Serve(facts.path.to_string()),
             Some(Reading::Skipped) => Outcome::Skip,
             Some(Reading::Unsupported) => Outcome::NotFound,
-            Some(Reading::Moved(location)) => Outcome::Redirect { status: 308, location: with_query(location, facts.query) },
+            Some(Reading::Moved { address, .. }) => {
+                Outcome::Redirect { status: 308, location: with_query(address, facts.query) }
+            }
             Some(Reading::Page { locale: Some(_), path }) => Outcome::Serve(path.into_owned()),
             Some(Reading::Page { locale: None, path }) => self.bare(facts, path.into_owned(), choice.locale),
         };
         let visitor_formats = self.visitor_formats(facts, &mut choice);
         let remember = self.remember(facts);
-        Decision { locale: choice.locale, source: choice.source, outcome, remember, trace, visitor_formats, mattered: choice.mattered }
+        Decision {
+            locale: choice.locale,
+            source: choice.source,
+            outcome,
+            remember,
+            trace,
+            visitor_formats,
+            mattered: choice.mattered,
+        }
+    }
+
+    /// What is no page of the application's: nobody is asked.
+    fn skipped(&self) -> Decision {
+        let trace = self.sources().iter().map(|source| Step {
+            source: *source,
+            verdict: if *source == Source::Path { Verdict::Absent } else { Verdict::NotReached },
+        });
+        Decision {
+            locale: self.set.default_locale(),
+            source: Source::Default,
+            outcome: Outcome::Skip,
+            remember: Remember::default(),
+            trace: trace.collect(),
+            visitor_formats: None,
+            mattered: 0,
+        }
     }
 
     /// Whether a source can matter for a path: behind a prefix, only the path does.
     pub fn asks(&self, source: Source, path: &str) -> bool {
         let decided = || match self.routes.read(&self.set, path) {
-            Reading::Page { locale: Some(_), .. } | Reading::Moved(_) | Reading::Skipped => true,
+            Reading::Page { locale: Some(_), .. } | Reading::Skipped => true,
             Reading::Page { locale: None, path } if !self.routes.has_prefixed_default() => {
                 !self.redirects_from(&path)
             }
@@ -123,7 +164,13 @@ impl Policy {
     }
 
     /// Asks the sources in order until one decides.
-    fn choose(&self, facts: &Facts<'_>, by_path: Option<LocaleId>, reading: Option<&Reading<'_>>, trace: &mut Trace) -> Choice {
+    fn choose(
+        &self,
+        facts: &Facts<'_>,
+        by_path: Option<LocaleId>,
+        reading: Option<&Reading<'_>>,
+        trace: &mut Trace,
+    ) -> Choice {
         let mut choice: Option<Choice> = None;
         let mut mattered = 0;
         for source in self.sources() {
@@ -166,7 +213,9 @@ impl Policy {
             },
             Source::Visitor => facts.visitor.map_or(Verdict::Absent, |text| match parse(text) {
                 None => Verdict::Unusable(Reason::NotATag),
-                Some(tag) => self.set.closest_to(&tag).map_or(Verdict::Unusable(Reason::NothingNear), Verdict::Matched),
+                Some(tag) => {
+                    self.set.closest_to(&tag).map_or(Verdict::Unusable(Reason::NothingNear), Verdict::Matched)
+                }
             }),
             Source::AcceptLanguage => self.accept_language(facts),
             Source::Default | Source::Path => Verdict::Chosen(self.set.default_locale()),
@@ -178,7 +227,9 @@ impl Policy {
         let Some(text) = value.filter(|text| !text.is_empty()) else { return Verdict::Absent };
         match parse(text) {
             None => Verdict::Unusable(Reason::NotATag),
-            Some(tag) => self.set.exact(&tag).map_or(Verdict::Unusable(Reason::NotSupported), Verdict::Chosen),
+            Some(tag) => {
+                self.set.exact(&tag).map_or(Verdict::Unusable(Reason::NotSupported), Verdict::Chosen)
+            }
         }
     }
 
@@ -199,7 +250,11 @@ impl Policy {
     fn accept_language(&self, facts: &Facts<'_>) -> Verdict {
         let header = AcceptLanguage::parse_lines(facts.accept_language.iter().copied());
         if header.is_empty() {
-            return if header.malformed() > 0 { Verdict::Unusable(Reason::Malformed) } else { Verdict::Absent };
+            return if header.malformed() > 0 {
+                Verdict::Unusable(Reason::Malformed)
+            } else {
+                Verdict::Absent
+            };
         }
         self.set.closest(&header).map_or(Verdict::Unusable(Reason::NothingNear), Verdict::Matched)
     }
@@ -254,8 +309,13 @@ impl Policy {
             return None;
         }
         let words = self.set.tag(choice.locale);
-        let fits = |tag: &LanguageTag| tag.canonicalized().language() == words.language() && tag.canonicalized().maximized().script() == words.maximized().script();
-        if let Some(tag) = facts.visitor.filter(|_| self.sources().contains(&Source::Visitor)).and_then(parse).filter(fits) {
+        let fits = |tag: &LanguageTag| {
+            tag.canonicalized().language() == words.language()
+                && tag.canonicalized().maximized().script() == words.maximized().script()
+        };
+        if let Some(tag) =
+            facts.visitor.filter(|_| self.sources().contains(&Source::Visitor)).and_then(parse).filter(fits)
+        {
             choice.mattered |= Source::Visitor.bit();
             return Some(words.with_formats_of(&tag.canonicalized()));
         }

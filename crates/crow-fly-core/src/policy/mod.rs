@@ -32,7 +32,7 @@ mod trace;
 pub use decide::{Decision, Outcome, Remember};
 pub use facts::{Facts, SessionValue};
 pub use source::Source;
-pub use trace::{Explanation, ExplainedStep, Reason, Step, Trace, Verdict};
+pub use trace::{ExplainedStep, Explanation, Reason, Step, Trace, Verdict};
 
 /// The ordered sources and the rules around them.
 #[derive(Clone, Debug)]

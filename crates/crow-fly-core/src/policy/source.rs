@@ -31,11 +31,20 @@ pub enum Source {
 impl Source {
     /// Every source.
     pub const ALL: [Self; 9] = [
-        Self::Path, Self::Host, Self::Query, Self::Header, Self::Visitor, Self::Session, Self::Cookie, Self::AcceptLanguage, Self::Default,
+        Self::Path,
+        Self::Host,
+        Self::Query,
+        Self::Header,
+        Self::Visitor,
+        Self::Session,
+        Self::Cookie,
+        Self::AcceptLanguage,
+        Self::Default,
     ];
 
     /// The sources of an application that says nothing else.
-    pub const USUAL: [Self; 5] = [Self::Path, Self::Session, Self::Cookie, Self::AcceptLanguage, Self::Default];
+    pub const USUAL: [Self; 5] =
+        [Self::Path, Self::Session, Self::Cookie, Self::AcceptLanguage, Self::Default];
 
     /// The name, as configuration writes it.
     pub const fn as_str(self) -> &'static str {

@@ -126,7 +126,7 @@ impl Policy {
     fn explain_step(&self, facts: &Facts<'_>, step: Step) -> ExplainedStep {
         let value = self.value_of(facts, step.source);
         let (verdict, why) = match step.verdict {
-            Verdict::NotReached => ("not-reached", "an earlier source decided".to_owned()),
+            Verdict::NotReached => ("not-reached", "not asked".to_owned()),
             Verdict::Absent => ("absent", absence(facts, step.source).to_owned()),
             Verdict::Unusable(reason) => ("unusable", reason.text().to_owned()),
             Verdict::Chosen(locale) => ("chosen", self.chosen(step.source, value.as_deref(), locale)),
@@ -179,9 +179,12 @@ impl Policy {
             _ => facts.visitor.unwrap_or_default(),
         };
         match found.kind {
-            MatchKind::Exact => format!("the wish `{range}` is `{text}`"),
+            MatchKind::Exact if range == text => format!("`{text}` is among the wishes"),
+            MatchKind::Exact => format!("the wish `{range}` stands for `{text}`"),
             MatchKind::Any => format!("no named wish is near, and `*` takes any: `{text}`"),
-            MatchKind::Near => format!("the wish `{range}` is nearest to `{text}`, at distance {}", found.distance),
+            MatchKind::Near => {
+                format!("the wish `{range}` is nearest to `{text}`, at distance {}", found.distance)
+            }
         }
     }
 }

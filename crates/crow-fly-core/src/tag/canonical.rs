@@ -89,7 +89,9 @@ impl LanguageTag {
         }
         let Some(language) = self.language_code().filter(|language| *language != 0) else { return false };
         let fits = |rule: &&Compound| {
-            rule.language() == language && (rule.region() == 0 || rule.region() == self.region) && contains(rest, rule.variants)
+            rule.language() == language
+                && (rule.region() == 0 || rule.region() == self.region)
+                && contains(rest, rule.variants)
         };
         let Some(rule) = aliases::compound().iter().find(fits) else { return false };
         if rule.region() != 0 {
@@ -124,7 +126,9 @@ impl LanguageTag {
     }
 
     fn replace_region(&mut self) -> bool {
-        let Some(replacements) = (self.region != 0).then(|| aliases::region(self.region)).flatten() else { return false };
+        let Some(replacements) = (self.region != 0).then(|| aliases::region(self.region)).flatten() else {
+            return false;
+        };
         let codes = || replacements.iter().map(|region| code(region));
         let likely = self.with_region(0).plain().maximized().region;
         self.region = codes().find(|region| *region == likely).or_else(|| codes().next()).unwrap_or(0);
@@ -132,7 +136,9 @@ impl LanguageTag {
     }
 
     fn replace_script(&mut self) -> bool {
-        let Some(script) = (self.script != 0).then(|| aliases::script(self.script)).flatten() else { return false };
+        let Some(script) = (self.script != 0).then(|| aliases::script(self.script)).flatten() else {
+            return false;
+        };
         self.script = Code::from_be_bytes(script);
         true
     }

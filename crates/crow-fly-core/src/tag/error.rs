@@ -71,17 +71,31 @@ impl fmt::Display for TagError {
         match self.kind {
             TagErrorKind::Length if self.end == 0 => f.write_str("a language tag cannot be empty"),
             TagErrorKind::Length => f.write_str("the text is too long for a language tag"),
-            TagErrorKind::EmptySubtag => write!(f, "there is nothing between or beside the hyphens at byte {}", self.start),
-            TagErrorKind::LongSubtag => write!(f, "`{subtag}` is longer than the eight characters a subtag may have"),
-            TagErrorKind::Character => write!(f, "`{subtag}` has a character other than ASCII letters, digits and hyphens"),
-            TagErrorKind::Language => write!(f, "`{subtag}` is no language: a tag begins with two to eight letters"),
+            TagErrorKind::EmptySubtag => {
+                write!(f, "there is nothing between or beside the hyphens at byte {}", self.start)
+            }
+            TagErrorKind::LongSubtag => {
+                write!(f, "`{subtag}` is longer than the eight characters a subtag may have")
+            }
+            TagErrorKind::Character => {
+                write!(f, "`{subtag}` has a character other than ASCII letters, digits and hyphens")
+            }
+            TagErrorKind::Language => {
+                write!(f, "`{subtag}` is no language: a tag begins with two to eight letters")
+            }
             TagErrorKind::Misplaced => {
-                write!(f, "`{subtag}` fits no place of a language tag here: after the language come script, region and variants")
+                write!(
+                    f,
+                    "`{subtag}` fits no place of a language tag here: after the language come script, region and variants"
+                )
             }
             TagErrorKind::DuplicateVariant => write!(f, "the variant `{subtag}` stands twice"),
             TagErrorKind::DuplicateSingleton => write!(f, "the extension `{subtag}` stands twice"),
             TagErrorKind::EmptyExtension => write!(f, "`{subtag}` has nothing behind it"),
-            TagErrorKind::Keyword => write!(f, "`{subtag}` is no `-u-` keyword: a key has two characters, each part of a value three to eight"),
+            TagErrorKind::Keyword => write!(
+                f,
+                "`{subtag}` is no `-u-` keyword: a key has two characters, each part of a value three to eight"
+            ),
         }
     }
 }

@@ -71,12 +71,15 @@ fn fields(text: &str, is_key: fn(&str) -> bool) -> (&str, Vec<(&str, &str)>) {
         }
         at += subtag.len() + 1;
     }
-    let head = text.get(..starts.first().map_or(text.len(), |first| first.saturating_sub(1))).unwrap_or_default();
+    let head =
+        text.get(..starts.first().map_or(text.len(), |first| first.saturating_sub(1))).unwrap_or_default();
     let ends = starts.iter().skip(1).map(|next| next - 1).chain([text.len()]);
     let fields = starts
         .iter()
         .zip(ends)
-        .map(|(start, end)| (text.get(*start..start + 2).unwrap_or_default(), text.get(start + 3..end).unwrap_or_default()))
+        .map(|(start, end)| {
+            (text.get(*start..start + 2).unwrap_or_default(), text.get(start + 3..end).unwrap_or_default())
+        })
         .collect();
     (head, fields)
 }
@@ -128,9 +131,12 @@ fn canonical_t(text: &str) -> String {
     for (key, value) in &mut fields {
         *value = replaced(b't', key, value);
     }
-    let language = LanguageTag::parse(language).map_or_else(|_| language.to_string(), |mut tag| {
-        tag.canonicalize();
-        tag.to_string().to_ascii_lowercase()
-    });
+    let language = LanguageTag::parse(language).map_or_else(
+        |_| language.to_string(),
+        |mut tag| {
+            tag.canonicalize();
+            tag.to_string().to_ascii_lowercase()
+        },
+    );
     joined(&language, &fields)
 }

@@ -36,7 +36,8 @@ impl LanguageTag {
         let maximal = maximize(self.codes());
         let (language, script, region) = maximal;
         let trials = [(language, 0, 0), (language, 0, region), (language, script, 0)];
-        let (language, script, region) = trials.into_iter().find(|trial| maximize(*trial) == maximal).unwrap_or(maximal);
+        let (language, script, region) =
+            trials.into_iter().find(|trial| maximize(*trial) == maximal).unwrap_or(maximal);
         Self { language, script, region, rest: self.rest.clone() }
     }
 }
@@ -50,7 +51,9 @@ pub(crate) fn maximize((language, script, region): (u64, Code, Code)) -> (u64, C
     }
     // Languages of five letters and more are in no table.
     let known = if language & 0xffff_ffff == 0 { Some((language >> 32) as Code) } else { None };
-    let Some(found) = known.and_then(|language| lookup(language, script, region)) else { return (language, script, region) };
+    let Some(found) = known.and_then(|language| lookup(language, script, region)) else {
+        return (language, script, region);
+    };
     let keep = |own: Code, likely: Code| if own == 0 { likely } else { own };
     let language = if language == 0 { u64::from(found.0) << 32 } else { language };
     (language, keep(script, found.1), keep(region, found.2))

@@ -31,9 +31,9 @@ mod range;
 mod subtag;
 
 pub use error::{TagError, TagErrorKind};
-pub use range::LanguageRange;
 pub(crate) use likely::maximize;
 pub(crate) use parse::plain;
+pub use range::LanguageRange;
 pub(crate) use range::{basic, extended};
 pub use subtag::Subtag;
 
@@ -121,7 +121,11 @@ impl LanguageTag {
 
     /// The primary language subtag; `und` where none is said.
     pub fn language(&self) -> Subtag {
-        if self.language == 0 { Subtag::from_code(u64::from_be_bytes(*b"und\0\0\0\0\0")) } else { Subtag::from_code(self.language) }
+        if self.language == 0 {
+            Subtag::from_code(u64::from_be_bytes(*b"und\0\0\0\0\0"))
+        } else {
+            Subtag::from_code(self.language)
+        }
     }
 
     /// The script subtag, in title case.
@@ -147,7 +151,10 @@ impl LanguageTag {
     /// The text of an extension, in lower case, without its singleton: `hc-h23` for `u` in `en-u-hc-h23`.
     pub fn extension(&self, singleton: char) -> Option<&str> {
         let singleton = u8::try_from(singleton).ok()?.to_ascii_lowercase();
-        self.extensions().iter().find(|extension| extension.singleton == singleton).map(|extension| &*extension.text)
+        self.extensions()
+            .iter()
+            .find(|extension| extension.singleton == singleton)
+            .map(|extension| &*extension.text)
     }
 
     fn extensions(&self) -> &[Extension] {

@@ -74,7 +74,9 @@ fn region(text: &[u8]) -> Option<Code> {
         [a, b] if a.is_ascii_alphabetic() && b.is_ascii_alphabetic() => {
             Some(crow_fly_cldr::code(&[a.to_ascii_uppercase(), b.to_ascii_uppercase()]))
         }
-        [a, b, c] if a.is_ascii_digit() && b.is_ascii_digit() && c.is_ascii_digit() => Some(crow_fly_cldr::code(text)),
+        [a, b, c] if a.is_ascii_digit() && b.is_ascii_digit() && c.is_ascii_digit() => {
+            Some(crow_fly_cldr::code(text))
+        }
         _ => None,
     }
 }
@@ -131,7 +133,10 @@ fn full(text: &str) -> Result<LanguageTag, TagError> {
         return Err(TagError::new(TagErrorKind::Length, text, 0..text.len()));
     }
     if let Some((tag, _)) = aliases::grandfathered().iter().find(|(tag, _)| tag.eq_ignore_ascii_case(text)) {
-        return Ok(LanguageTag { rest: Rest { grandfathered: Some(tag), ..Rest::default() }.boxed(), ..LanguageTag::UND });
+        return Ok(LanguageTag {
+            rest: Rest { grandfathered: Some(tag), ..Rest::default() }.boxed(),
+            ..LanguageTag::UND
+        });
     }
     let pieces = pieces(text)?;
     let mut pieces = pieces.iter().peekable();
@@ -201,7 +206,10 @@ fn private<'a>(
 }
 
 /// The run of subtags of at least `shortest` characters, joined by hyphens, in lower case.
-fn join<'a>(pieces: &mut core::iter::Peekable<impl Iterator<Item = &'a Piece<'a>>>, shortest: usize) -> String {
+fn join<'a>(
+    pieces: &mut core::iter::Peekable<impl Iterator<Item = &'a Piece<'a>>>,
+    shortest: usize,
+) -> String {
     let mut text = String::new();
     while let Some(piece) = pieces.next_if(|piece| piece.text.len() >= shortest) {
         if !text.is_empty() {

@@ -39,8 +39,12 @@ impl LanguageRange {
                 0 => Some(TagErrorKind::EmptySubtag),
                 _ if subtag == "*" => None,
                 9.. => Some(TagErrorKind::LongSubtag),
-                _ if !subtag.bytes().all(|byte| byte.is_ascii_alphanumeric()) => Some(TagErrorKind::Character),
-                _ if start == 0 && !subtag.bytes().all(|byte| byte.is_ascii_alphabetic()) => Some(TagErrorKind::Language),
+                _ if !subtag.bytes().all(|byte| byte.is_ascii_alphanumeric()) => {
+                    Some(TagErrorKind::Character)
+                }
+                _ if start == 0 && !subtag.bytes().all(|byte| byte.is_ascii_alphabetic()) => {
+                    Some(TagErrorKind::Language)
+                }
                 _ => None,
             };
             if let Some(kind) = kind {

@@ -3,7 +3,11 @@
 use crow_fly_core::accept::AcceptLanguage;
 
 fn ranges(header: &str) -> Vec<(String, u16)> {
-    AcceptLanguage::parse(header).ranges().iter().map(|range| (range.as_str().to_owned(), range.weight())).collect()
+    AcceptLanguage::parse(header)
+        .ranges()
+        .iter()
+        .map(|range| (range.as_str().to_owned(), range.weight()))
+        .collect()
 }
 
 #[test]
@@ -17,7 +21,8 @@ fn weights_order_the_ranges_and_positions_break_ties() {
         (",, ,en,,", &[("en", 1000)]),
         ("*;q=0.001, de-CH-1996", &[("de-CH-1996", 1000), ("*", 1)]),
     ] {
-        let expected: Vec<_> = expected.iter().map(|(range, weight)| ((*range).to_owned(), *weight)).collect();
+        let expected: Vec<_> =
+            expected.iter().map(|(range, weight)| ((*range).to_owned(), *weight)).collect();
         assert_eq!(ranges(header), expected, "{header}");
     }
 }
@@ -71,7 +76,8 @@ fn several_lines_are_one_list() {
 
 #[test]
 fn hostile_headers_are_read_to_a_bound() {
-    let thousand = (0..1000).map(|at| format!("l{}", char::from(b'a' + at as u8 % 26))).collect::<Vec<_>>().join(",");
+    let thousand =
+        (0..1000).map(|at| format!("l{}", char::from(b'a' + at as u8 % 26))).collect::<Vec<_>>().join(",");
     let header = AcceptLanguage::parse(&thousand);
     assert!(header.is_truncated());
     assert!(header.ranges().len() <= AcceptLanguage::MAX_RANGES);

@@ -14,16 +14,30 @@ fn shown(findings: &[Finding]) -> String {
     let place = |finding: &Finding| finding.place.map_or_else(|| "-".to_owned(), |place| place.to_string());
     let line = |finding: &Finding| {
         let Finding { severity, rule, locale, section, key, text, help, .. } = finding;
-        format!("{locale}/{section}:{} {severity}[{rule}] {}: {text}; {help}", place(finding), key.as_deref().unwrap_or("-"))
+        format!(
+            "{locale}/{section}:{} {severity}[{rule}] {}: {text}; {help}",
+            place(finding),
+            key.as_deref().unwrap_or("-")
+        )
     };
     findings.iter().map(line).collect::<Vec<_>>().join("\n")
 }
 
 #[test]
 fn a_section_has_dotted_keys_and_notes() {
-    let source = SectionSource::from_toml("# The whole site's name.\n# Never translated.\ntitle = 'Ferries'\n\n# Loose.\n\nother = 'x'\n[seats]\nleft.few = \"a\"\n");
-    let entries: Vec<_> = source.entries().iter().map(|entry| (entry.key(), entry.text(), entry.note())).collect();
-    assert_eq!(entries, [("title", "Ferries", Some("The whole site's name.\nNever translated.")), ("other", "x", None), ("seats.left.few", "a", None)]);
+    let source = SectionSource::from_toml(
+        "# The whole site's name.\n# Never translated.\ntitle = 'Ferries'\n\n# Loose.\n\nother = 'x'\n[seats]\nleft.few = \"a\"\n",
+    );
+    let entries: Vec<_> =
+        source.entries().iter().map(|entry| (entry.key(), entry.text(), entry.note())).collect();
+    assert_eq!(
+        entries,
+        [
+            ("title", "Ferries", Some("The whole site's name.\nNever translated.")),
+            ("other", "x", None),
+            ("seats.left.few", "a", None)
+        ]
+    );
     let (catalog, _) = Catalog::compile("en", "common", &source);
     assert!(matches!(catalog.get("seats.left"), Entry::Group));
     assert!(matches!(catalog.get("seats.left.few"), Entry::Message(_)));
@@ -44,8 +58,13 @@ fn what_cannot_be_read_is_found_with_its_place_and_the_rest_works() {
     en/common:6:35 error[unclosed-placeholder] later: a placeholder is not closed; close the placeholder with `}`; a brace that is text is written `\{`
     en/common:9:3 error[unclosed-placeholder] lines: a placeholder is not closed; close the placeholder with `}`; a brace that is text is written `\{`
     ");
-    let (_, findings) = Catalog::compile("en", "common", &SectionSource::from_toml("a = 'x'\nb = \na = 'y'\n"));
-    assert!(!findings.is_empty() && findings.iter().all(|finding| finding.rule == "file-syntax"), "{}", shown(&findings));
+    let (_, findings) =
+        Catalog::compile("en", "common", &SectionSource::from_toml("a = 'x'\nb = \na = 'y'\n"));
+    assert!(
+        !findings.is_empty() && findings.iter().all(|finding| finding.rule == "file-syntax"),
+        "{}",
+        shown(&findings)
+    );
 }
 
 fn checked(locales: &[&str], catalogs: &[(&str, &str, &str)]) -> String {
@@ -63,7 +82,8 @@ fn checked(locales: &[&str], catalogs: &[(&str, &str, &str)]) -> String {
 #[test]
 fn locales_are_held_against_the_default() {
     let english = "title = 'Ferries'\nhello = 'Hello, {$name}, you have {$count :integer} new trips'\nbye = 'Goodbye'\n";
-    let welsh = "titel = 'Fferïau'\nhello = 'Helo, {$nmae}, {$count :string}'\nextra = 'x'\nbye = 'Goodbye'\n";
+    let welsh =
+        "titel = 'Fferïau'\nhello = 'Helo, {$nmae}, {$count :string}'\nextra = 'x'\nbye = 'Goodbye'\n";
     insta::assert_snapshot!(checked(&["en", "en-GB", "cy"], &[("en", "common", english), ("en", "trips", "a = 'A'"), ("cy", "common", welsh), ("cy", "trip", "a = 'A'"), ("en-GB", "common", "bye = 'Cheerio'")]), @r"
     cy/common:- warning[missing-key] title: the message is not there; there is `titel`: is its name misspelled? The default locale says: Ferries
     cy/common:1:10 warning[surplus-key] titel: the default locale has no such message; did you mean `title`?
@@ -72,7 +92,7 @@ fn locales_are_held_against_the_default() {
     cy/common:2:10 error[surplus-parameter] hello: `$nmae` is no parameter of this message in the default locale; did you mean `$name`?
     cy/common:3:10 warning[surplus-key] extra: the default locale has no such message; delete it, or add it to the default locale
     cy/trip:- warning[surplus-section] -: the default locale has no such section; did you mean `trips`?
-    cy/trips:- warning[missing-section] -: the section, of 1 messages, is not there; there is `trip`: is its name misspelled?
+    cy/trips:- warning[missing-section] -: the section, of one message, is not there; there is `trip`: is its name misspelled?
     ");
 }
 

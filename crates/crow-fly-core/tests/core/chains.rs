@@ -46,8 +46,14 @@ fn chains(locales: &[&str], only: &[&str], overrides: &[(&str, &[&str])]) -> Res
 
 #[test]
 fn a_chain_goes_through_locales_with_catalogs_to_the_default() {
-    assert_eq!(chains(&["en", "en-GB", "cy", "zh-TW"], &[], &[]).unwrap(), ["en", "en-GB en", "cy en", "zh-TW en"]);
-    assert_eq!(chains(&["en", "es-MX", "es"], &["es-419"], &[]).unwrap(), ["en", "es-MX es-419 es en", "es en"]);
+    assert_eq!(
+        chains(&["en", "en-GB", "cy", "zh-TW"], &[], &[]).unwrap(),
+        ["en", "en-GB en", "cy en", "zh-TW en"]
+    );
+    assert_eq!(
+        chains(&["en", "es-MX", "es"], &["es-419"], &[]).unwrap(),
+        ["en", "es-MX es-419 es en", "es en"]
+    );
     let configured = chains(&["en", "pt-BR", "nn"], &["pt-PT"], &[("pt-BR", &["pt-PT"]), ("nn", &["en"])]);
     assert_eq!(configured.unwrap(), ["en", "pt-BR pt-PT en", "nn en"]);
 }

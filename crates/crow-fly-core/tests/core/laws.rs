@@ -20,7 +20,8 @@ fn any_tag() -> impl Strategy<Value = String> {
 
 /// Headers from well-meant to hostile.
 fn any_header() -> impl Strategy<Value = Vec<u8>> {
-    let member = "(\\*|[a-zA-Z]{1,9}(-[a-zA-Z0-9]{1,9}){0,2})?( ?; ?[qQ]=(0|1|0\\.[0-9]{0,4}|1\\.0{0,3}|2|\\.5))?";
+    let member =
+        "(\\*|[a-zA-Z]{1,9}(-[a-zA-Z0-9]{1,9}){0,2})?( ?; ?[qQ]=(0|1|0\\.[0-9]{0,4}|1\\.0{0,3}|2|\\.5))?";
     let decent = prop::collection::vec(member, 0..40).prop_map(|members| members.join(",").into_bytes());
     prop_oneof![3 => decent, 1 => prop::collection::vec(any::<u8>(), 0..200)]
 }
@@ -163,12 +164,8 @@ proptest! {
         if let Outcome::Redirect { location, .. } = &decision.outcome {
             prop_assert!(location.starts_with('/') && !location.starts_with("//"), "{}", location);
             let target = location.split('?').next().unwrap();
-            // A canonical address may still have a preference to follow, once; nothing follows that.
             let second = policy.decide(&Facts { path: target, ..facts }).outcome;
-            if let Outcome::Redirect { location: third, .. } = &second {
-                let third = policy.decide(&Facts { path: third, ..facts }).outcome;
-                prop_assert!(!matches!(third, Outcome::Redirect { .. }), "{} → {} → {:?}", path, location, third);
-            }
+            prop_assert!(!matches!(second, Outcome::Redirect { .. }), "{} → {} → {:?}", path, location, second);
         }
     }
 

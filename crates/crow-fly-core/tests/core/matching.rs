@@ -11,7 +11,9 @@ fn the_table_of_wishes_and_locales_holds() {
     let data = include_str!("data/matching.txt");
     let (mut tried, mut wrong) = (0, Vec::new());
     for line in data.lines().filter(|line| !line.is_empty() && !line.starts_with('#')) {
-        let [wishes, supported, expected] = line.split(" -> ").collect::<Vec<_>>()[..] else { panic!("{line}") };
+        let [wishes, supported, expected] = line.split(" -> ").collect::<Vec<_>>()[..] else {
+            panic!("{line}")
+        };
         let set = LocaleSet::parse(supported.split(", ")).unwrap();
         let found = set.closest(&AcceptLanguage::parse(wishes));
         let found = found.map_or("-", |found| set.text(found.locale));
@@ -70,9 +72,24 @@ fn the_largest_distance_is_configurable() {
 
 #[test]
 fn filtering_follows_rfc_4647() {
-    let set = LocaleSet::parse(["de-DE", "de-Latn-DE", "de-Latn-DE-1996", "de-DE-x-goethe", "de-Deva-DE", "de", "de-x-DE", "zhx", "zh-Hant"]).unwrap();
-    let basic = |range: &str| set.filter_basic(&LanguageRange::parse(range).unwrap()).map(|id| set.text(id)).collect::<Vec<_>>();
-    let extended = |range: &str| set.filter_extended(&LanguageRange::parse(range).unwrap()).map(|id| set.text(id)).collect::<Vec<_>>();
+    let set = LocaleSet::parse([
+        "de-DE",
+        "de-Latn-DE",
+        "de-Latn-DE-1996",
+        "de-DE-x-goethe",
+        "de-Deva-DE",
+        "de",
+        "de-x-DE",
+        "zhx",
+        "zh-Hant",
+    ])
+    .unwrap();
+    let basic = |range: &str| {
+        set.filter_basic(&LanguageRange::parse(range).unwrap()).map(|id| set.text(id)).collect::<Vec<_>>()
+    };
+    let extended = |range: &str| {
+        set.filter_extended(&LanguageRange::parse(range).unwrap()).map(|id| set.text(id)).collect::<Vec<_>>()
+    };
     assert_eq!(basic("de-de"), ["de-DE", "de-DE-x-goethe"]);
     assert_eq!(basic("zh"), ["zh-Hant"]);
     assert_eq!(basic("*").len(), set.len());
@@ -88,7 +105,10 @@ fn filtering_follows_rfc_4647() {
 fn lookup_truncates_one_range_after_the_other() {
     let range = |text: &str| LanguageRange::parse(text).unwrap();
     let truncations = range("zh-Hant-CN-x-private1-private2").truncations().collect::<Vec<_>>();
-    assert_eq!(truncations, ["zh-hant-cn-x-private1-private2", "zh-hant-cn-x-private1", "zh-hant-cn", "zh-hant", "zh"]);
+    assert_eq!(
+        truncations,
+        ["zh-hant-cn-x-private1-private2", "zh-hant-cn-x-private1", "zh-hant-cn", "zh-hant", "zh"]
+    );
 
     let set = LocaleSet::parse(["en", "de", "zh-Hant", "fr-FR"]).unwrap();
     let lookup = |ranges: &[&str]| {
@@ -119,7 +139,8 @@ fn a_set_has_each_locale_once_and_a_default_of_its_own() {
 
 #[test]
 fn a_thousand_locales_are_no_harder_than_forty() {
-    let texts: Vec<String> = crow_fly_core::names::locales().filter(|text| *text != "und").map(str::to_owned).collect();
+    let texts: Vec<String> =
+        crow_fly_core::names::locales().filter(|text| *text != "und").map(str::to_owned).collect();
     let regions = (0..400).map(|at| format!("en-{at:03}-x-{at}"));
     let set = LocaleSet::parse(texts.into_iter().chain(regions)).unwrap();
     assert!(set.len() > 1000);

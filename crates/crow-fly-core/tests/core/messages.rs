@@ -12,7 +12,9 @@ fn said(locale: &str, source: &str, args: &Args<'_>) -> (String, Vec<FormatError
     let message = Message::parse(source).unwrap_or_else(|errors| panic!("{source}: {errors}"));
     let speech = Speech::of(&tag(locale)).with_isolation(Isolation::None);
     let (mut text, mut kinds) = (String::new(), Vec::new());
-    Program::compile(&message).write_text(&speech, args, &mut text, &mut |error| kinds.push(error.kind())).unwrap();
+    Program::compile(&message)
+        .write_text(&speech, args, &mut text, &mut |error| kinds.push(error.kind()))
+        .unwrap();
     (text, kinds)
 }
 
@@ -80,6 +82,9 @@ fn every_error_of_a_source_is_reported_with_its_span() {
         ("{$x @a b=1}", "misplaced-option 7..8"),
         ("{$x @a=$y}", "expected-value 7..8"),
         ("{$x :number :string}", "misplaced-function 12..13"),
+        ("{$x a=1}", "option-without-function 4..5"),
+        ("{$x is here}", "unclosed-placeholder 0..4"),
+        ("{{a {$x is here}} b", "unclosed-placeholder 4..8; trailing-content 18..19"),
         ("{$x $y}", "unexpected-character 4..5"),
         ("{*}", "unexpected-character 1..2"),
         ("{#b / }", "unexpected-character 5..6"),
@@ -114,10 +119,14 @@ fn every_error_of_a_source_is_reported_with_its_span() {
         ("{#b a=1 a=2}", "duplicate-option-name 8..9"),
         (".input {$x :string} .match $x a {{1}} |a| {{2}} * {{3}}", "duplicate-variant 38..41"),
         (".input {$x :string} .match $x \u{e5} {{1}} a\u{30a} {{2}} * {{3}}", "duplicate-variant 39..42"),
-        ("{$x {} } {$} {:", "unexpected-character 4..5; lone-brace 7..8; expected-name 11..12; expected-name 15..15"),
+        (
+            "{$x {} } {$} {:",
+            "unexpected-character 4..5; lone-brace 7..8; expected-name 11..12; expected-name 15..15",
+        ),
     ] {
         let errors = Message::parse(source).expect_err(source);
-        let shown: Vec<_> = errors.iter().map(|error| format!("{} {:?}", error.kind().id(), error.span().range())).collect();
+        let shown: Vec<_> =
+            errors.iter().map(|error| format!("{} {:?}", error.kind().id(), error.span().range())).collect();
         assert_eq!(shown.join("; "), expected, "{source:?}");
     }
     assert_eq!(Message::parse(&"a".repeat(Message::MAX_LENGTH + 1)).unwrap_err()[0].kind().id(), "too-long");
@@ -137,19 +146,48 @@ fn numbers_are_written_and_selected_by_their_options() {
         ("en", "{$n :number signDisplay=always}", "5", "+5"),
         ("en", "{$n :number minimumFractionDigits=2 trailingZeroDisplay=stripIfInteger}", "5", "5"),
         ("en", ".local $d = {2} {{{$n :number minimumFractionDigits=$d}}}", "5", "5.00"),
-        ("en", ".input {$n :number minimumFractionDigits=2} {{{$n :number signDisplay=always} {$n :integer}}}", "5", "+5.00 5"),
+        (
+            "en",
+            ".input {$n :number minimumFractionDigits=2} {{{$n :number signDisplay=always} {$n :integer}}}",
+            "5",
+            "+5.00 5",
+        ),
         ("en", ".input {$n :number} .match $n one {{one}} * {{other}}", "1", "one"),
         ("en", ".input {$n :number minimumFractionDigits=1} .match $n one {{one}} * {{other}}", "1", "other"),
         ("en", ".input {$n :number} .match $n 1 {{exact}} one {{one}} * {{other}}", "1", "exact"),
         ("en", ".input {$n :number} .match $n one {{one}} 1 {{exact}} * {{other}}", "1.0", "exact"),
         ("en", ".input {$n :number select=exact} .match $n one {{one}} * {{other}}", "1", "other"),
-        ("en", ".input {$n :number select=ordinal} .match $n one {{st}} two {{nd}} few {{rd}} * {{th}}", "23", "rd"),
-        ("cy", ".input {$n :integer} .match $n zero {{0}} one {{1}} two {{2}} few {{3}} many {{6}} * {{+}}", "6", "6"),
-        ("ar", ".input {$n :integer} .match $n zero {{0}} one {{1}} two {{2}} few {{3}} many {{11}} * {{+}}", "11", "11"),
-        ("en", ".local $m = {$n :integer} .match $m other {{wrong}} one {{right}} * {{wrong}}", "1.2", "right"),
+        (
+            "en",
+            ".input {$n :number select=ordinal} .match $n one {{st}} two {{nd}} few {{rd}} * {{th}}",
+            "23",
+            "rd",
+        ),
+        (
+            "cy",
+            ".input {$n :integer} .match $n zero {{0}} one {{1}} two {{2}} few {{3}} many {{6}} * {{+}}",
+            "6",
+            "6",
+        ),
+        (
+            "ar",
+            ".input {$n :integer} .match $n zero {{0}} one {{1}} two {{2}} few {{3}} many {{11}} * {{+}}",
+            "11",
+            "11",
+        ),
+        (
+            "en",
+            ".local $m = {$n :integer} .match $m other {{wrong}} one {{right}} * {{wrong}}",
+            "1.2",
+            "right",
+        ),
     ] {
         let args = args! { n: crow_fly_core::number::Decimal::parse(value).unwrap() };
-        assert_eq!(said(locale, source, &args), (expected.to_owned(), vec![]), "{source} of {value} in {locale}");
+        assert_eq!(
+            said(locale, source, &args),
+            (expected.to_owned(), vec![]),
+            "{source} of {value} in {locale}"
+        );
     }
 }
 
@@ -178,10 +216,26 @@ fn errors_while_formatting_show_fallbacks_and_stop_nothing() {
         ("{$n :number minimumFractionDigits=$gone}", "3", &[Kind::BadOption]),
         ("{$n :number nosuch=1}", "3", &[Kind::BadOption]),
         (".local $x = {$gone} {{{$x} and {$x :number}}}", "{$x} and {$x}", &[Kind::UnresolvedVariable]),
-        (".input {$gone :number} .match $gone one {{one}} * {{other}}", "other", &[Kind::UnresolvedVariable, Kind::BadSelector]),
-        (".input {$n :number select=$word} .match $n 3 {{three}} * {{other {$n}}}", "other 3", &[Kind::BadOption, Kind::BadSelector]),
-        (".input {$n :number select=nosuch} .match $n 3 {{three}} * {{other}}", "other", &[Kind::BadOption, Kind::BadSelector]),
-        (".input {$word :number} .input {$n :integer} .match $word $n * 3 {{right}} * * {{wrong}}", "right", &[Kind::BadOperand, Kind::BadSelector]),
+        (
+            ".input {$gone :number} .match $gone one {{one}} * {{other}}",
+            "other",
+            &[Kind::UnresolvedVariable, Kind::BadSelector],
+        ),
+        (
+            ".input {$n :number select=$word} .match $n 3 {{three}} * {{other {$n}}}",
+            "other 3",
+            &[Kind::BadOption, Kind::BadSelector],
+        ),
+        (
+            ".input {$n :number select=nosuch} .match $n 3 {{three}} * {{other}}",
+            "other",
+            &[Kind::BadOption, Kind::BadSelector],
+        ),
+        (
+            ".input {$word :number} .input {$n :integer} .match $word $n * 3 {{right}} * * {{wrong}}",
+            "right",
+            &[Kind::BadOperand, Kind::BadSelector],
+        ),
     ] {
         assert_eq!(said("en", source, &args), (expected.to_owned(), kinds.to_vec()), "{source}");
     }
@@ -206,14 +260,22 @@ fn html_is_safe_whatever_comes_in() {
     let html = |locale: &str, source: &str, args: &Args<'_>| {
         let program = Program::compile(&Message::parse(source).unwrap());
         let (mut html, mut kinds) = (String::new(), Vec::new());
-        program.write_html(&Speech::of(&tag(locale)), args, &mut html, &mut |error| kinds.push(error.kind())).unwrap();
+        program
+            .write_html(&Speech::of(&tag(locale)), args, &mut html, &mut |error| kinds.push(error.kind()))
+            .unwrap();
         (html, kinds)
     };
     let evil = args! { x: "<script>alert('1 & \"2\"')</script>", n: 3 };
-    assert_eq!(html("en", "{$x}", &evil).0, "<bdi>&lt;script&gt;alert(&#39;1 &amp; &quot;2&quot;&#39;)&lt;/script&gt;</bdi>");
+    assert_eq!(
+        html("en", "{$x}", &evil).0,
+        "<bdi>&lt;script&gt;alert(&#39;1 &amp; &quot;2&quot;&#39;)&lt;/script&gt;</bdi>"
+    );
     assert_eq!(html("en", "a < b & {$n}", &evil).0, "a &lt; b &amp; 3");
     assert_eq!(html("ar", "{$n}", &evil).0, "<bdi dir=\"rtl\">3</bdi>");
-    assert_eq!(html("en", "{#strong}{$n}{/strong}{#br /}", &evil), ("<strong>3</strong><br>".to_owned(), vec![]));
+    assert_eq!(
+        html("en", "{#strong}{$n}{/strong}{#br /}", &evil),
+        ("<strong>3</strong><br>".to_owned(), vec![])
+    );
     for (source, expected) in [
         ("{#script}x{/script}", "x"),
         ("{#b}x", "<b>x</b>"),
@@ -242,7 +304,9 @@ fn arguments_are_what_applications_have() {
 
 #[test]
 fn numbers_may_follow_other_formats_than_the_words() {
-    let program = Program::compile(&Message::parse(".input {$n :integer} .match $n one {{{$n} sedd}} * {{{$n} o seddi}}").unwrap());
+    let program = Program::compile(
+        &Message::parse(".input {$n :integer} .match $n one {{{$n} sedd}} * {{{$n} o seddi}}").unwrap(),
+    );
     let speech = Speech::of(&tag("cy")).with_numbers(NumberLocale::of(&tag("de")));
     assert_eq!(program.to_text(&speech, &args! { n: 12345 }), "12.345 o seddi");
 }
@@ -251,6 +315,10 @@ fn numbers_may_follow_other_formats_than_the_words() {
 fn a_program_knows_its_parameters() {
     let source = ".input {$n :number digits=$d} .local $m = {$n} .match $m one {{{$a}}} * {{{$b :string} {$a :integer}}}";
     let program = Program::compile(&Message::parse(source).unwrap());
-    let shown: Vec<_> = program.parameters().iter().map(|parameter| format!("{} {:?}", parameter.name, parameter.kind)).collect();
+    let shown: Vec<_> = program
+        .parameters()
+        .iter()
+        .map(|parameter| format!("{} {:?}", parameter.name, parameter.kind))
+        .collect();
     assert_eq!(shown, ["a Number", "b Text", "d Any", "n Number"]);
 }

@@ -27,14 +27,30 @@ fn locales_name_themselves() {
 
 #[test]
 fn every_locale_of_cldr_has_a_name_of_its_own() {
-    let nameless: Vec<_> = locales().filter(|text| *text != "und").filter(|text| own_name(&tag(text), Casing::Menu).is_empty()).collect();
+    let nameless: Vec<_> = locales()
+        .filter(|text| *text != "und")
+        .filter(|text| own_name(&tag(text), Casing::Menu).is_empty())
+        .collect();
     assert!(nameless.is_empty(), "{nameless:?}");
     assert!(locales().count() > 700);
 }
 
 #[test]
 fn direction_follows_the_likely_script() {
-    for (text, expected) in [("ar", "rtl"), ("he", "rtl"), ("fa-AF", "rtl"), ("dv", "rtl"), ("ur", "rtl"), ("pa", "ltr"), ("pa-PK", "rtl"), ("az-IR", "rtl"), ("en", "ltr"), ("he-Latn", "ltr"), ("und-Arab", "rtl"), ("xx", "ltr")] {
+    for (text, expected) in [
+        ("ar", "rtl"),
+        ("he", "rtl"),
+        ("fa-AF", "rtl"),
+        ("dv", "rtl"),
+        ("ur", "rtl"),
+        ("pa", "ltr"),
+        ("pa-PK", "rtl"),
+        ("az-IR", "rtl"),
+        ("en", "ltr"),
+        ("he-Latn", "ltr"),
+        ("und-Arab", "rtl"),
+        ("xx", "ltr"),
+    ] {
         assert_eq!(Direction::of(&tag(text)).as_str(), expected, "{text}");
     }
 }
@@ -53,6 +69,10 @@ fn names_in_other_languages() {
         ("ca-valencia", "en", "Catalan (Valencian)"),
         ("uz-Arab", "fr", "Ouzbek (arabe)"),
     ] {
-        assert_eq!(name(&tag(of), &tag(language), Casing::Menu).as_deref(), Some(expected), "{of} in {language}");
+        assert_eq!(
+            name(&tag(of), &tag(language), Casing::Menu).as_deref(),
+            Some(expected),
+            "{of} in {language}"
+        );
     }
 }

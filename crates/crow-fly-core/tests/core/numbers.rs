@@ -1,13 +1,16 @@
 //! Decimals, plural categories and how numbers are written.
 
-use crow_fly_core::number::{Category, Decimal, Digits, Grouping, NumberFormat, NumberLocale, PluralRules, PluralType, Sign};
+use crow_fly_core::number::{
+    Category, Decimal, Digits, Grouping, NumberFormat, NumberLocale, PluralRules, PluralType, Sign,
+};
 use crow_fly_core::tag::LanguageTag;
 
 use crate::tag;
 
 /// Every number of a sample list, ranges opened to both ends: `1, 21~24, 1c6, …`.
 fn numbers(samples: &str) -> impl Iterator<Item = (&str, Decimal, u32)> {
-    let words = samples.split([',', ' ', '~']).filter(|word| word.starts_with(|first: char| first.is_ascii_digit()));
+    let words =
+        samples.split([',', ' ', '~']).filter(|word| word.starts_with(|first: char| first.is_ascii_digit()));
     words.map(|word| {
         let (mantissa, exponent) = word.split_once('c').unwrap_or((word, "0"));
         (word, Decimal::parse(&format!("{mantissa}e{exponent}")).unwrap(), exponent.parse().unwrap())
@@ -17,12 +20,15 @@ fn numbers(samples: &str) -> impl Iterator<Item = (&str, Decimal, u32)> {
 #[test]
 fn every_sample_of_the_plural_data_has_its_category() {
     let locale = |codes: (u32, u32, u32)| {
-        let text = |code: u32| code.to_be_bytes().into_iter().filter(|byte| *byte != 0).map(char::from).collect::<String>();
+        let text = |code: u32| {
+            code.to_be_bytes().into_iter().filter(|byte| *byte != 0).map(char::from).collect::<String>()
+        };
         let parts = [text(codes.0), text(codes.1), text(codes.2)];
         let text = parts.iter().filter(|part| !part.is_empty()).cloned().collect::<Vec<_>>().join("-");
         if text.is_empty() { LanguageTag::UND } else { tag(&text) }
     };
-    let cardinal = crow_fly_cldr::plurals::cardinal_locales().map(|codes| (PluralType::Cardinal, locale(codes)));
+    let cardinal =
+        crow_fly_cldr::plurals::cardinal_locales().map(|codes| (PluralType::Cardinal, locale(codes)));
     let ordinal = crow_fly_cldr::plurals::ordinal_locales().map(|codes| (PluralType::Ordinal, locale(codes)));
     let (mut locales, mut tried) = (0, 0);
     for (plural_type, tag) in cardinal.chain(ordinal) {
@@ -31,7 +37,11 @@ fn every_sample_of_the_plural_data_has_its_category() {
         for category in rules.categories() {
             for (word, number, exponent) in numbers(rules.samples(category)) {
                 tried += 1;
-                assert_eq!(rules.category_of_compact(&number, exponent), category, "{word} in {tag}, {plural_type:?}");
+                assert_eq!(
+                    rules.category_of_compact(&number, exponent),
+                    category,
+                    "{word} in {tag}, {plural_type:?}"
+                );
             }
         }
     }
@@ -40,7 +50,9 @@ fn every_sample_of_the_plural_data_has_its_category() {
 
 #[test]
 fn plural_rules_come_from_the_nearest_shorter_tag() {
-    let category = |text: &str, number: &str| PluralRules::of(&tag(text), PluralType::Cardinal).category(&Decimal::parse(number).unwrap());
+    let category = |text: &str, number: &str| {
+        PluralRules::of(&tag(text), PluralType::Cardinal).category(&Decimal::parse(number).unwrap())
+    };
     assert_eq!(category("pt", "0"), Category::One);
     assert_eq!(category("pt-PT", "0"), Category::Other);
     assert_eq!(category("en-GB-oxendict", "1"), Category::One);
@@ -53,7 +65,16 @@ fn plural_rules_come_from_the_nearest_shorter_tag() {
 
 #[test]
 fn decimals_keep_their_digits() {
-    for (source, shown) in [("0", "0"), ("-0", "-0"), ("1.50", "1.50"), ("1e3", "1000"), ("12.5e-3", "0.0125"), ("1.25E1", "12.5"), ("0.0", "0.0"), ("123456789012345678901234567890", "123456789012345678901234567890")] {
+    for (source, shown) in [
+        ("0", "0"),
+        ("-0", "-0"),
+        ("1.50", "1.50"),
+        ("1e3", "1000"),
+        ("12.5e-3", "0.0125"),
+        ("1.25E1", "12.5"),
+        ("0.0", "0.0"),
+        ("123456789012345678901234567890", "123456789012345678901234567890"),
+    ] {
         assert_eq!(Decimal::parse(source).map(|number| number.to_string()).as_deref(), Ok(shown), "{source}");
     }
     for source in ["", "+1", ".5", "1.", "007", "1e", "0x10", "1 000", "1,5", "١", "NaN", "1e9999", "--1"] {
@@ -85,7 +106,11 @@ fn rounding_goes_half_away_from_zero() {
         ("0.5", Digits::Significant(3, 5), "0.500"),
     ] {
         let format = NumberFormat { digits, ..NumberFormat::default() };
-        assert_eq!(format.rounded(&Decimal::parse(number).unwrap()).to_string(), expected, "{number} {digits:?}");
+        assert_eq!(
+            format.rounded(&Decimal::parse(number).unwrap()).to_string(),
+            expected,
+            "{number} {digits:?}"
+        );
     }
 }
 

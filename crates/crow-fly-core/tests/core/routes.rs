@@ -19,7 +19,7 @@ fn read(routes: &Routes, path: &str) -> String {
     match routes.read(&set, path) {
         Reading::Skipped => "skipped".to_owned(),
         Reading::Unsupported => "unsupported".to_owned(),
-        Reading::Moved(address) => format!("moved {address}"),
+        Reading::Moved { address, .. } => format!("moved {address}"),
         Reading::Page { locale, path } => format!("page {} {path}", locale.map_or("-", |id| set.text(id))),
     }
 }
@@ -41,6 +41,8 @@ fn the_first_segment_names_the_locale() {
         ("/iw/x", "moved /he/x"),
         ("/en/x", "moved /x"),
         ("/en", "moved /"),
+        ("/en/en", "unsupported"),
+        ("/en/cy/x", "unsupported"),
         ("/en//evil.example", "moved /.//evil.example"),
         // Real languages that are not there, and words that are none.
         ("/de/sailings", "unsupported"),
@@ -78,9 +80,14 @@ fn the_default_may_have_a_prefix_too() {
 #[test]
 fn an_application_may_be_mounted_below_a_path() {
     let routes = Routes::new().with_base("/shop/");
-    for (path, expected) in
-        [("/shop/cy/x", "page cy /shop/x"), ("/shop/x", "page - /shop/x"), ("/shop", "page - /shop"), ("/cy/x", "skipped"), ("/shopping", "skipped"), ("/shop/CY", "moved /shop/cy")]
-    {
+    for (path, expected) in [
+        ("/shop/cy/x", "page cy /shop/x"),
+        ("/shop/x", "page - /shop/x"),
+        ("/shop", "page - /shop"),
+        ("/cy/x", "skipped"),
+        ("/shopping", "skipped"),
+        ("/shop/CY", "moved /shop/cy"),
+    ] {
         assert_eq!(read(&routes, path), expected, "{path}");
     }
     let set = set();
@@ -104,7 +111,20 @@ fn addresses_are_safe_to_redirect_to() {
         assert_eq!(routes.path(&set, set.default_locale(), path), english, "{path}");
         assert_eq!(routes.path(&set, locale(&set, "cy"), path), welsh, "{path}");
     }
-    for forged in ["", "x", "//evil", "///evil", "/\\evil", "\\\\evil", "/\tevil", "/a\r\nSet-Cookie: x", "/a b", "/caf\u{e9}", "http:/x", "javascript:alert(1)"] {
+    for forged in [
+        "",
+        "x",
+        "//evil",
+        "///evil",
+        "/\\evil",
+        "\\\\evil",
+        "/\tevil",
+        "/a\r\nSet-Cookie: x",
+        "/a b",
+        "/caf\u{e9}",
+        "http:/x",
+        "javascript:alert(1)",
+    ] {
         assert!(!is_local(forged), "{forged:?}");
     }
     assert!(!is_local(&format!("/{}", "a".repeat(5000))));
@@ -115,7 +135,11 @@ fn addresses_are_safe_to_redirect_to() {
 fn segments_are_translated_in_both_directions() {
     let set = set();
     let (welsh, hebrew) = (locale(&set, "cy"), locale(&set, "he"));
-    let routes = Routes::new().with_segment(&set, welsh, "sailings", "teithiau").unwrap().with_segment(&set, hebrew, "sailings", "הפלגות").unwrap();
+    let routes = Routes::new()
+        .with_segment(&set, welsh, "sailings", "teithiau")
+        .unwrap()
+        .with_segment(&set, hebrew, "sailings", "הפלגות")
+        .unwrap();
     assert_eq!(routes.path(&set, welsh, "/sailings/7?a=sailings"), "/cy/teithiau/7?a=sailings");
     assert_eq!(routes.path(&set, hebrew, "/sailings"), "/he/%D7%94%D7%A4%D7%9C%D7%92%D7%95%D7%AA");
     for (path, expected) in [

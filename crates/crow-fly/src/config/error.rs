@@ -20,11 +20,23 @@ impl ConfigError {
     pub(super) fn unreadable(file: &Path, source: std::io::Error) -> Self {
         let help = (source.kind() == std::io::ErrorKind::NotFound)
             .then(|| "name the file, or work in the folder it lies in".to_owned());
-        Self { file: Some(file.to_owned()), place: None, text: "the configuration cannot be read".to_owned(), help, source: Some(source) }
+        Self {
+            file: Some(file.to_owned()),
+            place: None,
+            text: "the configuration cannot be read".to_owned(),
+            help,
+            source: Some(source),
+        }
     }
 
     pub(super) fn at(source: &str, range: Range<usize>, text: impl fmt::Display) -> Self {
-        Self { file: None, place: Some(Position::of(source, range)), text: text.to_string(), help: None, source: None }
+        Self {
+            file: None,
+            place: Some(Position::of(source, range)),
+            text: text.to_string(),
+            help: None,
+            source: None,
+        }
     }
 
     pub(super) fn with_help(mut self, help: impl Into<String>) -> Self {
@@ -58,7 +70,9 @@ impl fmt::Display for ConfigError {
         match (&self.file, self.place) {
             (Some(file), Some(place)) => write!(f, "{}:{place}: {}", file.display(), self.text)?,
             (Some(file), None) => write!(f, "{}: {}", file.display(), self.text)?,
-            (None, Some(place)) => write!(f, "configuration, line {}, column {}: {}", place.line, place.column, self.text)?,
+            (None, Some(place)) => {
+                write!(f, "configuration, line {}, column {}: {}", place.line, place.column, self.text)?
+            }
             (None, None) => f.write_str(&self.text)?,
         }
         if let Some(help) = &self.help {

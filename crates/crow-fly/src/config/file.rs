@@ -122,7 +122,11 @@ impl File {
         let routes = self.routes(text, &set)?;
         let mut policy = Policy::new(set).with_routes(routes);
         if let Some(names) = &self.policy.sources {
-            let parse = |name: &Spanned<String>| name.get_ref().parse::<Source>().map_err(|error| ConfigError::at(text, name.span(), format!("`{}` is {error}", name.get_ref())));
+            let parse = |name: &Spanned<String>| {
+                name.get_ref().parse::<Source>().map_err(|error| {
+                    ConfigError::at(text, name.span(), format!("`{}` is {error}", name.get_ref()))
+                })
+            };
             policy = policy.with_sources(names.iter().map(parse).collect::<Result<Vec<_>, _>>()?);
         }
         policy = policy.with_redirect(match self.policy.redirect {
@@ -150,7 +154,11 @@ impl File {
             query_parameter: self.policy.query.unwrap_or_else(|| "locale".to_owned()),
             header_name: match self.policy.header {
                 Some(name) => name.get_ref().parse().map_err(|_| {
-                    ConfigError::at(text, name.span(), format!("`{}` is no name for a header", name.get_ref()))
+                    ConfigError::at(
+                        text,
+                        name.span(),
+                        format!("`{}` is no name for a header", name.get_ref()),
+                    )
                 })?,
                 None => http::HeaderName::from_static("x-locale"),
             },
@@ -159,18 +167,22 @@ impl File {
     }
 
     fn locale_set(&self, text: &str) -> Result<LocaleSet, ConfigError> {
-        let tags = self.locales.get_ref().iter().map(|locale| tag(text, locale)).collect::<Result<Vec<_>, _>>()?;
+        let tags =
+            self.locales.get_ref().iter().map(|locale| tag(text, locale)).collect::<Result<Vec<_>, _>>()?;
         let set = LocaleSet::new(tags).map_err(|error| {
             let twice = match &error {
                 // The place of the second of the two.
                 LocaleSetError::Duplicate(tag) => self.locales.get_ref().iter().rfind(|locale| {
-                    LanguageTag::parse_lenient(locale.get_ref()).is_ok_and(|other| other.canonicalized() == *tag)
+                    LanguageTag::parse_lenient(locale.get_ref())
+                        .is_ok_and(|other| other.canonicalized() == *tag)
                 }),
                 _ => None,
             };
             ConfigError::at(text, twice.map_or(self.locales.span(), Spanned::span), error)
         })?;
-        let set = set.with_default(&tag(text, &self.default)?).map_err(|error| ConfigError::at(text, self.default.span(), error))?;
+        let set = set
+            .with_default(&tag(text, &self.default)?)
+            .map_err(|error| ConfigError::at(text, self.default.span(), error))?;
         Ok(match self.largest_distance {
             Some(distance) => set.with_largest_distance(distance),
             None => set,
@@ -190,9 +202,15 @@ impl File {
                 ChainError::Cycle(tags) => tags.first(),
                 _ => None,
             };
-            let names = self.catalog_only.iter().chain(self.chains.iter().flat_map(|(locale, list)| std::iter::once(locale).chain(list)));
+            let names = self
+                .catalog_only
+                .iter()
+                .chain(self.chains.iter().flat_map(|(locale, list)| std::iter::once(locale).chain(list)));
             let place = wanted.and_then(|wanted| {
-                names.into_iter().find(|name| LanguageTag::parse_lenient(name.get_ref()).is_ok_and(|tag| tag == *wanted || tag.canonicalized() == *wanted))
+                names.into_iter().find(|name| {
+                    LanguageTag::parse_lenient(name.get_ref())
+                        .is_ok_and(|tag| tag == *wanted || tag.canonicalized() == *wanted)
+                })
             });
             ConfigError::at(text, place.map_or(0..0, Spanned::span), error)
         })
@@ -203,7 +221,8 @@ impl File {
         for path in &self.policy.skip {
             skip.push(absolute(text, path)?);
         }
-        let mut routes = Routes::new().with_prefixed_default(!self.policy.bare_default.unwrap_or(true)).with_skip(skip);
+        let mut routes =
+            Routes::new().with_prefixed_default(!self.policy.bare_default.unwrap_or(true)).with_skip(skip);
         if let Some(UnsupportedWord::Page) = self.policy.unsupported_prefix {
             routes = routes.with_unsupported(Unsupported::Page);
         }
@@ -214,7 +233,11 @@ impl File {
             for (locale, localized) in locales {
                 let id = find(text, set, locale)?;
                 if localized.get_ref().is_empty() || localized.get_ref().contains('/') {
-                    return Err(ConfigError::at(text, localized.span(), "a path segment is one word, without a slash"));
+                    return Err(ConfigError::at(
+                        text,
+                        localized.span(),
+                        "a path segment is one word, without a slash",
+                    ));
                 }
                 let added = routes.with_segment(set, id, bare, localized.get_ref());
                 routes = added.map_err(|error| ConfigError::at(text, localized.span(), error))?;
@@ -229,7 +252,8 @@ impl RememberTable {
         let cookie = match self.cookie {
             Some(name) if !is_name(name.get_ref()) => {
                 let error = format!("`{}` is no name for a cookie", name.get_ref().escape_debug());
-                return Err(ConfigError::at(text, name.span(), error).with_help("use ASCII letters, digits, `-` and `_`"));
+                return Err(ConfigError::at(text, name.span(), error)
+                    .with_help("use ASCII letters, digits, `-` and `_`"));
             }
             Some(name) => name.into_inner(),
             None => "locale".to_owned(),
@@ -237,7 +261,12 @@ impl RememberTable {
         let secure = self.secure.unwrap_or(false);
         let same_site = match &self.same_site {
             Some(word) if matches!(word.get_ref(), SameSiteWord::None) && !secure => {
-                return Err(ConfigError::at(text, word.span(), "browsers refuse a cookie with `same-site = \"none\"` that is not secure").with_help("add `secure = true`"));
+                return Err(ConfigError::at(
+                    text,
+                    word.span(),
+                    "browsers refuse a cookie with `same-site = \"none\"` that is not secure",
+                )
+                .with_help("add `secure = true`"));
             }
             word => match word.as_ref().map(Spanned::get_ref) {
                 Some(SameSiteWord::Strict) => SameSite::Strict,
@@ -263,7 +292,8 @@ fn tag(text: &str, locale: &Spanned<String>) -> Result<LanguageTag, ConfigError>
 
 fn find(text: &str, set: &LocaleSet, locale: &Spanned<String>) -> Result<LocaleId, ConfigError> {
     set.exact(&tag(text, locale)?).ok_or_else(|| {
-        ConfigError::at(text, locale.span(), format!("`{}` is none of the locales", locale.get_ref())).with_help("add it to `locales`, or correct it")
+        ConfigError::at(text, locale.span(), format!("`{}` is none of the locales", locale.get_ref()))
+            .with_help("add it to `locales`, or correct it")
     })
 }
 
@@ -271,5 +301,6 @@ fn absolute(text: &str, path: &Spanned<String>) -> Result<String, ConfigError> {
     if crow_fly_core::route::is_local(path.get_ref()) {
         return Ok(path.get_ref().clone());
     }
-    Err(ConfigError::at(text, path.span(), format!("`{}` is no path", path.get_ref().escape_debug())).with_help("begin it with one slash: `/assets`"))
+    Err(ConfigError::at(text, path.span(), format!("`{}` is no path", path.get_ref().escape_debug()))
+        .with_help("begin it with one slash: `/assets`"))
 }

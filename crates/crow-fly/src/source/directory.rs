@@ -37,7 +37,10 @@ impl Directory {
             let Some(section) = section_of(&path) else { continue };
             let length = std::fs::metadata(&path).map_err(|error| wrong(&path, error))?.len();
             if length > SectionSource::MAX_LENGTH as u64 {
-                let error = io::Error::new(io::ErrorKind::FileTooLarge, format!("{length} bytes; {} are read at most", SectionSource::MAX_LENGTH));
+                let error = io::Error::new(
+                    io::ErrorKind::FileTooLarge,
+                    format!("{length} bytes; {} are read at most", SectionSource::MAX_LENGTH),
+                );
                 return Err(wrong(&path, error));
             }
             let text = std::fs::read_to_string(&path).map_err(|error| wrong(&path, error))?;

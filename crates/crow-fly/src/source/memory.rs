@@ -18,7 +18,9 @@ pub struct Memory {
 
 impl Memory {
     /// Catalogs from locale, section and TOML.
-    pub fn new<L: Into<String>, S: Into<String>, T: Into<String>>(catalogs: impl IntoIterator<Item = (L, S, T)>) -> Self {
+    pub fn new<L: Into<String>, S: Into<String>, T: Into<String>>(
+        catalogs: impl IntoIterator<Item = (L, S, T)>,
+    ) -> Self {
         let mut sections: BTreeMap<String, Vec<SectionFile>> = BTreeMap::new();
         for (locale, section, text) in catalogs {
             let (locale, section) = (locale.into(), section.into());

@@ -8,9 +8,14 @@ use crate::config::{RememberConfig, SameSite};
 
 /// The value of the first cookie of a name. Cookies of other applications, and what is no cookie, are passed over.
 pub(super) fn read<'r>(headers: &'r HeaderMap, name: &str) -> Option<&'r str> {
-    headers.get_all(COOKIE).iter().filter_map(|line| std::str::from_utf8(line.as_bytes()).ok()).find_map(|line| {
-        line.split(';').filter_map(|pair| pair.split_once('=')).find(|(found, _)| found.trim() == name).map(|(_, value)| value.trim())
-    })
+    headers.get_all(COOKIE).iter().filter_map(|line| std::str::from_utf8(line.as_bytes()).ok()).find_map(
+        |line| {
+            line.split(';')
+                .filter_map(|pair| pair.split_once('='))
+                .find(|(found, _)| found.trim() == name)
+                .map(|(_, value)| value.trim())
+        },
+    )
 }
 
 /// The `Set-Cookie` header for a locale.

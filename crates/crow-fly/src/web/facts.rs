@@ -3,9 +3,9 @@
 use std::borrow::Cow;
 
 use crow_fly_core::policy::{Facts, SessionValue, Source};
+use http::Method;
 use http::header::{ACCEPT_LANGUAGE, HOST};
 use http::request::Parts;
-use http::Method;
 
 use super::cookies;
 use super::layer::VisitorLocale;
@@ -22,14 +22,25 @@ impl<'r> RequestReading<'r> {
     pub(super) fn of(parts: &'r Parts, config: &Config) -> Self {
         let uses = |source| config.policy.sources().contains(&source);
         let query = parts.uri.query().filter(|_| uses(Source::Query)).unwrap_or_default();
-        let query_value = form_urlencoded::parse(query.as_bytes()).find(|(name, _)| *name == config.query_parameter);
+        let query_value =
+            form_urlencoded::parse(query.as_bytes()).find(|(name, _)| *name == config.query_parameter);
         Self {
             query_value: query_value.map(|(_, value)| value),
-            accept_language: parts.headers.get_all(ACCEPT_LANGUAGE).iter().map(|line| line.as_bytes()).collect(),
+            accept_language: parts
+                .headers
+                .get_all(ACCEPT_LANGUAGE)
+                .iter()
+                .map(|line| line.as_bytes())
+                .collect(),
         }
     }
 
-    pub(super) fn facts<'f>(&'f self, parts: &'f Parts, config: &Config, session: &'f SessionEntry) -> Facts<'f> {
+    pub(super) fn facts<'f>(
+        &'f self,
+        parts: &'f Parts,
+        config: &Config,
+        session: &'f SessionEntry,
+    ) -> Facts<'f> {
         Facts {
             path: parts.uri.path(),
             query: parts.uri.query(),
@@ -54,6 +65,10 @@ impl<'r> RequestReading<'r> {
 fn host(parts: &Parts) -> Option<&str> {
     parts.uri.host().or_else(|| {
         let host = parts.headers.get(HOST)?.to_str().ok()?;
-        Some(host.rsplit_once(':').filter(|(_, port)| port.bytes().all(|byte| byte.is_ascii_digit())).map_or(host, |(host, _)| host))
+        Some(
+            host.rsplit_once(':')
+                .filter(|(_, port)| port.bytes().all(|byte| byte.is_ascii_digit()))
+                .map_or(host, |(host, _)| host),
+        )
     })
 }

@@ -97,7 +97,11 @@ where
     }
 }
 
-async fn answer<S, B, R>(layer: LocaleLayer, mut inner: S, request: Request<B>) -> Result<Response<R>, S::Error>
+async fn answer<S, B, R>(
+    layer: LocaleLayer,
+    mut inner: S,
+    request: Request<B>,
+) -> Result<Response<R>, S::Error>
 where
     S: Service<Request<B>, Response = Response<R>>,
     B: Body,
@@ -156,7 +160,8 @@ where
         parts.uri = uri;
     }
     let request_facts = RequestFacts { path, query, decision };
-    let translator = Translator::new(crow.clone(), catalogs, request_facts.decision.locale, Some(request_facts));
+    let translator =
+        Translator::new(crow.clone(), catalogs, request_facts.decision.locale, Some(request_facts));
     parts.extensions.insert(translator.clone());
 
     let mut response = scope::within(translator, inner.call(Request::from_parts(parts, body))).await?;

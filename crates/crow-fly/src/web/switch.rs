@@ -32,7 +32,12 @@ pub(super) fn is_switch(crow: &CrowFly, path: &str) -> bool {
 }
 
 /// Answers the switch address: parameters `to` and `return`, in the query or in a posted form.
-pub(super) async fn answer<B, R>(crow: &CrowFly, sessions: Option<&dyn Sessions>, parts: &Parts, body: B) -> Response<R>
+pub(super) async fn answer<B, R>(
+    crow: &CrowFly,
+    sessions: Option<&dyn Sessions>,
+    parts: &Parts,
+    body: B,
+) -> Response<R>
 where
     B: Body,
     B::Error: Into<Box<dyn std::error::Error + Send + Sync>>,
@@ -73,7 +78,8 @@ where
 }
 
 fn read(crow: &CrowFly, form: &[u8]) -> Result<Choice, &'static str> {
-    let value = |wanted: &str| form_urlencoded::parse(form).find(|(name, _)| name == wanted).map(|(_, value)| value);
+    let value =
+        |wanted: &str| form_urlencoded::parse(form).find(|(name, _)| name == wanted).map(|(_, value)| value);
     let to = value("to").ok_or("no locale was named")?;
     let tag = LanguageTag::parse_lenient(&to).map_err(|_| "the locale is no language tag")?;
     let policy = crow.policy();
@@ -91,13 +97,17 @@ fn read(crow: &CrowFly, form: &[u8]) -> Result<Choice, &'static str> {
     };
     let location = policy.path(locale, &bare);
     // The page behind a prefix may be an address that is not local by itself.
-    if is_local(&location) { Ok(Choice { locale, location }) } else { Err("the return address is not one of this site") }
+    if is_local(&location) {
+        Ok(Choice { locale, location })
+    } else {
+        Err("the return address is not one of this site")
+    }
 }
 
 fn bare_path(policy: &Policy, path: &str) -> String {
     match policy.routes().read(policy.set(), path) {
         Reading::Page { path, .. } => path.into_owned(),
-        Reading::Moved(address) => match policy.routes().read(policy.set(), &address) {
+        Reading::Moved { address, .. } => match policy.routes().read(policy.set(), &address) {
             Reading::Page { path, .. } => path.into_owned(),
             _ => address,
         },

@@ -1,8 +1,8 @@
 //! Catalogs: loaded when needed, once; texts from the chain, from code, and a marker.
 
 use std::sync::Arc;
-use std::sync::atomic::{AtomicUsize, Ordering};
 use std::sync::Mutex;
+use std::sync::atomic::{AtomicUsize, Ordering};
 
 use crow_fly::source::{CatalogSource, Directory, Loading, Memory, SourceError};
 use crow_fly::{Config, CrowFly, args, say};
@@ -24,7 +24,11 @@ impl CatalogSource for Counted {
             for _ in 0..50 {
                 tokio::task::yield_now().await;
             }
-            if self.failures.fetch_update(Ordering::SeqCst, Ordering::SeqCst, |left| left.checked_sub(1)).is_ok() {
+            if self
+                .failures
+                .fetch_update(Ordering::SeqCst, Ordering::SeqCst, |left| left.checked_sub(1))
+                .is_ok()
+            {
                 return Err(SourceError::new("a made-up place", "it is not there"));
             }
             catalogs().load(locale).await
@@ -68,7 +72,10 @@ async fn texts_come_from_the_chain_then_from_code_then_a_marker() {
     assert_eq!(british.text("home.words"), "British words");
     assert_eq!(british.text("home.only-english"), "Only English");
     assert_eq!(british.html("home.only-english").as_str(), "Only <b>English</b>");
-    assert_eq!(welsh.html("home.only-english").as_str(), "<span lang=\"en\" dir=\"ltr\">Only <b>English</b></span>");
+    assert_eq!(
+        welsh.html("home.only-english").as_str(),
+        "<span lang=\"en\" dir=\"ltr\">Only <b>English</b></span>"
+    );
     assert_eq!(welsh.text(say("home.new").with(args! { n: 1234 }).or("{$n} new")), "1,234 new");
     assert_eq!(welsh.html(say("home.new").or("new")).as_str(), "<span lang=\"en\" dir=\"ltr\">new</span>");
     for key in ["home.nothing", "home.group", "home.broken", "nosuch.key", "nosection", ""] {
@@ -79,7 +86,10 @@ async fn texts_come_from_the_chain_then_from_code_then_a_marker() {
     assert!(crow.translator(&"de".parse().unwrap()).await.is_none());
 
     let production = self::crow(&format!("development = false\n{CONFIG}"));
-    assert_eq!(production.translator(&"cy".parse().unwrap()).await.unwrap().text("home.nothing"), "home.nothing");
+    assert_eq!(
+        production.translator(&"cy".parse().unwrap()).await.unwrap().text("home.nothing"),
+        "home.nothing"
+    );
 }
 
 #[tokio::test]
@@ -97,7 +107,10 @@ async fn a_directory_is_read_by_locale_and_nothing_outside_it() {
     let crow = CrowFly::from_file(folder.path().join("crow-fly.toml")).unwrap();
     assert_eq!(crow.translator(&"cy".parse().unwrap()).await.unwrap().text("home.words"), "from disk");
     let directory = Directory::new(folder.path().join("catalogs"));
-    assert_eq!(directory.read("en").unwrap().iter().map(|file| file.section.as_str()).collect::<Vec<_>>(), ["home"]);
+    assert_eq!(
+        directory.read("en").unwrap().iter().map(|file| file.section.as_str()).collect::<Vec<_>>(),
+        ["home"]
+    );
     assert!(directory.read("nosuch").unwrap().is_empty());
     assert!(Memory::default().load("en").await.unwrap().is_empty());
 }

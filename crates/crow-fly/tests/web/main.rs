@@ -27,7 +27,11 @@ cy = "teithiau"
 
 fn catalogs() -> Memory {
     Memory::new([
-        ("en", "home", "hello = 'Hello, {$name}'\nwords = 'words'\nonly-english = 'Only {#b}English{/b}'\n[group]\nkey = 'x'\n"),
+        (
+            "en",
+            "home",
+            "hello = 'Hello, {$name}'\nwords = 'words'\nonly-english = 'Only {#b}English{/b}'\n[group]\nkey = 'x'\n",
+        ),
         ("en-GB", "home", "words = 'British words'"),
         ("cy", "home", "hello = 'Helo, {$name}'\nwords = 'geiriau'\nbroken = '{$'"),
         ("pl", "home", "hello = 'Cześć, {$name}'\nwords = 'słowa'"),
@@ -42,11 +46,26 @@ fn crow(config: &str) -> CrowFly {
 /// Pages that tell what they were asked, and by whom.
 fn pages() -> Router {
     Router::new()
-        .route("/", get(|t: Translator| async move { format!("home {} {}", t.locale(), t.text("home.words")) }))
-        .route("/sailings/{id}", get(|t: Translator, uri: http::Uri| async move { format!("sailing {} {uri} {}", t.locale(), t.path("/sailings/1?a=b")) }))
-        .route("/hello/{name}", get(|t: Translator, axum::extract::Path(name): axum::extract::Path<String>| async move { t.html(("home.hello", args! { name: &name })).into_string() }))
+        .route(
+            "/",
+            get(|t: Translator| async move { format!("home {} {}", t.locale(), t.text("home.words")) }),
+        )
+        .route(
+            "/sailings/{id}",
+            get(|t: Translator, uri: http::Uri| async move {
+                format!("sailing {} {uri} {}", t.locale(), t.path("/sailings/1?a=b"))
+            }),
+        )
+        .route(
+            "/hello/{name}",
+            get(|t: Translator, axum::extract::Path(name): axum::extract::Path<String>| async move {
+                t.html(("home.hello", args! { name: &name })).into_string()
+            }),
+        )
         .route("/assets/x.css", get(|t: Option<Translator>| async move { format!("css {}", t.is_none()) }))
-        .fallback(|t: Translator| async move { (http::StatusCode::NOT_FOUND, format!("missing {}", t.locale())) })
+        .fallback(
+            |t: Translator| async move { (http::StatusCode::NOT_FOUND, format!("missing {}", t.locale())) },
+        )
 }
 
 fn app(config: &str) -> Router {

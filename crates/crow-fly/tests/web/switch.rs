@@ -11,7 +11,10 @@ async fn a_choice_is_remembered_and_leads_back_to_the_page() {
     let app = app(CONFIG);
     let mut visitor = Visitor::of(&app).prefers("pl");
     let answer = visitor.get("/locale?to=cy&return=/sailings/7?a%3Db%26c").await;
-    assert_eq!((answer.status, answer.header("location")), (StatusCode::FOUND, "/cy/teithiau/7?a=b&c".to_owned()));
+    assert_eq!(
+        (answer.status, answer.header("location")),
+        (StatusCode::FOUND, "/cy/teithiau/7?a=b&c".to_owned())
+    );
     insta::assert_snapshot!(answer.header("set-cookie").split(", id=").next().unwrap(), @"locale=cy; HttpOnly; SameSite=Lax; Path=/; Max-Age=31536000");
     assert!(answer.header("cache-control").contains("no-store"));
 
@@ -33,7 +36,10 @@ async fn a_choice_is_remembered_and_leads_back_to_the_page() {
 async fn a_form_may_be_posted_and_return_to_the_address_in_the_bar() {
     let mut visitor = Visitor::of(&app(CONFIG));
     let answer = visitor.ask(Method::POST, "/locale", "to=pl&return=%2Fcy%2Fteithiau%2F7%3Fa").await;
-    assert_eq!((answer.status, answer.header("location")), (StatusCode::SEE_OTHER, "/pl/sailings/7?a".to_owned()));
+    assert_eq!(
+        (answer.status, answer.header("location")),
+        (StatusCode::SEE_OTHER, "/pl/sailings/7?a".to_owned())
+    );
     let answer = visitor.ask(Method::POST, "/locale?return=/EN-gb/x", "to=cy").await;
     assert_eq!(answer.header("location"), "/cy/x");
     assert_eq!(visitor.ask(Method::DELETE, "/locale?to=cy", "").await.status, StatusCode::METHOD_NOT_ALLOWED);
@@ -73,10 +79,12 @@ async fn forged_choices_are_refused_and_nothing_is_remembered() {
 #[tokio::test]
 async fn sessions_of_another_shape_are_passed_over() {
     let sessions = SessionManagerLayer::new(MemoryStore::default()).with_secure(false);
-    let spoil = axum::middleware::from_fn(|session: Session, request: axum::extract::Request, next: axum::middleware::Next| async move {
-        session.insert("locale", ["cy"]).await.unwrap();
-        next.run(request).await
-    });
+    let spoil = axum::middleware::from_fn(
+        |session: Session, request: axum::extract::Request, next: axum::middleware::Next| async move {
+            session.insert("locale", ["cy"]).await.unwrap();
+            next.run(request).await
+        },
+    );
     let app = crow(CONFIG).router(pages()).layer(spoil).layer(sessions);
     assert_eq!(Visitor::of(&app).get("/").await.body, "home en words");
     assert_eq!(Visitor::of(&app).prefers("pl").get("/").await.header("location"), "/pl");
@@ -87,7 +95,9 @@ async fn the_menu_is_the_configuration() {
     let menu = axum::Router::new().route(
         "/page",
         axum::routing::get(|t: crow_fly::Translator| async move {
-            let line = |item: &crow_fly::MenuItem| format!("{} {} {} {}", item.locale, item.own_name, item.address, item.current);
+            let line = |item: &crow_fly::MenuItem| {
+                format!("{} {} {} {}", item.locale, item.own_name, item.address, item.current)
+            };
             t.menu().iter().map(line).collect::<Vec<_>>().join("\n")
         }),
     );

@@ -50,7 +50,8 @@ impl Visitor {
         if !cookies.is_empty() {
             headers.insert(COOKIE, HeaderValue::from_bytes(cookies.join("; ").as_bytes()).unwrap());
         }
-        let response = self.app.clone().oneshot(request.body(Body::from(form.to_owned())).unwrap()).await.unwrap();
+        let response =
+            self.app.clone().oneshot(request.body(Body::from(form.to_owned())).unwrap()).await.unwrap();
         let (parts, body) = response.into_parts();
         for cookie in parts.headers.get_all(SET_COOKIE) {
             let (name, rest) = cookie.to_str().unwrap().split_once('=').unwrap();

@@ -1,0 +1,137 @@
+//! The command as a process: what it prints, and how it ends.
+
+#![allow(clippy::unwrap_used, reason = "a test fails by panicking")]
+
+use std::path::Path;
+
+use assert_cmd::Command;
+
+const FERRY: &str = concat!(env!("CARGO_MANIFEST_DIR"), "/../../examples/ferry");
+const BROKEN: &str = concat!(env!("CARGO_MANIFEST_DIR"), "/tests/command/broken");
+
+/// Runs the command in a folder: status, output and errors as one text.
+fn run(folder: &str, arguments: &[&str]) -> String {
+    let output = Command::cargo_bin("crow-fly")
+        .unwrap()
+        .current_dir(folder)
+        .env("COLUMNS", "100")
+        .args(arguments)
+        .output()
+        .unwrap();
+    let text = |bytes: Vec<u8>| String::from_utf8(bytes).unwrap();
+    let (out, err) = (text(output.stdout), text(output.stderr));
+    let mut shown =
+        format!("$ crow-fly {}\nstatus {}\n{out}", arguments.join(" "), output.status.code().unwrap());
+    if !err.is_empty() {
+        shown.push_str(&format!("--- errors ---\n{err}"));
+    }
+    shown
+}
+
+/// One snapshot for several calls in the demo's folder.
+fn ferry(calls: &[&[&str]]) -> String {
+    calls.iter().map(|arguments| run(FERRY, arguments)).collect::<Vec<_>>().join("\n")
+}
+
+#[test]
+fn says_a_message() {
+    insta::assert_snapshot!(ferry(&[
+        &["say", "sailing.seats-left", "seats=3"],
+        &["say", "sailing.seats-left", "--locale", "pl", "seats=1234"],
+        &["say", "sailing.ordinal", "-l", "cy", "place=5"],
+        &["say", "home.summary", "-l", "ar", "count=2", "--html"],
+        &["say", "common.company", "-l", "en-GB"],
+        &["say", "trip.thanks", "name=<Mair>", "--html"],
+        &["say", "trip.thanks", "--json"],
+        &["say", "trip.thanks", "nam=x"],
+        &["say", "trip.nothing"],
+        &["say", "trip"],
+        &["say", "trip.title", "-l", "de"],
+        &["say", "trip.title", "x"],
+    ]));
+}
+
+#[test]
+fn explains_a_decision() {
+    insta::assert_snapshot!(ferry(&[
+        &["explain", "/cy/sailings/2?x=1", "--cookie", "pl"],
+        &["explain", "--accept-language", "de, pl;q=0.8", "--session", ""],
+        &[
+            "explain",
+            "/",
+            "--session",
+            "{\"old\":1}",
+            "--cookie",
+            "../../x",
+            "--accept-language",
+            "en-AU,en;q=0.5"
+        ],
+        &["explain", "/", "--method", "POST", "--cookie", "cy"],
+        &["explain", "/CY/x?a=b"],
+        &["explain", "/de/x"],
+        &["explain", "/assets/ferry.css"],
+        &["explain", "https://ferries.example/pl", "--json"],
+    ]));
+}
+
+#[test]
+fn finds_nothing_wrong_with_the_demo() {
+    insta::assert_snapshot!(ferry(&[&["check"], &["check", "--locale", "en-GB", "--json"]]));
+}
+
+#[test]
+fn checks_catalogs_that_have_mistakes() {
+    let calls: [&[&str]; 3] =
+        [&["check"], &["check", "-l", "pl", "--json"], &["check", "-l", "pl", "--fail-on", "error"]];
+    insta::assert_snapshot!(calls.map(|arguments| run(BROKEN, arguments)).join("\n"));
+}
+
+#[test]
+fn shows_tags_and_headers() {
+    insta::assert_snapshot!(ferry(&[
+        &["tag", "zh-HK"],
+        &["tag", "en_GB.UTF-8"],
+        &["tag", "cy", "--json"],
+        &["tag", "en-GBX1-"],
+        &["header", "en-AU, pl;q=0.8, de;q=0, *;q=0.1, ;;"],
+        &["header", "ja"],
+        &["header", "cy-GB", "--json"],
+    ]));
+    // A tag can be looked at where there is no application.
+    let nowhere = tempfile::tempdir().unwrap();
+    assert!(run(nowhere.path().to_str().unwrap(), &["tag", "cy"]).contains("Cymraeg"));
+}
+
+#[test]
+fn helps() {
+    insta::assert_snapshot!(ferry(&[
+        &["--help"],
+        &["say", "--help"],
+        &["explain", "--help"],
+        &["check", "--help"]
+    ]));
+}
+
+#[test]
+fn what_cannot_be_carried_out_is_said_with_status_two() {
+    let folder = tempfile::tempdir().unwrap();
+    let path = folder.path().to_str().unwrap();
+    insta::assert_snapshot!(run(path, &["check"]), @r"
+    $ crow-fly check
+    status 2
+    --- errors ---
+    error: crow-fly.toml: the configuration cannot be read; name the file, or work in the folder it lies in: No such file or directory (os error 2)
+    ");
+    std::fs::write(
+        Path::new(path).join("crow-fly.toml"),
+        "default = 'en'\nlocales = ['en']\n[policy]\nsource = []",
+    )
+    .unwrap();
+    insta::assert_snapshot!(run(path, &["check"]), @r"
+    $ crow-fly check
+    status 2
+    --- errors ---
+    error: crow-fly.toml:4:1: unknown field `source`, expected one of `sources`, `bare-default`, `redirect`, `formats`, `unsupported-prefix`, `skip`, `base`, `query`, `header`, `hosts`
+    ");
+    assert!(run(path, &["nosuch"]).contains("status 2"));
+}

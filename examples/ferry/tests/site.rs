@@ -1,0 +1,156 @@
+//! The demo as its visitors meet it: the real program on a real port, asked over HTTP.
+
+#![allow(clippy::unwrap_used, reason = "a test fails by panicking")]
+
+use std::io::{BufRead, BufReader};
+use std::process::{Child, Command, Stdio};
+
+use reqwest::redirect::Policy;
+use reqwest::{Client, Response, StatusCode};
+
+/// The running program; stopped when it is dropped.
+struct Site {
+    program: Child,
+    address: String,
+}
+
+impl Site {
+    /// Starts the demo on a port the system gives.
+    fn open() -> Self {
+        let mut program = Command::new(env!("CARGO_BIN_EXE_ferry"))
+            .args(["--port", "0"])
+            .env("RUST_LOG", "error")
+            .stdout(Stdio::piped())
+            .spawn()
+            .unwrap();
+        let mut lines = BufReader::new(program.stdout.take().unwrap()).lines();
+        let line = lines.find_map(|line| line.ok().filter(|line| line.contains("  en "))).unwrap();
+        let address = line.trim().trim_start_matches("en").trim().trim_end_matches('/').to_owned();
+        // The rest is read away, so that the program never waits for a reader.
+        std::thread::spawn(move || lines.for_each(drop));
+        Self { program, address }
+    }
+
+    fn at(&self, path: &str) -> String {
+        format!("{}{path}", self.address)
+    }
+}
+
+impl Drop for Site {
+    fn drop(&mut self) {
+        let _ = self.program.kill();
+        let _ = self.program.wait();
+    }
+}
+
+fn browser(follow: bool) -> Client {
+    let policy = if follow { Policy::limited(5) } else { Policy::none() };
+    Client::builder().cookie_store(true).redirect(policy).no_proxy().build().unwrap()
+}
+
+fn header<'r>(response: &'r Response, name: &str) -> &'r str {
+    response.headers().get(name).map_or("", |value| value.to_str().unwrap())
+}
+
+/// The `lang` and `dir` of a page, its title, and its first paragraph of content.
+fn essence(html: &str) -> String {
+    let between = |start: &str, end: &str| {
+        html.split_once(start).and_then(|(_, rest)| rest.split_once(end)).map_or("", |(text, _)| text)
+    };
+    format!(
+        "{} | {} | {}",
+        between("<html ", ">"),
+        between("<title>", "</title>"),
+        between("<p class=\"lead\">", "</p>")
+    )
+}
+
+#[tokio::test]
+async fn every_page_speaks_every_language() {
+    let (site, browser) = (Site::open(), browser(true));
+    let mut seen = Vec::new();
+    for locale in ["", "/en-GB", "/cy", "/pl", "/ar"] {
+        for page in ["/", "/sailings/2", "/trip", "/sailings/99"] {
+            let path =
+                if page == "/" && !locale.is_empty() { locale.to_owned() } else { format!("{locale}{page}") };
+            let response = browser.get(site.at(&path)).send().await.unwrap();
+            let (status, language) =
+                (response.status().as_u16(), header(&response, "content-language").to_owned());
+            let html = response.text().await.unwrap();
+            assert!(!html.contains('⟦') && !html.contains("{$"), "{path}: {html}");
+            assert_eq!(html.matches("hreflang=").count(), 5, "{path} has a menu");
+            assert_eq!(html.matches("aria-current").count(), 1, "{path} marks one language");
+            seen.push(format!("{path} {status} {language} | {}", essence(&html)));
+        }
+    }
+    insta::assert_snapshot!(seen.join("\n"));
+}
+
+#[tokio::test]
+async fn a_first_visit_a_switch_and_a_return() {
+    let (site, browser) = (Site::open(), browser(false));
+    let get = |path: &str| browser.get(site.at(path)).header("accept-language", "pl, en;q=0.5").send();
+    let first = get("/").await.unwrap();
+    assert_eq!((first.status(), header(&first, "location")), (StatusCode::FOUND, "/pl"));
+
+    let switched = get("/locale?to=cy&return=%2F%3Fboat%3DCurlew").await.unwrap();
+    assert_eq!(header(&switched, "location"), "/cy?boat=Curlew");
+    let page = get("/cy?boat=Curlew").await.unwrap().text().await.unwrap();
+    assert!(page.contains("<html lang=\"cy\" dir=\"ltr\">") && page.contains("tri hwyliad"), "{page}");
+    assert_eq!(header(&get("/").await.unwrap(), "location"), "/cy");
+
+    get("/locale?to=en&return=/").await.unwrap();
+    assert_eq!(get("/").await.unwrap().status(), StatusCode::OK);
+    for forged in ["/locale?to=xx&return=/", "/locale?to=cy&return=//evil.example"] {
+        assert_eq!(get(forged).await.unwrap().status(), StatusCode::BAD_REQUEST);
+    }
+    assert_eq!(get("/de").await.unwrap().status(), StatusCode::NOT_FOUND);
+    assert_eq!(get("/assets/ferry.css").await.unwrap().status(), StatusCode::OK);
+}
+
+#[tokio::test]
+async fn a_booking_and_its_mistakes() {
+    let (site, browser) = (Site::open(), browser(true));
+    let book =
+        |path: &str, form: [(&'static str, &'static str); 2]| browser.post(site.at(path)).form(&form).send();
+    let mut errors = Vec::new();
+    for (path, form) in [
+        ("/sailings/3", [("name", ""), ("seats", "5")]),
+        ("/cy/sailings/3", [("name", "Mair"), ("seats", "5")]),
+        ("/pl/sailings/3", [("name", " "), ("seats", "5")]),
+        ("/ar/sailings/3", [("name", "x"), ("seats", "0")]),
+        ("/pl/sailings/4", [("name", "x"), ("seats", "1")]),
+    ] {
+        let response = book(path, form).await.unwrap();
+        assert_eq!(response.status(), StatusCode::UNPROCESSABLE_ENTITY);
+        let html = response.text().await.unwrap();
+        let list = html.split_once("role=\"alert\">").unwrap().1.split_once("</ul>").unwrap().0;
+        errors.push(format!("{path}: {}", list.trim()));
+    }
+    insta::assert_snapshot!(errors.join("\n"));
+
+    let booked = book("/pl/sailings/3", [("name", "<b>Łucja & Mair</b>"), ("seats", "3")]).await.unwrap();
+    assert!(booked.url().path() == "/pl/trip");
+    let html = booked.text().await.unwrap();
+    assert!(html.contains("<bdi>&lt;b&gt;Łucja &amp; Mair&lt;/b&gt;</bdi>"), "{html}");
+    assert!(html.contains("3 miejsca") && html.contains("37,50 korony"), "{html}");
+    let welsh = browser.get(site.at("/cy/trip")).send().await.unwrap().text().await.unwrap();
+    assert!(welsh.contains("3 sedd o"), "{welsh}");
+}
+
+#[tokio::test]
+async fn a_taken_port_is_replaced_by_a_free_one() {
+    let taken = std::net::TcpListener::bind(("127.0.0.1", 0)).unwrap();
+    let port = taken.local_addr().unwrap().port().to_string();
+    let mut program = Command::new(env!("CARGO_BIN_EXE_ferry"))
+        .args(["--port", &port])
+        .stdout(Stdio::piped())
+        .spawn()
+        .unwrap();
+    let lines: Vec<String> =
+        BufReader::new(program.stdout.take().unwrap()).lines().take(3).map(Result::unwrap).collect();
+    program.kill().unwrap();
+    program.wait().unwrap();
+    assert_eq!(lines[0], format!("Port {port} is in use; taking a free one."));
+    assert!(!lines[2].contains(&format!(":{port}/")));
+}
