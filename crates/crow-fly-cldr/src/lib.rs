@@ -25,6 +25,7 @@ pub mod scripts;
 mod code;
 #[path = "generated/mod.rs"]
 #[rustfmt::skip]
+#[allow(clippy::pedantic, reason = "data as it was written")]
 mod generated;
 
 pub use code::{Code, Parts, code};

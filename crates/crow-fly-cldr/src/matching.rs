@@ -10,6 +10,9 @@ pub const LANGUAGE_DEFAULT: u8 = table::LANGUAGE_DEFAULT;
 /// The distance of two scripts that no row joins.
 pub const SCRIPT_DEFAULT: u8 = table::SCRIPT_DEFAULT;
 
+/// Language, script, the bits of the desired and the supported class that count with their values, distance.
+pub(crate) type RegionRow = ([u8; 3], [u8; 4], (u8, u8), (u8, u8), u8);
+
 /// How many classes of regions there are at most: see [`region_class`].
 pub const REGION_CLASSES: usize = 32;
 
@@ -41,7 +44,7 @@ pub fn region_class(region: Code) -> u8 {
 /// The distance of two different regions, by their classes, in a language and script (zero: of any): the first
 /// row of the data that holds.
 pub fn region_distance(language: Code, script: Code, desired: u8, supported: u8) -> u8 {
-    let holds = |row: &&([u8; 3], [u8; 4], (u8, u8), (u8, u8), u8)| {
+    let holds = |row: &&RegionRow| {
         (row.0 == [0; 3] || code(&row.0) == language)
             && (row.1 == [0; 4] || code(&row.1) == script)
             && desired & row.2.0 == row.2.1

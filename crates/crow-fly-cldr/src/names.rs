@@ -34,7 +34,7 @@ const ENTRY: usize = 6;
 impl Names {
     /// The name of `key` in exactly this locale or one it inherits from; none where the locale is not in the set.
     pub fn get(self, locale: &str, key: &str) -> Option<&'static str> {
-        let key = self.search(self.key_count()?, |at| self.text(self.u32(HEAD + at * KEY)?), key)?;
+        let key = Self::search(self.key_count()?, |at| self.text(self.u32(HEAD + at * KEY)?), key)?;
         let mut locale = self.locale(locale)?;
         // No chain of parents is longer than four; the bound only guards against a damaged file.
         for _ in 0..8 {
@@ -68,15 +68,10 @@ impl Names {
     }
 
     fn locale(self, locale: &str) -> Option<usize> {
-        self.search(self.locale_count()?, |at| self.text(self.u32(self.locale_row(at)?)?), locale)
+        Self::search(self.locale_count()?, |at| self.text(self.u32(self.locale_row(at)?)?), locale)
     }
 
-    fn search(
-        self,
-        count: usize,
-        text: impl Fn(usize) -> Option<&'static str>,
-        wanted: &str,
-    ) -> Option<usize> {
+    fn search(count: usize, text: impl Fn(usize) -> Option<&'static str>, wanted: &str) -> Option<usize> {
         let (mut low, mut high) = (0, count);
         while low < high {
             let middle = low + (high - low) / 2;

@@ -3,6 +3,7 @@
 //! Every locale of CLDR knows its own name. Names in other languages take the feature `names`, with about 3 MB of
 //! data; without it [`name`] answers only where a locale names itself.
 
+use alloc::borrow::ToOwned;
 use alloc::string::{String, ToString};
 use alloc::vec::Vec;
 
@@ -71,17 +72,17 @@ pub fn name(tag: &LanguageTag, language: &LanguageTag, casing: Casing) -> Option
 
     let mut details: Vec<String> = Vec::new();
     let mut detail =
-        |key: String, code: &str| details.push(get(&key).map_or_else(|| code.to_string(), bracketed));
+        |key: String, code: &str| details.push(get(&key).map_or_else(|| code.to_owned(), bracketed));
     if let Some(script) = script.as_deref().filter(|_| !with_script) {
-        detail(script.to_string(), script);
+        detail(script.to_owned(), script);
     }
     if let Some(region) = region.as_deref().filter(|_| !with_region) {
-        detail(region.to_string(), region);
+        detail(region.to_owned(), region);
     }
     for variant in tag.variants() {
         detail(alloc::format!("+{variant}"), variant);
     }
-    let mut name = language.to_string();
+    let mut name = language.to_owned();
     if !details.is_empty() {
         let separator = get("{separator}").unwrap_or("{0}, {1}");
         let joined = details.into_iter().reduce(|one, next| fill(separator, &one, &next)).unwrap_or_default();

@@ -30,10 +30,11 @@ pub(super) fn table(packages: &Packages) -> Result<Table> {
     }
     for row in data["languageMatch"].as_array().context("no rows")? {
         for side in ["_desired", "_supported"] {
-            if let Some(region) = row[side].as_str().and_then(|pattern| pattern.split('-').nth(2)) {
-                if !region.starts_with(['$', '*']) && !sets.iter().any(|(name, _)| name == region) {
-                    sets.push((region.to_owned(), BTreeSet::from([region.to_owned()])));
-                }
+            if let Some(region) = row[side].as_str().and_then(|pattern| pattern.split('-').nth(2))
+                && !region.starts_with(['$', '*'])
+                && !sets.iter().any(|(name, _)| name == region)
+            {
+                sets.push((region.to_owned(), BTreeSet::from([region.to_owned()])));
             }
         }
     }
@@ -101,7 +102,7 @@ pub(super) fn table(packages: &Packages) -> Result<Table> {
     source.array("LANGUAGES", "([u8; 3], [u8; 3], u8)", languages);
     source.array("SCRIPTS", "(super::Parts, super::Parts, u8)", scripts);
     source.line("/// Language and script (zeros: any), the bits that count of the desired and the supported region's class and\n/// their values, distance; in the order of the data.");
-    source.array("REGIONS", "([u8; 3], [u8; 4], (u8, u8), (u8, u8), u8)", regions);
+    source.array("REGIONS", "super::RegionRow", regions);
     Ok(source.finish())
 }
 

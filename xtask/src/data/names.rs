@@ -3,7 +3,7 @@
 //! Two files of one form: `own_names.bin` holds what each locale needs to name itself, `names.bin` everything.
 //! The form is described where it is read, in `crow-fly-cldr/src/names.rs`.
 
-use std::collections::BTreeMap;
+use std::collections::{BTreeMap, BTreeSet};
 
 use anyhow::{Context, Result};
 use serde_json::Value;
@@ -135,9 +135,8 @@ fn parents(packages: &Packages, all: &BTreeMap<String, Names>) -> Result<BTreeMa
 }
 
 fn encode(all: &BTreeMap<String, Names>, parents: &BTreeMap<String, String>) -> Result<Vec<u8>> {
-    let keys: BTreeMap<&str, ()> =
-        all.values().flat_map(|names| names.keys().map(|key| (key.as_str(), ()))).collect();
-    let keys: Vec<&str> = keys.into_keys().collect();
+    let keys: BTreeSet<&str> = all.values().flat_map(|names| names.keys().map(String::as_str)).collect();
+    let keys: Vec<&str> = keys.into_iter().collect();
     let locales: Vec<&str> = all.keys().map(String::as_str).collect();
     let mut pool = Pool::default();
 

@@ -82,7 +82,7 @@ fn relation(text: &str) -> Result<String> {
         Some((operand, modulus)) => (operand.trim(), modulus.trim().parse::<u32>()?),
         None => (left.trim(), 0),
     };
-    if modulus != 0 && 10_u64.pow(18) % u64::from(modulus) != 0 {
+    if modulus != 0 && !10_u64.pow(18).is_multiple_of(u64::from(modulus)) {
         bail!("the reader keeps the last eighteen digits, which do not tell the rest by {modulus}");
     }
     if !["n", "i", "v", "w", "f", "t", "c", "e"].contains(&operand) {

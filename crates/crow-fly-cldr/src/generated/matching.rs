@@ -475,7 +475,7 @@ pub(crate) static SCRIPTS: [(super::Parts, super::Parts, u8); 50] = [
 
 /// Language and script (zeros: any), the bits that count of the desired and the supported region's class and
 /// their values, distance; in the order of the data.
-pub(crate) static REGIONS: [([u8; 3], [u8; 4], (u8, u8), (u8, u8), u8); 18] = [
+pub(crate) static REGIONS: [super::RegionRow; 18] = [
     (*b"ar\0", *b"\0\0\0\0", (8, 8), (8, 8), 4),
     (*b"ar\0", *b"\0\0\0\0", (8, 0), (8, 0), 4),
     (*b"ar\0", *b"\0\0\0\0", (0, 0), (0, 0), 5),

@@ -2,6 +2,7 @@
 
 use crate::Parts;
 use crate::aliases::Compound;
+use crate::matching::RegionRow;
 use crate::numbers::{Grouping, Shape, Symbols};
 use crate::plurals::{Category, Operand, Relation, Rule};
 

@@ -87,7 +87,7 @@ pub(crate) fn run(
         let rows = states.iter().map(|state| {
             let say = |count: usize| if count == 0 { "–".to_owned() } else { count.to_string() };
             let all = state.own + state.from_chain + state.missing;
-            let percent = if all == 0 { 100 } else { (state.own + state.from_chain) * 100 / all };
+            let percent = ((state.own + state.from_chain) * 100).checked_div(all).unwrap_or(100);
             let counts =
                 [state.own, state.from_chain, state.missing, state.errors, state.warnings, state.notes];
             [state.locale.clone(), format!("{percent}%")].into_iter().chain(counts.map(say)).collect()

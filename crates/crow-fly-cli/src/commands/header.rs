@@ -15,7 +15,7 @@ use crate::render;
 
 #[derive(Serialize)]
 struct Report {
-    ranges: Vec<Range>,
+    ranges: Vec<Wish>,
     excluded: Vec<String>,
     malformed: usize,
     truncated: bool,
@@ -24,7 +24,7 @@ struct Report {
 }
 
 #[derive(Serialize)]
-struct Range {
+struct Wish {
     range: String,
     weight: f64,
     /// The distance to each locale, in the order of `locales`; none for `*`.
@@ -85,7 +85,7 @@ pub(crate) fn run(
 }
 
 fn report(set: &LocaleSet, header: &AcceptLanguage<'_>) -> Report {
-    let range = |range: &crow_fly::core::accept::WeightedRange<'_>| Range {
+    let wish = |range: &crow_fly::core::accept::WeightedRange<'_>| Wish {
         range: range.as_str().to_owned(),
         weight: f64::from(range.weight()) / 1000.0,
         distances: LanguageTag::parse(range.as_str())
@@ -103,7 +103,7 @@ fn report(set: &LocaleSet, header: &AcceptLanguage<'_>) -> Report {
         },
     });
     Report {
-        ranges: header.ranges().iter().map(range).collect(),
+        ranges: header.ranges().iter().map(wish).collect(),
         excluded: header.excluded().iter().map(|range| range.as_str().to_owned()).collect(),
         malformed: header.malformed(),
         truncated: header.is_truncated(),

@@ -35,12 +35,9 @@ pub(crate) fn run(
             tried.push(tag.to_string());
             continue;
         };
-        let message = match Message::parse(entry.text()) {
-            Ok(message) => message,
-            Err(_) => bail!(
-                "{}: the message has errors; `crow-fly check` shows them",
-                project.file(&tag.to_string(), section).display()
-            ),
+        let Ok(message) = Message::parse(entry.text()) else {
+            let file = project.file(&tag.to_string(), section);
+            bail!("{}: the message has errors; `crow-fly check` shows them", file.display());
         };
         let args: Args<'_> =
             what.arguments.iter().map(|(name, value)| (name.as_str(), argument(value))).collect();

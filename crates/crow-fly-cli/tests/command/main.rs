@@ -20,12 +20,8 @@ fn run(folder: &str, arguments: &[&str]) -> String {
         .unwrap();
     let text = |bytes: Vec<u8>| String::from_utf8(bytes).unwrap();
     let (out, err) = (text(output.stdout), text(output.stderr));
-    let mut shown =
-        format!("$ crow-fly {}\nstatus {}\n{out}", arguments.join(" "), output.status.code().unwrap());
-    if !err.is_empty() {
-        shown.push_str(&format!("--- errors ---\n{err}"));
-    }
-    shown
+    let errors = if err.is_empty() { String::new() } else { format!("--- errors ---\n{err}") };
+    format!("$ crow-fly {}\nstatus {}\n{out}{errors}", arguments.join(" "), output.status.code().unwrap())
 }
 
 /// One snapshot for several calls in the demo's folder.

@@ -11,6 +11,7 @@
 //! assert!(matches!(catalog.get("seat.left"), Entry::Missing));
 //! ```
 
+use alloc::borrow::ToOwned;
 use alloc::boxed::Box;
 use alloc::string::{String, ToString};
 use alloc::vec::Vec;
@@ -58,12 +59,12 @@ impl Catalog {
                     findings.extend(errors.iter().map(|error| Finding {
                         rule: error.kind().id(),
                         severity: Severity::Error,
-                        locale: locale.to_string(),
-                        section: section.to_string(),
+                        locale: locale.to_owned(),
+                        section: section.to_owned(),
                         place: Some(entry.position(source, error.span().range())),
-                        key: Some(entry.key().to_string()),
+                        key: Some(entry.key().to_owned()),
                         text: error.to_string(),
-                        help: error.help().to_string(),
+                        help: error.help().to_owned(),
                     }));
                     None
                 }

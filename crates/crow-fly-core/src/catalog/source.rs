@@ -1,7 +1,7 @@
 //! A section's file: keys, message sources and notes, with their places.
 
 use alloc::borrow::ToOwned;
-use alloc::string::{String, ToString};
+use alloc::string::String;
 use alloc::vec::Vec;
 use core::ops::Range;
 
@@ -119,7 +119,7 @@ impl SectionSource {
         }
         let (table, errors) = DeTable::parse_recoverable(text);
         for error in errors {
-            let text = error.message().to_string();
+            let text = error.message().to_owned();
             source.problem(SourceProblemKind::FileSyntax, error.span().unwrap_or(0..0), None, text);
         }
         // Tables still to be read, with the key that leads to each.
@@ -128,8 +128,11 @@ impl SectionSource {
             for (name, value) in table {
                 let place = name.span();
                 let name = name.into_inner();
-                let key =
-                    if prefix.is_empty() { name.to_string() } else { alloc::format!("{prefix}.{name}") };
+                let key = if prefix.is_empty() {
+                    name.clone().into_owned()
+                } else {
+                    alloc::format!("{prefix}.{name}")
+                };
                 if !is_name(&name) {
                     let text =
                         alloc::format!("`{}` is no name for a message or a group", name.escape_debug());

@@ -66,7 +66,7 @@ pub fn check(set: &LocaleSet, chains: &Chains, sources: &Sources) -> Vec<Finding
                         &mut findings,
                     ),
                     None if owes && !covered(section, entry.key()) => {
-                        findings.push(missing_key(&text, section, entry, own))
+                        findings.push(missing_key(&text, section, entry, own));
                     }
                     None => {}
                 }

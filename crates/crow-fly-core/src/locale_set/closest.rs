@@ -5,10 +5,10 @@ use alloc::vec::Vec;
 use crow_fly_cldr::{Code, matching};
 use hashbrown::HashMap;
 
-use super::distance::{Maximal, between, language, region, script, table_code};
+use super::distance::{Maximal, between, language, region, script};
 use super::{Locale, LocaleId, LocaleSet};
 use crate::accept::{AcceptLanguage, WeightedRange};
-use crate::tag::{LanguageTag, maximize, plain};
+use crate::tag::{LanguageTag, maximize, plain, table_code};
 
 /// The answer of [`LocaleSet::closest`].
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]

@@ -2,7 +2,7 @@
 
 use crow_fly_cldr::{Code, matching};
 
-use crate::tag::{LanguageTag, maximize};
+use crate::tag::{LanguageTag, maximize, table_code};
 
 /// Language, script and region of a maximal tag.
 pub(super) type Maximal = (u64, Code, Code);
@@ -64,9 +64,4 @@ pub(super) fn region(desired: Maximal, supported: Maximal) -> u8 {
         matching::region_class(desired.2),
         matching::region_class(supported.2),
     )
-}
-
-/// A language as the tables key it; longer ones are in none.
-pub(super) fn table_code(language: u64) -> Option<Code> {
-    if language & 0xffff_ffff == 0 { Code::try_from(language >> 32).ok() } else { None }
 }

@@ -241,10 +241,10 @@ impl Compiler {
                 for option in &function.options {
                     match (option.name.as_str(), &option.value) {
                         ("u:dir", Operand::Literal(value)) if value == "ltr" => {
-                            direction = Some(Direction::LeftToRight)
+                            direction = Some(Direction::LeftToRight);
                         }
                         ("u:dir", Operand::Literal(value)) if value == "rtl" => {
-                            direction = Some(Direction::RightToLeft)
+                            direction = Some(Direction::RightToLeft);
                         }
                         ("u:dir", Operand::Literal(value)) if value == "auto" || value == "inherit" => {}
                         // `u:id` names the placeholder for tools and changes nothing.

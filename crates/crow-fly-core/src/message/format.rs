@@ -149,10 +149,10 @@ impl Program {
                     }
                 }
                 Operation::Tag(at) => {
-                    if let Some(tag) = self.tags.get(*at as usize) {
-                        if output.markup(tag.kind, self.str(tag.name))?.is_err() {
-                            frame.report(FormatErrorKind::BadMarkup, self.str(tag.name));
-                        }
+                    if let Some(tag) = self.tags.get(*at as usize)
+                        && output.markup(tag.kind, self.str(tag.name))?.is_err()
+                    {
+                        frame.report(FormatErrorKind::BadMarkup, self.str(tag.name));
                     }
                 }
             }

@@ -73,7 +73,7 @@ impl<'a, 'v, 'e> Frame<'a, 'v, 'e> {
         let resolved = match (&place.call, operand) {
             (Call::Unknown, _) => Err(Kind::UnknownFunction),
             (Call::Plain, Some(value)) => Ok(value),
-            (Call::Text, Some(value)) => Ok(Resolved::Text(self.as_text(value))),
+            (Call::Text, Some(value)) => Ok(Resolved::Text(Self::as_text(value))),
             (Call::Number(call), Some(value)) => self.number(call, value),
             (_, None) => Err(Kind::BadOperand),
         };
@@ -100,7 +100,7 @@ impl<'a, 'v, 'e> Frame<'a, 'v, 'e> {
     }
 
     /// The text of a value: of a number, as JSON writes it.
-    fn as_text(&self, value: Resolved<'a>) -> Cow<'a, str> {
+    fn as_text(value: Resolved<'a>) -> Cow<'a, str> {
         match value {
             Resolved::Text(text) => text,
             Resolved::Number(number, _) => Cow::Owned(number.to_string()),
@@ -122,7 +122,7 @@ impl<'a, 'v, 'e> Frame<'a, 'v, 'e> {
         let mut options = call.options;
         for (name, value) in &call.variable {
             let text = match self.operand(*value) {
-                Ok(Some(value @ (Resolved::Text(_) | Resolved::Number(..)))) => Some(self.as_text(value)),
+                Ok(Some(value @ (Resolved::Text(_) | Resolved::Number(..)))) => Some(Self::as_text(value)),
                 _ => None,
             };
             if text.is_none_or(|text| options.set(self.program.str(*name), &text).is_err()) {

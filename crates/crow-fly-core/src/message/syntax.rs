@@ -224,7 +224,7 @@ impl Parser<'_> {
         let mut keys = Vec::new();
         let mut end = self.at;
         let mut spaced = true;
-        while !self.rest().starts_with("{") {
+        while !self.rest().starts_with('{') {
             if self.at == self.source.len() {
                 return self.broken(Kind::ExpectedPattern);
             }
@@ -298,15 +298,12 @@ impl Parser<'_> {
 
     fn escape(&mut self, text: &mut String) {
         let escaped = self.rest().chars().nth(1);
-        match escaped.filter(|escaped| matches!(escaped, '\\' | '{' | '|' | '}')) {
-            Some(escaped) => {
-                text.push(escaped);
-                self.at += 2;
-            }
-            None => {
-                self.report(Kind::BadEscape, self.at..self.at + 1 + escaped.map_or(0, char::len_utf8));
-                self.at += 1;
-            }
+        if let Some(escaped) = escaped.filter(|escaped| matches!(escaped, '\\' | '{' | '|' | '}')) {
+            text.push(escaped);
+            self.at += 2;
+        } else {
+            self.report(Kind::BadEscape, self.at..self.at + 1 + escaped.map_or(0, char::len_utf8));
+            self.at += 1;
         }
     }
 
@@ -362,7 +359,7 @@ impl Parser<'_> {
                 return Err(Broken);
             }
             Some(next) if next == '|' || is_name_char(next) => {
-                operand = Some(Operand::Literal(self.literal(Kind::ExpectedValue)?))
+                operand = Some(Operand::Literal(self.literal(Kind::ExpectedValue)?));
             }
             Some(_) => return self.broken(Kind::UnexpectedCharacter),
             None => return self.unclosed(start),
@@ -421,9 +418,9 @@ impl Parser<'_> {
                 let end = self.at;
                 self.space();
                 if self.rest().starts_with('=') {
-                    self.report(stray, word..end)
+                    self.report(stray, word..end);
                 } else {
-                    self.report(Kind::UnclosedPlaceholder, start..word)
+                    self.report(Kind::UnclosedPlaceholder, start..word);
                 }
                 Err(Broken)
             }
@@ -575,9 +572,13 @@ fn is_bidi(next: char) -> bool {
 fn is_name_start(next: char) -> bool {
     match next {
         'a'..='z' | 'A'..='Z' | '+' | '_' => true,
-        '\0'..='\u{a0}' => false,
-        '\u{1680}' | '\u{2000}'..='\u{200a}' | '\u{2028}'..='\u{202f}' | '\u{205f}' | '\u{3000}' => false,
-        '\u{fdd0}'..='\u{fdef}' => false,
+        '\0'..='\u{a0}'
+        | '\u{1680}'
+        | '\u{2000}'..='\u{200a}'
+        | '\u{2028}'..='\u{202f}'
+        | '\u{205f}'
+        | '\u{3000}'
+        | '\u{fdd0}'..='\u{fdef}' => false,
         _ => !is_bidi(next) && (next as u32) & 0xfffe != 0xfffe,
     }
 }

@@ -203,7 +203,7 @@ impl NumberFormat {
     }
 
     /// The sizes of the first group and of further ones; zeros for none.
-    fn groups(&self, locale: &NumberLocale, length: usize) -> (usize, usize) {
+    fn groups(self, locale: &NumberLocale, length: usize) -> (usize, usize) {
         let grouping = locale.shape.grouping;
         let minimum = match self.grouping {
             Grouping::Never => return (0, 0),
@@ -221,7 +221,7 @@ impl NumberFormat {
 }
 
 impl NumberLocale {
-    fn digit(&self, value: u8) -> char {
+    fn digit(self, value: u8) -> char {
         self.digits.get(usize::from(value)).copied().unwrap_or('0')
     }
 }

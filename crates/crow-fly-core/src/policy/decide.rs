@@ -1,6 +1,7 @@
 //! From facts to a decision.
 
-use alloc::string::{String, ToString};
+use alloc::borrow::ToOwned;
+use alloc::string::String;
 
 use super::{Facts, FormatsRule, Policy, Reason, RedirectRule, SessionValue, Source, Step, Trace, Verdict};
 use crate::accept::AcceptLanguage;
@@ -112,7 +113,7 @@ impl Policy {
         }
         let mut choice = self.choose(facts, by_path, reading.as_ref(), &mut trace);
         let outcome = match reading {
-            None => Outcome::Serve(facts.path.to_string()),
+            None => Outcome::Serve(facts.path.to_owned()),
             Some(Reading::Skipped) => Outcome::Skip,
             Some(Reading::Unsupported) => Outcome::NotFound,
             Some(Reading::Moved { address, .. }) => {
@@ -279,7 +280,8 @@ impl Policy {
 
     /// Whether a bare path is the default's, whatever the visitor prefers.
     fn is_default_page(&self, facts: &Facts<'_>, path: &str) -> bool {
-        !self.routes.has_prefixed_default() && !(facts.is_page && self.redirects_from(path))
+        let may_redirect = facts.is_page && self.redirects_from(path);
+        !may_redirect && !self.routes.has_prefixed_default()
     }
 
     /// Whether a preference may redirect from a bare path.
@@ -295,10 +297,12 @@ impl Policy {
     fn remember(&self, facts: &Facts<'_>) -> Remember {
         let used = |source| self.sources().contains(&source);
         let mut remember = Remember::default();
-        if used(Source::Session) && used(Source::Cookie) && facts.session == SessionValue::Empty {
-            if let Verdict::Chosen(locale) = self.explicit(facts.cookie) {
-                remember.session = Some(locale);
-            }
+        if used(Source::Session)
+            && used(Source::Cookie)
+            && facts.session == SessionValue::Empty
+            && let Verdict::Chosen(locale) = self.explicit(facts.cookie)
+        {
+            remember.session = Some(locale);
         }
         remember
     }

@@ -1,5 +1,6 @@
 //! Extensions: the `-u-` keywords and the `-t-` fields (UTS #35 part 1, §3.6 and §3.7).
 
+use alloc::borrow::ToOwned;
 use alloc::boxed::Box;
 use alloc::string::{String, ToString};
 use alloc::vec::Vec;
@@ -39,10 +40,10 @@ pub(super) fn with_keyword(text: &str, key: &str, value: Option<&str>) -> Result
     if !is_key(&key) || !alphanumeric(&key) {
         return Err(TagError::new(TagErrorKind::Keyword, &key, 0..key.len()));
     }
-    if let Some(value) = value.as_deref().filter(|value| !value.is_empty()) {
-        if !value.split('-').all(|part| (3..=8).contains(&part.len()) && alphanumeric(part)) {
-            return Err(TagError::new(TagErrorKind::Keyword, value, 0..value.len()));
-        }
+    if let Some(value) = value.as_deref().filter(|value| !value.is_empty())
+        && !value.split('-').all(|part| (3..=8).contains(&part.len()) && alphanumeric(part))
+    {
+        return Err(TagError::new(TagErrorKind::Keyword, value, 0..value.len()));
     }
     let (head, mut fields) = fields(text, is_key);
     fields.retain(|(found, _)| *found != key);
@@ -85,7 +86,7 @@ fn fields(text: &str, is_key: fn(&str) -> bool) -> (&str, Vec<(&str, &str)>) {
 }
 
 fn joined(head: &str, fields: &[(&str, &str)]) -> String {
-    let mut text = head.to_string();
+    let mut text = head.to_owned();
     for part in fields.iter().flat_map(|(key, value)| [*key, *value]).filter(|part| !part.is_empty()) {
         if !text.is_empty() {
             text.push('-');
@@ -132,7 +133,7 @@ fn canonical_t(text: &str) -> String {
         *value = replaced(b't', key, value);
     }
     let language = LanguageTag::parse(language).map_or_else(
-        |_| language.to_string(),
+        |_| language.to_owned(),
         |mut tag| {
             tag.canonicalize();
             tag.to_string().to_ascii_lowercase()

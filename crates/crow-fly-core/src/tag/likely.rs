@@ -2,7 +2,7 @@
 
 use crow_fly_cldr::{Code, likely};
 
-use super::LanguageTag;
+use super::{LanguageTag, table_code};
 
 /// The scripts and regions that say nothing.
 const UNKNOWN_SCRIPT: Code = crow_fly_cldr::code(b"Zzzz");
@@ -50,7 +50,7 @@ pub(crate) fn maximize((language, script, region): (u64, Code, Code)) -> (u64, C
         return (language, script, region);
     }
     // Languages of five letters and more are in no table.
-    let known = if language & 0xffff_ffff == 0 { Some((language >> 32) as Code) } else { None };
+    let known = table_code(language);
     let Some(found) = known.and_then(|language| lookup(language, script, region)) else {
         return (language, script, region);
     };
@@ -61,20 +61,21 @@ pub(crate) fn maximize((language, script, region): (u64, Code, Code)) -> (u64, C
 
 /// The first row of the data that fits, from the most exact key to the least.
 fn lookup(language: Code, script: Code, region: Code) -> Option<(Code, Code, Code)> {
-    if script != 0 && region != 0 {
-        if let Some(found) = likely::parts(language, script, region) {
-            return Some(found);
-        }
+    if script != 0
+        && region != 0
+        && let Some(found) = likely::parts(language, script, region)
+    {
+        return Some(found);
     }
-    if script != 0 {
-        if let Some(found) = likely::parts(language, script, 0) {
-            return Some(found);
-        }
+    if script != 0
+        && let Some(found) = likely::parts(language, script, 0)
+    {
+        return Some(found);
     }
-    if region != 0 {
-        if let Some(found) = likely::parts(language, 0, region) {
-            return Some(found);
-        }
+    if region != 0
+        && let Some(found) = likely::parts(language, 0, region)
+    {
+        return Some(found);
     }
     if language == 0 {
         return likely::parts(0, 0, 0);

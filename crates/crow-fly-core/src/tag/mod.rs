@@ -71,6 +71,12 @@ impl Rest {
     }
 }
 
+/// A language as the tables key it; none for languages of five letters and more, which are in no table.
+pub(crate) fn table_code(language: u64) -> Option<Code> {
+    let [a, b, c, d, 0, 0, 0, 0] = language.to_be_bytes() else { return None };
+    Some(Code::from_be_bytes([a, b, c, d]))
+}
+
 impl LanguageTag {
     /// The tag `und`: no language said.
     pub const UND: Self = Self { language: 0, script: 0, region: 0, rest: None };
@@ -110,9 +116,8 @@ impl LanguageTag {
         Self::from_codes(u64::from(language) << 32, script, region)
     }
 
-    /// The language as a table keys it; none for languages of five letters and more, which no table has.
-    pub(crate) const fn language_code(&self) -> Option<Code> {
-        if self.language & 0xffff_ffff == 0 { Some((self.language >> 32) as Code) } else { None }
+    pub(crate) fn language_code(&self) -> Option<Code> {
+        table_code(self.language)
     }
 
     pub(crate) const fn codes(&self) -> (u64, Code, Code) {

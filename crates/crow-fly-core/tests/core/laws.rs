@@ -216,7 +216,8 @@ proptest! {
                 rows.push(row);
             }
         }
-        let variants: String = rows.iter().enumerate().map(|(at, (one, other))| format!("{one} {other} {{{{{at}}}}} ")).collect();
+        let variants: Vec<String> = rows.iter().enumerate().map(|(at, (one, other))| format!("{one} {other} {{{{{at}}}}}")).collect();
+        let variants = variants.join(" ");
         let source = format!(".input {{$a :integer}} .input {{$b :integer}} .match $a $b {variants}");
         let said = Program::compile(&Message::parse(&source).unwrap()).to_text(&Speech::of(&tag("en")), &args! { a: a, b: b });
         let score = |key: &str, number: u64| match key {

@@ -71,7 +71,7 @@ impl fmt::Display for ConfigError {
             (Some(file), Some(place)) => write!(f, "{}:{place}: {}", file.display(), self.text)?,
             (Some(file), None) => write!(f, "{}: {}", file.display(), self.text)?,
             (None, Some(place)) => {
-                write!(f, "configuration, line {}, column {}: {}", place.line, place.column, self.text)?
+                write!(f, "configuration, line {}, column {}: {}", place.line, place.column, self.text)?;
             }
             (None, None) => f.write_str(&self.text)?,
         }

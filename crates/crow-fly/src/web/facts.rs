@@ -30,7 +30,7 @@ impl<'r> RequestReading<'r> {
                 .headers
                 .get_all(ACCEPT_LANGUAGE)
                 .iter()
-                .map(|line| line.as_bytes())
+                .map(http::HeaderValue::as_bytes)
                 .collect(),
         }
     }

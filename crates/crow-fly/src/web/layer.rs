@@ -159,7 +159,7 @@ where
     if let Some(uri) = with_path(&parts.uri, &path) {
         parts.uri = uri;
     }
-    let request_facts = RequestFacts { path, query, decision };
+    let request_facts = RequestFacts { decision, path, query };
     let translator =
         Translator::new(crow.clone(), catalogs, request_facts.decision.locale, Some(request_facts));
     parts.extensions.insert(translator.clone());

@@ -50,10 +50,10 @@ pub(super) fn vary(headers: &mut HeaderMap, decision: &Decision, config: &Config
     }
     for name in decision.vary() {
         let name = if name == "header" { config.header_name.as_str() } else { name };
-        if !there.iter().any(|other| other.eq_ignore_ascii_case(name)) {
-            if let Ok(value) = HeaderValue::from_str(name) {
-                headers.append(VARY, value);
-            }
+        if !there.iter().any(|other| other.eq_ignore_ascii_case(name))
+            && let Ok(value) = HeaderValue::from_str(name)
+        {
+            headers.append(VARY, value);
         }
     }
 }

@@ -61,18 +61,18 @@ where
     };
     let locale = crow.policy().set().text(choice.locale);
     let remember = &crow.config().remember;
-    if let Some(sessions) = sessions {
-        if let Err(error) = sessions.write(&parts.extensions, &remember.session_key, locale).await {
-            warn!(target: "crow_fly::switch", %error, "the session cannot remember the choice; the cookie does");
-        }
+    if let Some(sessions) = sessions
+        && let Err(error) = sessions.write(&parts.extensions, &remember.session_key, locale).await
+    {
+        warn!(target: "crow_fly::switch", %error, "the session cannot remember the choice; the cookie does");
     }
     info!(target: "crow_fly::switch", locale, "a visitor chose a language");
     let status = if parts.method == Method::POST { 303 } else { 302 };
     let mut response = respond::redirect(status, &choice.location);
-    if cookies::read(&parts.headers, &remember.cookie) != Some(locale) {
-        if let Some(cookie) = cookies::write(remember, locale) {
-            response.headers_mut().append(SET_COOKIE, cookie);
-        }
+    if cookies::read(&parts.headers, &remember.cookie) != Some(locale)
+        && let Some(cookie) = cookies::write(remember, locale)
+    {
+        response.headers_mut().append(SET_COOKIE, cookie);
     }
     response
 }
