@@ -13,6 +13,7 @@ use crate::catalog::{Catalog, SectionSource, SourceEntry};
 use crate::chain::Chains;
 use crate::finding::{Finding, Severity};
 use crate::locale_set::{LocaleId, LocaleSet};
+use crate::message::model::{Expression, Operand};
 use crate::message::{Message, Parameter, ParameterKind, Program};
 use crate::suggest::nearest;
 
@@ -162,48 +163,49 @@ fn message(place: &Where<'_>, tag: &crate::tag::LanguageTag, findings: &mut Vec<
 
 /// A message beside the same one in the default locale.
 fn compare(place: &Where<'_>, reference: &SourceEntry, findings: &mut Vec<Finding>) {
-    let (Ok(own), Ok(other)) = (Message::parse(place.entry.text()), Message::parse(reference.text())) else {
+    let (Ok(message), Ok(other)) = (Message::parse(place.entry.text()), Message::parse(reference.text()))
+    else {
         return;
     };
-    let (own, other) = (Program::compile(&own), Program::compile(&other));
+    let (own, other) = (Program::compile(&message), Program::compile(&other));
     let named = |parameters: &[Parameter], name: &str| {
         parameters.iter().find(|parameter| *parameter.name == *name).cloned()
     };
+    // A parameter that is misspelled is one mistake, not a surplus one and a missing one.
+    let mut meant = Vec::new();
     for parameter in own.parameters() {
         let name = &parameter.name;
+        let at = used_at(&message, name).unwrap_or(0..place.entry.text().len());
         match named(other.parameters(), name) {
             None => {
-                let known = other.parameters().iter().map(|parameter| parameter.name.to_string());
-                let help = nearest(name, known).map_or_else(
+                let unused =
+                    other.parameters().iter().filter(|other| named(own.parameters(), &other.name).is_none());
+                let near = nearest(name, unused.map(|parameter| parameter.name.to_string()));
+                let help = near.as_ref().map_or_else(
                     || "the application does not give it: the text will show its name in braces".to_owned(),
                     |near| format!("did you mean `${near}`?"),
                 );
+                meant.extend(near);
                 let text = format!("`${name}` is no parameter of this message in the default locale");
-                findings.push(place.finding("surplus-parameter", Severity::Error, text, help));
+                findings.push(place.finding_at(at, "surplus-parameter", Severity::Error, text, help));
             }
             Some(same)
                 if same.kind != parameter.kind
                     && parameter.kind != ParameterKind::Any
                     && same.kind != ParameterKind::Any =>
             {
-                let text = format!(
-                    "`${name}` is taken as a {} here, as a {} in the default locale",
-                    kind(parameter.kind),
-                    kind(same.kind)
-                );
-                findings.push(place.finding(
-                    "parameter-kind",
-                    Severity::Warning,
-                    text,
-                    "use the same function in both".to_owned(),
-                ));
+                let (here, there) = (kind(parameter.kind), kind(same.kind));
+                let text = format!("`${name}` is taken as a {here} here, as a {there} in the default locale");
+                let help = "use the same function in both".to_owned();
+                findings.push(place.finding_at(at, "parameter-kind", Severity::Warning, text, help));
             }
             Some(_) => {}
         }
     }
     for parameter in other.parameters() {
-        if named(own.parameters(), &parameter.name).is_none() {
-            let text = format!("`${}`, a parameter in the default locale, is not used", parameter.name);
+        let name = &*parameter.name;
+        if named(own.parameters(), name).is_none() && !meant.iter().any(|meant| meant == name) {
+            let text = format!("`${name}`, a parameter in the default locale, is not used");
             let help = "leave it so where the language does not need it; otherwise say it".to_owned();
             findings.push(place.finding("missing-parameter", Severity::Warning, text, help));
         }
@@ -221,6 +223,12 @@ fn compare(place: &Where<'_>, reference: &SourceEntry, findings: &mut Vec<Findin
             "translate it, or leave it out: the chain supplies it".to_owned(),
         ));
     }
+}
+
+/// Where a message first uses a variable as an operand.
+fn used_at(message: &Message, name: &str) -> Option<core::ops::Range<usize>> {
+    let uses = |expression: &&Expression| matches!(&expression.operand, Some(Operand::Variable(used)) if used == name);
+    message.expressions().find(uses).map(|expression| expression.span.range())
 }
 
 const fn kind(kind: ParameterKind) -> &'static str {

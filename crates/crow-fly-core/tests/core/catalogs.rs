@@ -87,9 +87,8 @@ fn locales_are_held_against_the_default() {
     insta::assert_snapshot!(checked(&["en", "en-GB", "cy"], &[("en", "common", english), ("en", "trips", "a = 'A'"), ("cy", "common", welsh), ("cy", "trip", "a = 'A'"), ("en-GB", "common", "bye = 'Cheerio'")]), @r"
     cy/common:- warning[missing-key] title: the message is not there; there is `titel`: is its name misspelled? The default locale says: Ferries
     cy/common:1:10 warning[surplus-key] titel: the default locale has no such message; did you mean `title`?
-    cy/common:2:10 warning[missing-parameter] hello: `$name`, a parameter in the default locale, is not used; leave it so where the language does not need it; otherwise say it
-    cy/common:2:10 warning[parameter-kind] hello: `$count` is taken as a text here, as a number in the default locale; use the same function in both
-    cy/common:2:10 error[surplus-parameter] hello: `$nmae` is no parameter of this message in the default locale; did you mean `$name`?
+    cy/common:2:16 error[surplus-parameter] hello: `$nmae` is no parameter of this message in the default locale; did you mean `$name`?
+    cy/common:2:25 warning[parameter-kind] hello: `$count` is taken as a text here, as a number in the default locale; use the same function in both
     cy/common:3:10 warning[surplus-key] extra: the default locale has no such message; delete it, or add it to the default locale
     cy/trip:- warning[surplus-section] -: the default locale has no such section; did you mean `trips`?
     cy/trips:- warning[missing-section] -: the section, of one message, is not there; there is `trip`: is its name misspelled?
