@@ -7,6 +7,7 @@ use std::process::ExitCode;
 
 use clap::{Parser, Subcommand};
 
+mod bench;
 mod data;
 
 #[derive(Parser)]
@@ -27,6 +28,8 @@ enum Chore {
         #[arg(long, value_name = "DIR")]
         packages: Option<PathBuf>,
     },
+    /// Time the hot paths beside hand-written baselines and print the table of docs/performance.md.
+    Bench,
 }
 
 fn main() -> ExitCode {
@@ -35,6 +38,10 @@ fn main() -> ExitCode {
         Chore::Data { check, packages } => {
             let packages = packages.unwrap_or_else(|| root.join("target/cldr"));
             data::run(&root, &packages, check)
+        }
+        Chore::Bench => {
+            bench::run();
+            Ok(())
         }
     };
     match done {

@@ -7,6 +7,7 @@ use anyhow::Result;
 use crow_fly::core::check::{Sources, check};
 use crow_fly::core::finding::{Finding, Severity};
 use crow_fly::core::locale_set::LocaleId;
+use crow_fly::core::message::Message;
 use serde::Serialize;
 
 use super::Outcome;
@@ -117,12 +118,15 @@ pub(crate) fn run(
 fn state(project: &Project, id: LocaleId, sources: &Sources, findings: &[Finding]) -> State {
     let config = &project.config;
     let (tag, set) = (config.chains.tag(id), config.policy.set());
+    // A message with errors is not said.
     let keys = |id: LocaleId| -> BTreeSet<(&str, &str)> {
         let sections = sources.get(&id).into_iter().flatten();
-        sections
-            .flat_map(|(section, source)| {
-                source.entries().iter().map(move |entry| (section.as_str(), entry.key()))
-            })
+        let entries = sections.flat_map(|(section, source)| {
+            source.entries().iter().map(move |entry| (section.as_str(), entry))
+        });
+        entries
+            .filter(|(_, entry)| Message::parse(entry.text()).is_ok())
+            .map(|(section, entry)| (section, entry.key()))
             .collect()
     };
     let reference = keys(set.default_locale());
