@@ -104,6 +104,7 @@ impl<'a> AcceptLanguage<'a> {
                     Member::Malformed => header.malformed += 1,
                     Member::Range(_) if header.ranges.len() == Self::MAX_RANGES => header.truncated = true,
                     Member::Range(range) => {
+                        header.wanted += usize::from(range.weight > 0);
                         sorted &= header.ranges.last().is_none_or(|last| last.weight >= range.weight);
                         header.ranges.push(range);
                     }
@@ -115,8 +116,6 @@ impl<'a> AcceptLanguage<'a> {
             // Stable: equal weights keep the order of the header.
             header.ranges.sort_by_key(|range| core::cmp::Reverse(range.weight));
         }
-        header.wanted =
-            header.ranges.iter().position(|range| range.weight == 0).unwrap_or(header.ranges.len());
         header
     }
 
@@ -157,6 +156,20 @@ impl fmt::Debug for AcceptLanguage<'_> {
     }
 }
 
+/// The first range of a header, where it weighs 1 and no range behind it is excluded: nothing weighs more then.
+/// None wherever that is not plain to see.
+pub(crate) fn first_wish(header: &[u8]) -> Option<&[u8]> {
+    if header.len() > AcceptLanguage::MAX_BYTES {
+        return None;
+    }
+    let (Member::Range(WeightedRange { range, weight: 1000 }), rest) = member(header) else { return None };
+    // A weight of zero is `=0` with nothing but zeros behind it; `=0.1` and the like are not.
+    let excludes =
+        |at: usize| !matches!(rest.get(at..), Some([b'=', b'0', b'.', b'1'..=b'9', ..] | [b'=', b'1', ..]));
+    let mut equals = rest.iter().enumerate().filter(|(_, byte)| **byte == b'=');
+    (!equals.any(|(at, _)| excludes(at))).then_some(range)
+}
+
 enum Member<'a> {
     Empty,
     Malformed,
@@ -164,10 +177,29 @@ enum Member<'a> {
 }
 
 /// Reads the list member at the beginning of `text`; returns what is behind its comma as well.
+#[inline]
 fn member(text: &[u8]) -> (Member<'_>, &[u8]) {
     let text = trim_start(text);
     let length = range_length(text);
     let (range, rest) = text.split_at_checked(length).unwrap_or((text, &[]));
+    // The forms browsers send, before the general one.
+    let usual = match rest {
+        [] => Some((1000, rest)),
+        [b',', behind @ ..] => Some((1000, behind)),
+        [b';', b'q', b'=', b'0', b'.', digit @ b'0'..=b'9'] => Some((u16::from(digit - b'0') * 100, &[][..])),
+        [b';', b'q', b'=', b'0', b'.', digit @ b'0'..=b'9', b',', behind @ ..] => {
+            Some((u16::from(digit - b'0') * 100, behind))
+        }
+        _ => None,
+    };
+    match usual.filter(|_| length > 0) {
+        Some((weight, behind)) => (Member::Range(WeightedRange { range, weight }), behind),
+        None => unusual_member(range, rest),
+    }
+}
+
+/// A member with white space, a longer weight, or something that is wrong.
+fn unusual_member<'a>(range: &'a [u8], rest: &'a [u8]) -> (Member<'a>, &'a [u8]) {
     let mut rest = trim_start(rest);
     let mut weight = Some(1000);
     if let Some(parameter) = rest.strip_prefix(b";") {
@@ -184,7 +216,7 @@ fn member(text: &[u8]) -> (Member<'_>, &[u8]) {
         }
     }
     let member = match weight {
-        Some(weight) if length > 0 => Member::Range(WeightedRange { range, weight }),
+        Some(weight) if !range.is_empty() => Member::Range(WeightedRange { range, weight }),
         Some(1000) => Member::Empty,
         _ => Member::Malformed,
     };
@@ -198,29 +230,58 @@ fn trim_start(mut text: &[u8]) -> &[u8] {
     text
 }
 
+/// What a byte may be in a language range.
+#[derive(Clone, Copy)]
+enum Class {
+    Letter,
+    Digit,
+    Hyphen,
+    Other,
+}
+
+/// The class of every byte: the loop over a header asks once for each.
+static CLASSES: [Class; 256] = {
+    let mut classes = [Class::Other; 256];
+    let mut at = 0;
+    while at < 128 {
+        classes[at] = match at as u8 {
+            b'a'..=b'z' | b'A'..=b'Z' => Class::Letter,
+            b'0'..=b'9' => Class::Digit,
+            b'-' => Class::Hyphen,
+            _ => Class::Other,
+        };
+        at += 1;
+    }
+    classes
+};
+
 /// The length of the language range at the beginning: `*`, or letters, then letters and digits (RFC 4647 §2.1).
 /// Zero where there is none, or where one of its subtags is longer than eight.
+#[inline]
 fn range_length(text: &[u8]) -> usize {
-    if text.first() == Some(&b'*') {
-        return 1;
-    }
-    let (mut at, mut start, mut first) = (0, 0, true);
-    loop {
-        match text.get(at) {
-            Some(byte) if byte.is_ascii_alphabetic() || (!first && byte.is_ascii_digit()) => at += 1,
-            next => {
-                if !(1..=8).contains(&(at - start)) {
-                    return 0;
-                }
-                if next != Some(&b'-') {
-                    return at;
-                }
-                at += 1;
-                start = at;
-                first = false;
-            }
+    match text {
+        [b'*', ..] => return 1,
+        // `en` and `en-GB`, without a loop whose end no processor foresees.
+        [a, b, b',' | b';', ..] if a.is_ascii_alphabetic() && b.is_ascii_alphabetic() => return 2,
+        [a, b, b'-', c, d, b',' | b';', ..]
+            if [a, b, c, d].iter().all(|letter| letter.is_ascii_alphabetic()) =>
+        {
+            return 5;
         }
+        _ => {}
     }
+    let (mut length, mut subtag, mut first) = (0, 0, true);
+    for byte in text {
+        match CLASSES[usize::from(*byte)] {
+            Class::Letter => subtag += 1,
+            Class::Digit if !first => subtag += 1,
+            Class::Hyphen if (1..=8).contains(&subtag) => (subtag, first) = (0, false),
+            Class::Hyphen => return 0,
+            Class::Digit | Class::Other => break,
+        }
+        length += 1;
+    }
+    if (1..=8).contains(&subtag) { length } else { 0 }
 }
 
 /// The weight behind `q=`, in thousandths, and what follows; none where it is not a qvalue.

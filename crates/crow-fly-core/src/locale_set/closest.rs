@@ -7,7 +7,7 @@ use hashbrown::HashMap;
 
 use super::distance::{Maximal, between, language, region, script};
 use super::{Locale, LocaleId, LocaleSet};
-use crate::accept::{AcceptLanguage, WeightedRange};
+use crate::accept::{AcceptLanguage, WeightedRange, first_wish};
 use crate::tag::{LanguageTag, maximize, plain, table_code};
 
 /// The answer of [`LocaleSet::closest`].
@@ -67,6 +67,23 @@ impl LocaleSet {
             }
         }
         best.map(|(_, found)| found)
+    }
+
+    /// The same for one header line as it came: a first wish that is there as it is written needs no further look.
+    ///
+    /// ```
+    /// # use crow_fly_core::{accept::AcceptLanguage, locale_set::LocaleSet};
+    /// let set = LocaleSet::parse(["en", "en-GB", "pl"])?;
+    /// let header = b"en-GB,en;q=0.9,pl;q=0.8";
+    /// assert_eq!(set.closest_in(header), set.closest(&AcceptLanguage::parse(header)));
+    /// # Ok::<(), crow_fly_core::locale_set::LocaleSetError>(())
+    /// ```
+    pub fn closest_in(&self, header: &[u8]) -> Option<Match> {
+        let wish = first_wish(header).and_then(plain).and_then(|tag| self.exact(&tag));
+        match wish {
+            Some(locale) => Some(Match { locale, distance: 0, range: 0, kind: MatchKind::Exact }),
+            None => self.closest(&AcceptLanguage::parse(header)),
+        }
     }
 
     /// The locale closest to one tag: for a visitor's own setting.

@@ -249,6 +249,12 @@ impl Policy {
     }
 
     fn accept_language(&self, facts: &Facts<'_>) -> Verdict {
+        if let Some(found) = match facts.accept_language {
+            [line] => self.set.closest_in(line),
+            _ => None,
+        } {
+            return Verdict::Matched(found);
+        }
         let header = AcceptLanguage::parse_lines(facts.accept_language.iter().copied());
         if header.is_empty() {
             return if header.malformed() > 0 {

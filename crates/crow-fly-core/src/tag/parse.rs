@@ -28,7 +28,23 @@ pub(super) fn lenient(text: &str) -> Result<LanguageTag, TagError> {
 }
 
 /// The road of nearly all tags: `language[-Script][-RR]` and nothing else. None sends the text down the full one.
+#[inline]
 pub(crate) fn plain(text: &[u8]) -> Option<LanguageTag> {
+    // `en` and `en-GB`, letter by letter: what nearly every header and path holds.
+    let two_letters = |a: u8, b: u8| u64::from(a | 0x20) << 56 | u64::from(b | 0x20) << 48;
+    match *text {
+        [a, b] if a.is_ascii_alphabetic() && b.is_ascii_alphabetic() => {
+            Some(LanguageTag::from_codes(two_letters(a, b), 0, 0))
+        }
+        [a, b, b'-', c, d] if [a, b, c, d].iter().all(u8::is_ascii_alphabetic) => {
+            let region = u32::from(c & !0x20) << 24 | u32::from(d & !0x20) << 16;
+            Some(LanguageTag::from_codes(two_letters(a, b), 0, region))
+        }
+        _ => other_plain(text),
+    }
+}
+
+fn other_plain(text: &[u8]) -> Option<LanguageTag> {
     if text.len() > 12 {
         return None;
     }

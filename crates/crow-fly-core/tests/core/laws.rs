@@ -115,6 +115,13 @@ proptest! {
     }
 
     #[test]
+    fn the_short_way_through_a_header_leads_where_the_long_one_does(set in any_set(), header in any_header(), first in "(en|de|zh|es-419|pt-BR)?(;q=1)?,?") {
+        let set = LocaleSet::parse(&set).unwrap();
+        let header = [first.as_bytes(), &header].concat();
+        prop_assert_eq!(set.closest_in(&header), set.closest(&AcceptLanguage::parse(&header)));
+    }
+
+    #[test]
     fn what_is_excluded_is_never_chosen(set in any_set(), header in any_header(), excluded in "(en|de|zh|es|pt|ar|nb)") {
         let set = LocaleSet::parse(&set).unwrap();
         let mut with_exclusion = format!("{excluded};q=0,").into_bytes();
