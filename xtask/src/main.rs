@@ -9,6 +9,7 @@ use clap::{Parser, Subcommand};
 
 mod bench;
 mod data;
+mod sizes;
 
 #[derive(Parser)]
 #[command(name = "xtask", about = "Chores of the Crow Fly repository")]
@@ -30,6 +31,8 @@ enum Chore {
     },
     /// Time the hot paths beside hand-written baselines and print the table of docs/performance.md.
     Bench,
+    /// Build a small program for each set of data and print what it adds, the table of docs/data.md.
+    Sizes,
 }
 
 fn main() -> ExitCode {
@@ -39,6 +42,7 @@ fn main() -> ExitCode {
             let packages = packages.unwrap_or_else(|| root.join("target/cldr"));
             data::run(&root, &packages, check)
         }
+        Chore::Sizes => sizes::run(&root),
         Chore::Bench => {
             bench::run();
             Ok(())
