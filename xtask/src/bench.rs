@@ -96,6 +96,7 @@ fn by_hand(header: &str, known: &HashMap<String, usize>) -> Option<usize> {
     })
 }
 
+#[allow(clippy::naive_bytecount, reason = "the baseline is the naive way")]
 fn headers() -> Vec<Row> {
     let forty = LocaleSet::parse(FORTY).expect("the list is well-formed");
     let thousand = names::locales().filter(|tag| *tag != "und").map(str::to_owned);
@@ -177,7 +178,7 @@ fn requests() -> Vec<Row> {
         path,
         session: SessionValue::Text("cy"),
         cookie: Some("cy"),
-        accept_language: &lines,
+        accept_lines: &lines,
         ..Facts::default()
     };
     let parse_cookies = || {

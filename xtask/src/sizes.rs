@@ -57,9 +57,9 @@ pub(super) fn run(root: &Path) -> Result<()> {
 fn build(root: &Path, at: usize, feature: &str, expression: &str) -> Result<u64> {
     let folder = root.join("target/sizes").join(at.to_string());
     fs::create_dir_all(folder.join("src"))?;
-    let library = root.join("crates/crow-fly-cldr");
+    let library = root.join("crates/crow-fly-cldr").display().to_string();
     let manifest = format!(
-        "[package]\nname = \"size-{at}\"\nedition = \"2024\"\n\n[workspace]\n\n[dependencies]\ncrow-fly-cldr = {{ path = {library:?}, features = [{features}] }}\n\n[profile.release]\nlto = true\nstrip = true\nopt-level = \"s\"\ncodegen-units = 1\npanic = \"abort\"\n",
+        "[package]\nname = \"size-{at}\"\nedition = \"2024\"\n\n[workspace]\n\n[dependencies]\ncrow-fly-cldr = {{ path = \"{library}\", features = [{features}] }}\n\n[profile.release]\nlto = true\nstrip = true\nopt-level = \"s\"\ncodegen-units = 1\npanic = \"abort\"\n",
         features = if feature.is_empty() { String::new() } else { format!("{feature:?}") },
     );
     let program = format!(

@@ -72,8 +72,8 @@ pub(crate) struct ExplainArguments {
     pub(crate) session: Option<String>,
 
     /// A line of the Accept-Language header; may be given again
-    #[arg(long, value_name = "HEADER")]
-    pub(crate) accept_language: Vec<String>,
+    #[arg(long = "accept-language", value_name = "HEADER")]
+    pub(crate) accept_lines: Vec<String>,
 
     /// The signed-in visitor's own setting
     #[arg(long, value_name = "TAG")]

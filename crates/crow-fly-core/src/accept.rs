@@ -242,15 +242,15 @@ enum Class {
 /// The class of every byte: the loop over a header asks once for each.
 static CLASSES: [Class; 256] = {
     let mut classes = [Class::Other; 256];
-    let mut at = 0;
-    while at < 128 {
-        classes[at] = match at as u8 {
+    let mut byte: u8 = 0;
+    while byte < 128 {
+        classes[byte as usize] = match byte {
             b'a'..=b'z' | b'A'..=b'Z' => Class::Letter,
             b'0'..=b'9' => Class::Digit,
             b'-' => Class::Hyphen,
             _ => Class::Other,
         };
-        at += 1;
+        byte += 1;
     }
     classes
 };

@@ -23,7 +23,7 @@ pub(crate) fn run(
     let query_value = query.and_then(|query| {
         query.split('&').find_map(|pair| pair.split_once('=').filter(|(name, _)| name == parameter))
     });
-    let lines: Vec<&[u8]> = what.accept_language.iter().map(String::as_bytes).collect();
+    let lines: Vec<&[u8]> = what.accept_lines.iter().map(String::as_bytes).collect();
     let facts = Facts {
         path,
         query,
@@ -38,7 +38,7 @@ pub(crate) fn run(
             Some(value) => SessionValue::Text(value),
         },
         cookie: what.cookie.as_deref(),
-        accept_language: &lines,
+        accept_lines: &lines,
     };
     let policy = &project.config.policy;
     let decision = policy.decide(&facts);

@@ -218,7 +218,7 @@ impl Policy {
                     self.set.closest_to(&tag).map_or(Verdict::Unusable(Reason::NothingNear), Verdict::Matched)
                 }
             }),
-            Source::AcceptLanguage => self.accept_language(facts),
+            Source::AcceptLanguage => self.accept_lines(facts),
             Source::Default | Source::Path => Verdict::Chosen(self.set.default_locale()),
         }
     }
@@ -248,14 +248,14 @@ impl Policy {
         known.map_or(Verdict::Absent, |(_, locale)| Verdict::Chosen(*locale))
     }
 
-    fn accept_language(&self, facts: &Facts<'_>) -> Verdict {
-        if let Some(found) = match facts.accept_language {
+    fn accept_lines(&self, facts: &Facts<'_>) -> Verdict {
+        if let Some(found) = match facts.accept_lines {
             [line] => self.set.closest_in(line),
             _ => None,
         } {
             return Verdict::Matched(found);
         }
-        let header = AcceptLanguage::parse_lines(facts.accept_language.iter().copied());
+        let header = AcceptLanguage::parse_lines(facts.accept_lines.iter().copied());
         if header.is_empty() {
             return if header.malformed() > 0 {
                 Verdict::Unusable(Reason::Malformed)
@@ -330,7 +330,7 @@ impl Policy {
             return Some(words.with_formats_of(&tag.canonicalized()));
         }
         choice.mattered |= Source::AcceptLanguage.bit();
-        let header = AcceptLanguage::parse_lines(facts.accept_language.iter().copied());
+        let header = AcceptLanguage::parse_lines(facts.accept_lines.iter().copied());
         let wished = header.ranges().iter().filter_map(|range| parse(range.as_str())).find(fits)?;
         Some(words.with_formats_of(&wished.canonicalized()))
     }

@@ -22,7 +22,7 @@ pub struct Facts<'r> {
     /// The value of the cookie that names a locale.
     pub cookie: Option<&'r str>,
     /// The lines of the Accept-Language header.
-    pub accept_language: &'r [&'r [u8]],
+    pub accept_lines: &'r [&'r [u8]],
 }
 
 impl Default for Facts<'_> {
@@ -37,7 +37,7 @@ impl Default for Facts<'_> {
             visitor: None,
             session: SessionValue::None,
             cookie: None,
-            accept_language: &[],
+            accept_lines: &[],
         }
     }
 }

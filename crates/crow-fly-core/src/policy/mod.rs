@@ -6,14 +6,14 @@
 //! use crow_fly_core::{locale_set::LocaleSet, policy::{Facts, Outcome, Policy, Source}};
 //!
 //! let policy = Policy::new(LocaleSet::parse(["en", "cy"])?);
-//! let facts = Facts { path: "/cy/sailings", accept_language: &[b"pl, en;q=0.5"], ..Facts::default() };
+//! let facts = Facts { path: "/cy/sailings", accept_lines: &[b"pl, en;q=0.5"], ..Facts::default() };
 //! let decision = policy.decide(&facts);
 //! assert_eq!(policy.set().text(decision.locale), "cy");
 //! assert_eq!(decision.source, Source::Path);
 //! assert_eq!(decision.outcome, Outcome::Serve("/sailings".into()));
 //!
 //! // A first visit to the root goes to the visitor's language.
-//! let facts = Facts { accept_language: &[b"cy, en;q=0.5"], ..Facts::default() };
+//! let facts = Facts { accept_lines: &[b"cy, en;q=0.5"], ..Facts::default() };
 //! assert!(matches!(policy.decide(&facts).outcome, Outcome::Redirect { status: 302, .. }));
 //! # Ok::<(), Box<dyn std::error::Error>>(())
 //! ```

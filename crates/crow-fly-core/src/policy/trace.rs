@@ -149,9 +149,9 @@ impl Policy {
                 SessionValue::Text(text) => Some(shown(text)),
                 _ => None,
             },
-            Source::AcceptLanguage if facts.accept_language.is_empty() => None,
+            Source::AcceptLanguage if facts.accept_lines.is_empty() => None,
             Source::AcceptLanguage => {
-                let lines = facts.accept_language.iter().map(|line| String::from_utf8_lossy(line));
+                let lines = facts.accept_lines.iter().map(|line| String::from_utf8_lossy(line));
                 Some(shown(&lines.collect::<Vec<_>>().join(", ")))
             }
             Source::Default => Some(self.set.text(self.set.default_locale()).to_owned()),
@@ -173,7 +173,7 @@ impl Policy {
     /// In the words of language matching: which wish won, and at what distance.
     fn matched(&self, facts: &Facts<'_>, source: Source, found: Match) -> String {
         let text = self.set.text(found.locale);
-        let header = AcceptLanguage::parse_lines(facts.accept_language.iter().copied());
+        let header = AcceptLanguage::parse_lines(facts.accept_lines.iter().copied());
         let range = match source {
             Source::AcceptLanguage => header.ranges().get(found.range).map_or("", |range| range.as_str()),
             _ => facts.visitor.unwrap_or_default(),

@@ -162,7 +162,7 @@ proptest! {
         let lines = [&header[..]];
         let facts = Facts {
             path: &path, is_page, cookie: Some(&cookie), session: SessionValue::Text(&session), visitor: Some(&cookie),
-            query_value: Some(&session), header_value: Some(&cookie), accept_language: &lines, ..Facts::default()
+            query_value: Some(&session), header_value: Some(&cookie), accept_lines: &lines, ..Facts::default()
         };
         let decision = policy.decide(&facts);
         prop_assert!(decision.locale.index() < policy.set().len());

@@ -33,7 +33,7 @@ const GET: Facts<'_> = Facts {
     visitor: None,
     session: SessionValue::None,
     cookie: None,
-    accept_language: &[],
+    accept_lines: &[],
 };
 
 #[test]
@@ -42,32 +42,29 @@ fn with_prefixes_the_address_decides_and_preferences_only_redirect() {
     let polish: &[&[u8]] = &[b"pl, en;q=0.5"];
     for (facts, expected) in [
         (
-            Facts { path: "/cy/x", accept_language: polish, cookie: Some("ar"), ..GET },
+            Facts { path: "/cy/x", accept_lines: polish, cookie: Some("ar"), ..GET },
             "cy by path: serve /x; vary",
         ),
+        (Facts { path: "/x", accept_lines: polish, cookie: Some("ar"), ..GET }, "en by path: serve /x; vary"),
         (
-            Facts { path: "/x", accept_language: polish, cookie: Some("ar"), ..GET },
-            "en by path: serve /x; vary",
-        ),
-        (
-            Facts { accept_language: polish, ..GET },
+            Facts { accept_lines: polish, ..GET },
             "pl by accept-language: 302 /pl; vary Cookie Accept-Language",
         ),
         (
-            Facts { accept_language: polish, query: Some("a=1&b"), ..GET },
+            Facts { accept_lines: polish, query: Some("a=1&b"), ..GET },
             "pl by accept-language: 302 /pl?a=1&b; vary Cookie Accept-Language",
         ),
         // Who chose the default stays at the root.
-        (Facts { accept_language: polish, cookie: Some("en"), ..GET }, "en by cookie: serve /; vary Cookie"),
+        (Facts { accept_lines: polish, cookie: Some("en"), ..GET }, "en by cookie: serve /; vary Cookie"),
         (
-            Facts { accept_language: polish, session: SessionValue::Text("en"), ..GET },
+            Facts { accept_lines: polish, session: SessionValue::Text("en"), ..GET },
             "en by session: serve /; vary Cookie",
         ),
         // Who prefers nothing stays, too.
         (GET, "en by default: serve /; vary Cookie Accept-Language"),
-        (Facts { accept_language: &[b"ja"], ..GET }, "en by default: serve /; vary Cookie Accept-Language"),
+        (Facts { accept_lines: &[b"ja"], ..GET }, "en by default: serve /; vary Cookie Accept-Language"),
         // Only pages are redirected.
-        (Facts { accept_language: polish, is_page: false, ..GET }, "en by path: serve /; vary"),
+        (Facts { accept_lines: polish, is_page: false, ..GET }, "en by path: serve /; vary"),
         (Facts { path: "/de/x", ..GET }, "en by default: notfound; vary Cookie Accept-Language"),
         (Facts { path: "/CY/x", query: Some("q"), ..GET }, "cy by path: 308 /cy/x?q; vary"),
     ] {
@@ -80,7 +77,7 @@ fn redirects_follow_their_rule_and_never_lead_in_a_circle() {
     let welsh: &[&[u8]] = &[b"cy"];
     let target = |rule, path| match policy()
         .with_redirect(rule)
-        .decide(&Facts { path, accept_language: welsh, ..GET })
+        .decide(&Facts { path, accept_lines: welsh, ..GET })
         .outcome
     {
         Outcome::Redirect { location, .. } => location,
@@ -151,7 +148,7 @@ fn values_that_cannot_be_used_go_to_the_next_source_and_the_trace_says_why() {
         steps.collect::<Vec<_>>().join("\n")
     };
     insta::assert_snapshot!(
-        explained(Facts { session: SessionValue::OtherShape, cookie: Some("../../etc/passwd"), accept_language: &[b"\xff\xfe,, en-AU;q=0.9, x;q=2"], ..GET }),
+        explained(Facts { session: SessionValue::OtherShape, cookie: Some("../../etc/passwd"), accept_lines: &[b"\xff\xfe,, en-AU;q=0.9, x;q=2"], ..GET }),
         @r"
     session: unusable - (not of the shape a session value has)
     cookie: unusable ../../etc/passwd (no language tag)
@@ -160,7 +157,7 @@ fn values_that_cannot_be_used_go_to_the_next_source_and_the_trace_says_why() {
     "
     );
     insta::assert_snapshot!(
-        explained(Facts { session: SessionValue::Text("de"), cookie: Some(""), accept_language: &[b";;;"], ..GET }),
+        explained(Facts { session: SessionValue::Text("de"), cookie: Some(""), accept_lines: &[b";;;"], ..GET }),
         @r"
     session: unusable de (not one of the application's locales)
     cookie: absent  (nothing was sent)
@@ -196,7 +193,7 @@ fn a_new_session_learns_what_the_cookie_knows() {
 fn formats_may_follow_the_visitor() {
     let policy = policy().with_formats(FormatsRule::Visitor);
     let formats = |path, header: &[u8]| {
-        let facts = Facts { path, accept_language: &[header], ..GET };
+        let facts = Facts { path, accept_lines: &[header], ..GET };
         let decision = policy.decide(&facts);
         (decision.formats(&policy).to_string(), decision.vary().any(|name| name == "Accept-Language"))
     };
@@ -205,6 +202,6 @@ fn formats_may_follow_the_visitor() {
     assert_eq!(formats("/en-GB/x", b"en-AU"), ("en-AU".to_owned(), true));
     assert_eq!(formats("/ar/x", b"ar-EG"), ("ar-EG".to_owned(), true));
     let words = self::policy();
-    let facts = Facts { path: "/x", accept_language: &[b"en-GB"], ..GET };
+    let facts = Facts { path: "/x", accept_lines: &[b"en-GB"], ..GET };
     assert_eq!(words.decide(&facts).formats(&words).to_string(), "en");
 }

@@ -4,7 +4,7 @@ use std::borrow::Cow;
 
 use crow_fly_core::policy::{Facts, SessionValue, Source};
 use http::Method;
-use http::header::{ACCEPT_LANGUAGE, HOST};
+use http::header::HOST;
 use http::request::Parts;
 
 use super::cookies;
@@ -15,7 +15,7 @@ use crate::sessions::SessionEntry;
 /// What a request says, owned where it must be.
 pub(super) struct RequestReading<'r> {
     query_value: Option<Cow<'r, str>>,
-    accept_language: Vec<&'r [u8]>,
+    accept_lines: Vec<&'r [u8]>,
 }
 
 impl<'r> RequestReading<'r> {
@@ -26,9 +26,9 @@ impl<'r> RequestReading<'r> {
             form_urlencoded::parse(query.as_bytes()).find(|(name, _)| *name == config.query_parameter);
         Self {
             query_value: query_value.map(|(_, value)| value),
-            accept_language: parts
+            accept_lines: parts
                 .headers
-                .get_all(ACCEPT_LANGUAGE)
+                .get_all("accept-language")
                 .iter()
                 .map(http::HeaderValue::as_bytes)
                 .collect(),
@@ -56,7 +56,7 @@ impl<'r> RequestReading<'r> {
                 SessionEntry::OtherShape => SessionValue::OtherShape,
             },
             cookie: cookies::read(&parts.headers, &config.remember.cookie),
-            accept_language: &self.accept_language,
+            accept_lines: &self.accept_lines,
         }
     }
 }

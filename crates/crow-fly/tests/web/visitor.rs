@@ -4,14 +4,14 @@ use std::collections::BTreeMap;
 
 use axum::Router;
 use axum::body::{Body, to_bytes};
-use axum::http::header::{ACCEPT_LANGUAGE, COOKIE, HeaderMap, SET_COOKIE};
+use axum::http::header::{COOKIE, HeaderMap, SET_COOKIE};
 use axum::http::{HeaderValue, Method, Request, StatusCode};
 use tower::ServiceExt;
 
 pub(crate) struct Visitor {
     app: Router,
     pub(crate) cookies: BTreeMap<String, String>,
-    accept_language: Vec<HeaderValue>,
+    accept_lines: Vec<HeaderValue>,
 }
 
 pub(crate) struct Answer {
@@ -22,12 +22,12 @@ pub(crate) struct Answer {
 
 impl Visitor {
     pub(crate) fn of(app: &Router) -> Self {
-        Self { app: app.clone(), cookies: BTreeMap::new(), accept_language: Vec::new() }
+        Self { app: app.clone(), cookies: BTreeMap::new(), accept_lines: Vec::new() }
     }
 
     /// Prefers languages, one header line each time.
     pub(crate) fn prefers(mut self, header: impl AsRef<[u8]>) -> Self {
-        self.accept_language.push(HeaderValue::from_bytes(header.as_ref()).unwrap());
+        self.accept_lines.push(HeaderValue::from_bytes(header.as_ref()).unwrap());
         self
     }
 
@@ -43,8 +43,8 @@ impl Visitor {
     pub(crate) async fn ask(&mut self, method: Method, path: &str, form: &str) -> Answer {
         let mut request = Request::builder().method(method).uri(path);
         let headers = request.headers_mut().unwrap();
-        for line in &self.accept_language {
-            headers.append(ACCEPT_LANGUAGE, line.clone());
+        for line in &self.accept_lines {
+            headers.append("accept-language", line.clone());
         }
         let cookies: Vec<_> = self.cookies.iter().map(|(name, value)| format!("{name}={value}")).collect();
         if !cookies.is_empty() {
