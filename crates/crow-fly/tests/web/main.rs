@@ -5,6 +5,7 @@
 mod catalogs;
 mod configuration;
 mod layer;
+mod sources;
 mod switch;
 mod visitor;
 
