@@ -12,6 +12,7 @@
 //! assert_eq!(likely::language(code(b"pl")), Some((code(b"Latn"), code(b"PL"))));
 //! ```
 #![no_std]
+#![warn(missing_docs)]
 
 pub mod aliases;
 pub mod likely;

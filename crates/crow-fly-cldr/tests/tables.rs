@@ -18,7 +18,8 @@ fn codes_pack_up_to_four_letters_and_sort_as_their_texts() {
     assert_eq!(code(b"Latn"), 0x4c61_746e);
     assert_eq!(code(b""), 0);
     assert_eq!(code(b"toolong"), code(b"tool"));
-    let mut codes: Vec<Code> = ["zh", "aa", "haw", "en", "ha"].iter().map(|text| code(text.as_bytes())).collect();
+    let mut codes: Vec<Code> =
+        ["zh", "aa", "haw", "en", "ha"].iter().map(|text| code(text.as_bytes())).collect();
     codes.sort_unstable();
     assert_eq!(codes.iter().map(|code| text(*code)).collect::<Vec<_>>(), ["aa", "en", "ha", "haw", "zh"]);
 }
@@ -69,7 +70,9 @@ fn rows_of_one_desired_language_stand_together() {
 
 #[test]
 fn likely_subtags_are_found_for_two_and_three_letters() {
-    let likely = |language: &[u8]| likely::language(code(language)).map(|(script, region)| format!("{}-{}", text(script), text(region)));
+    let likely = |language: &[u8]| {
+        likely::language(code(language)).map(|(script, region)| format!("{}-{}", text(script), text(region)))
+    };
     assert_eq!(likely(b"en").as_deref(), Some("Latn-US"));
     assert_eq!(likely(b"haw").as_deref(), Some("Latn-US"));
     assert_eq!(likely(b"zh").as_deref(), Some("Hans-CN"));
@@ -100,7 +103,9 @@ fn aliases_have_one_replacement_or_several() {
 #[test]
 fn matching_rows_go_one_way_or_both() {
     let distance = |desired: &[u8], supported: &[u8]| {
-        matching::languages(code(desired)).find(|(near, _)| *near == code(supported)).map(|(_, distance)| distance)
+        matching::languages(code(desired))
+            .find(|(near, _)| *near == code(supported))
+            .map(|(_, distance)| distance)
     };
     assert_eq!(distance(b"nb", b"no"), Some(1));
     assert_eq!(distance(b"no", b"nb"), Some(1));
@@ -117,7 +122,9 @@ fn matching_rows_go_one_way_or_both() {
 
 #[test]
 fn parents_scripts_and_numbers_are_found() {
-    let parent = |language: &[u8], script: &[u8], region: &[u8]| parents::parent(code(language), code(script), code(region));
+    let parent = |language: &[u8], script: &[u8], region: &[u8]| {
+        parents::parent(code(language), code(script), code(region))
+    };
     assert_eq!(parent(b"en", b"", b"AU"), Some((code(b"en"), 0, code(b"001"))));
     assert_eq!(parent(b"zh", b"Hant", b""), Some((0, 0, 0)));
     assert_eq!(parent(b"cy", b"", b""), None);
@@ -137,7 +144,10 @@ fn plural_rules_are_data() {
     assert_eq!(rules[0].category, Category::One);
     // i = 1 and v = 0
     let relations = rules[0].any_of[0];
-    assert_eq!(relations.iter().map(|relation| relation.operand).collect::<Vec<_>>(), [Operand::I, Operand::V]);
+    assert_eq!(
+        relations.iter().map(|relation| relation.operand).collect::<Vec<_>>(),
+        [Operand::I, Operand::V]
+    );
     assert!(relations.iter().all(|relation| relation.equal && relation.modulus == 0));
     assert_eq!(samples.last().unwrap().0, Category::Other);
     assert!(plurals::ordinal(code(b"cy"), 0, 0).unwrap().0.len() >= 5);
@@ -150,7 +160,8 @@ fn names_are_inherited_and_damaged_questions_have_no_answer() {
     assert_eq!(names::OWN.get("cy", "cy"), Some("Cymraeg"));
     assert_eq!(names::OWN.get("en-GB", "en-GB"), Some("British English"));
     assert_eq!(names::OWN.get("en-AU", "{pattern}"), Some("{0} ({1})"));
-    for (locale, key) in [("", ""), ("nosuch", "en"), ("en", "nosuch"), ("en", ""), ("\u{ffff}", "\u{ffff}")] {
+    for (locale, key) in [("", ""), ("nosuch", "en"), ("en", "nosuch"), ("en", ""), ("\u{ffff}", "\u{ffff}")]
+    {
         assert_eq!(names::OWN.get(locale, key), None, "{locale} {key}");
     }
     let locales: Vec<_> = names::OWN.locales().collect();

@@ -1,6 +1,41 @@
-//! The computation behind Crow Fly. You probably want the `crow-fly` crate, which adds what talks to the world.
+//! The computation behind Crow Fly. You probably want the `crow-fly` crate, which adds what talks to the world and
+//! hands all of this on as `crow_fly::core`.
 //!
-//! Everything here is a pure function over data: no I/O, no clock, no HTTP types.
+//! Everything here is a pure function over data: no I/O, no clock, no HTTP types, no globals. A request takes this
+//! road:
+//!
+//! ```
+//! use crow_fly_core::{args, locale_set::LocaleSet, message::{Message, Program, Speech}, policy::{Facts, Policy}};
+//!
+//! // Which locale?
+//! let policy = Policy::new(LocaleSet::parse(["en", "cy"])?);
+//! let decision = policy.decide(&Facts { path: "/cy/sailings", ..Facts::default() });
+//! let locale = policy.set().tag(decision.locale);
+//!
+//! // What is said in it?
+//! let message = Message::parse(".input {$n :integer} .match $n two {{dwy fferi}} * {{{$n} fferi}}")?;
+//! let text = Program::compile(&message).to_text(&Speech::of(locale), &args! { n: 2 });
+//! assert_eq!(text, "dwy fferi");
+//! # Ok::<(), Box<dyn std::error::Error>>(())
+//! ```
+//!
+//! | module | answers | by |
+//! |---|---|---|
+//! | [`tag`] | what is this language tag? | RFC 5646, UTS #35 part 1 |
+//! | [`accept`] | what does this header wish for? | RFC 9110 |
+//! | [`locale_set`] | which of our locales suits it? | RFC 4647, UTS #35 language matching |
+//! | [`chain`] | where does a missing text come from? | CLDR parents |
+//! | [`route`] | which locale does this address name, and how is a page addressed in one? | |
+//! | [`policy`] | who decides, in which order, and what follows? | |
+//! | [`message`] | what does this text say, given these values? | UTS #35 part 9 |
+//! | [`number`] | how is this number written, and counted? | UTS #35 part 3 |
+//! | [`names`], [`direction`] | what is this locale called, and which way does it run? | UTS #35 part 2 |
+//! | [`catalog`], [`check`] | what is in these files, and what is wrong with them? | |
+//!
+//! # Limitations
+//!
+//! Messages know `:string`, `:number` and `:integer`. Of `u:` options only `u:dir` and `u:id` are heard. Formatting
+//! goes to text and HTML, not yet to parts.
 #![no_std]
 #![warn(missing_docs)]
 

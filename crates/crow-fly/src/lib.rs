@@ -53,6 +53,7 @@ pub mod sessions;
 pub mod source;
 pub mod web;
 
+mod alternates;
 #[cfg(feature = "axum")]
 mod axum;
 mod crow_fly;
@@ -67,6 +68,7 @@ pub use crow_fly_core as core;
 
 #[cfg(feature = "axum")]
 pub use self::axum::MissingLayer;
+pub use alternates::{Alternate, Alternates};
 pub use config::{Config, ConfigError};
 pub use crow_fly::CrowFly;
 pub use crow_fly_core::args;

@@ -4,6 +4,7 @@
 //! requests that arrive meanwhile wait for that one load.
 
 use std::collections::HashMap;
+use std::hash::{DefaultHasher, Hash, Hasher};
 use std::sync::Arc;
 use std::time::{Duration, Instant};
 
@@ -50,6 +51,8 @@ pub(crate) struct LocaleCatalogs {
     pub(crate) tag: LanguageTag,
     pub(crate) direction: Direction,
     pub(crate) speech: Speech,
+    /// Changes with every text.
+    version: u64,
     sections: HashMap<String, Catalog>,
 }
 
@@ -164,7 +167,9 @@ impl CatalogStore {
             warn!(target: "crow_fly::catalogs", locale = name, "the source has no catalogs for this locale");
         }
         let mut sections = HashMap::new();
+        let mut version = DefaultHasher::new();
         for file in files {
+            (&file.section, &file.text).hash(&mut version);
             let (catalog, findings) =
                 Catalog::compile(&name, &file.section, &SectionSource::from_toml(&file.text));
             debug!(target: "crow_fly::catalogs", locale = name, section = file.section, from = file.origin, messages = catalog.len(), "read");
@@ -182,12 +187,20 @@ impl CatalogStore {
             direction: Direction::of(tag),
             speech: Speech::of(tag),
             tag: tag.clone(),
+            version: version.finish(),
             sections,
         })
     }
 }
 
 impl ChainCatalogs {
+    /// Changes with every text of the chain.
+    pub(crate) fn version(&self) -> u64 {
+        let mut version = DefaultHasher::new();
+        self.chain.iter().for_each(|catalogs| catalogs.version.hash(&mut version));
+        version.finish()
+    }
+
     /// Looks a key up along the chain.
     pub(crate) fn find(&self, key: &str) -> Lookup<'_> {
         let Some((section, name)) = split_key(key) else { return Lookup::Missing(Miss::NoSection) };

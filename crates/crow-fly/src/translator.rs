@@ -1,15 +1,19 @@
 //! The translator: one short call to say a text in the request's language.
 
+use std::hash::{DefaultHasher, Hash, Hasher};
 use std::sync::Arc;
 
+use crow_fly_core::accept::AcceptLanguage;
 use crow_fly_core::direction::Direction;
 use crow_fly_core::locale_set::LocaleId;
 use crow_fly_core::message::{FormatError, Html, Message, Program, Speech};
 use crow_fly_core::number::NumberLocale;
 use crow_fly_core::policy::Decision;
 use crow_fly_core::tag::LanguageTag;
+use http::{HeaderMap, HeaderValue};
 use tracing::{trace, warn};
 
+use crate::alternates::Alternates;
 use crate::crow_fly::CrowFly;
 use crate::menu::MenuItem;
 use crate::say::Say;
@@ -197,6 +201,41 @@ impl Translator {
         let here = self.inner.request.as_ref().map_or("/", |request| request.path.as_str());
         let query = self.inner.request.as_ref().and_then(|request| request.query.as_deref());
         MenuItem::all(&self.inner.crow, self.inner.locale, here, query)
+    }
+
+    /// The same menu with the languages first that the visitor's Accept-Language header wishes for, in its order.
+    pub fn menu_for(&self, headers: &HeaderMap) -> Vec<MenuItem> {
+        let lines: Vec<&[u8]> =
+            headers.get_all("accept-language").iter().map(HeaderValue::as_bytes).collect();
+        let header = AcceptLanguage::parse_lines(lines);
+        let wishes: Vec<LanguageTag> =
+            header.ranges().iter().filter_map(|range| LanguageTag::parse(range.as_str()).ok()).collect();
+        let place = |item: &MenuItem| {
+            let same = |wish: &LanguageTag| wish.canonicalized().language() == item.locale.language();
+            wishes.iter().position(same).unwrap_or(usize::MAX)
+        };
+        let mut menu = self.menu();
+        // Stable: languages nobody wished for keep the order of the configuration.
+        menu.sort_by_cached_key(place);
+        menu
+    }
+
+    /// The addresses of this page in every locale, below an origin such as `https://ferries.example`.
+    pub fn alternates(&self, origin: &str) -> Alternates {
+        let here = self.inner.request.as_ref().map_or("/", |request| request.path.as_str());
+        self.inner.crow.alternates(origin, here)
+    }
+
+    /// A weak entity tag for a page (RFC 9110 §8.8.3): it changes with `state`, whatever the page is made from, and
+    /// with the locale and every text of its catalogs.
+    pub fn etag(&self, state: impl Hash) -> HeaderValue {
+        let mut hash = DefaultHasher::new();
+        (self.locale(), self.inner.catalogs.version()).hash(&mut hash);
+        self.inner.request.as_ref().and_then(|request| request.decision.visitor_formats()).hash(&mut hash);
+        state.hash(&mut hash);
+        // Hexadecimal digits and quotes are always a header's value.
+        HeaderValue::from_str(&format!("W/\"{:016x}\"", hash.finish()))
+            .unwrap_or(HeaderValue::from_static("W/\"\""))
     }
 
     /// The decision behind this translator; none where it belongs to no request.

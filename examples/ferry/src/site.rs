@@ -9,6 +9,9 @@ use tower_sessions::{MemoryStore, SessionManagerLayer};
 
 use crate::pages;
 
+/// Where the site would be found if there were one: search engines want whole addresses.
+pub(crate) const ORIGIN: &str = "https://saltmarsh-ferries.example";
+
 /// The whole site. Handlers know nothing of prefixes, cookies or headers: the router around them does.
 pub(crate) fn site(crow: &CrowFly) -> Router {
     let pages = Router::new()

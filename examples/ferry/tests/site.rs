@@ -78,7 +78,8 @@ async fn every_page_speaks_every_language() {
                 (response.status().as_u16(), header(&response, "content-language").to_owned());
             let html = response.text().await.unwrap();
             assert!(!html.contains('⟦') && !html.contains("{$"), "{path}: {html}");
-            assert_eq!(html.matches("hreflang=").count(), 5, "{path} has a menu");
+            assert_eq!(html.matches("<li><a href=\"/locale?").count(), 5, "{path} has a menu");
+            assert_eq!(html.matches("rel=\"alternate\"").count(), 6, "{path} announces its addresses");
             assert_eq!(html.matches("aria-current").count(), 1, "{path} marks one language");
             seen.push(format!("{path} {status} {language} | {}", essence(&html)));
         }

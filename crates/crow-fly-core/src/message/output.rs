@@ -16,10 +16,20 @@ pub struct Html(pub(super) String);
 impl Html {
     /// A text as HTML: escaped.
     pub fn escape(text: &str) -> Self {
-        let mut html = String::with_capacity(text.len());
+        let mut html = Self(String::with_capacity(text.len()));
+        html.push(text);
+        html
+    }
+
+    /// Adds a text, escaped.
+    pub fn push(&mut self, text: &str) {
         // Writing to a `String` does not fail.
-        let _ = Escaped(&mut html).write_str(text);
-        Self(html)
+        let _ = Escaped(&mut self.0).write_str(text);
+    }
+
+    /// Adds HTML as it is. The caller vouches for it: nothing a visitor or a translator wrote may be in it.
+    pub fn push_trusted(&mut self, html: &str) {
+        self.0.push_str(html);
     }
 
     /// The HTML.

@@ -2,6 +2,7 @@
 
 #![allow(clippy::unwrap_used, clippy::panic, reason = "a test fails by panicking")]
 
+mod announce;
 mod catalogs;
 mod configuration;
 mod layer;

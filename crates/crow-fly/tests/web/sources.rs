@@ -28,7 +28,12 @@ hosts = { "promy.example" = "pl" }
 "#;
 
 /// Asks once, with headers, and perhaps as a signed-in visitor; status, language, `Vary`, body.
-async fn ask(app: &Router, path: &str, headers: &[(&str, &str)], visitor: Option<&str>) -> (u16, String, String, String) {
+async fn ask(
+    app: &Router,
+    path: &str,
+    headers: &[(&str, &str)],
+    visitor: Option<&str>,
+) -> (u16, String, String, String) {
     let mut request = Request::builder().uri(path);
     for (name, value) in headers {
         request = request.header(*name, *value);
@@ -65,7 +70,11 @@ async fn without_prefixes_each_source_has_its_turn() {
         ("/", &[], None, "en", "x-words, Cookie, Accept-Language"),
     ] {
         let answer = ask(&app, path, headers, visitor).await;
-        assert_eq!((answer.0, answer.1.as_str(), answer.2.as_str()), (200, language, vary), "{path} {headers:?} {visitor:?}");
+        assert_eq!(
+            (answer.0, answer.1.as_str(), answer.2.as_str()),
+            (200, language, vary),
+            "{path} {headers:?} {visitor:?}"
+        );
     }
 }
 
@@ -93,7 +102,11 @@ async fn every_locale_may_have_a_prefix() {
         ("/EN", 308, "/en"),
     ] {
         let answer = Visitor::of(&app).get(path).await;
-        assert_eq!((answer.status.as_u16(), answer.header("location").as_str()), (status, location), "{path}");
+        assert_eq!(
+            (answer.status.as_u16(), answer.header("location").as_str()),
+            (status, location),
+            "{path}"
+        );
     }
     let answer = Visitor::of(&app).prefers("cy").get("/").await;
     assert_eq!(answer.header("location"), "/cy");
@@ -101,11 +114,18 @@ async fn every_locale_may_have_a_prefix() {
 
 #[tokio::test]
 async fn preferences_may_redirect_from_everywhere_or_nowhere() {
-    let config = |rule: &str| format!("default = 'en'\nlocales = ['en', 'cy']\n[policy]\nredirect = '{rule}'\n");
+    let config =
+        |rule: &str| format!("default = 'en'\nlocales = ['en', 'cy']\n[policy]\nredirect = '{rule}'\n");
     let everywhere = app(&config("everywhere"));
     let answer = Visitor::of(&everywhere).prefers("cy").get("/sailings/1?a").await;
-    assert_eq!((answer.status, answer.header("location")), (StatusCode::FOUND, "/cy/sailings/1?a".to_owned()));
-    assert_eq!(Visitor::of(&everywhere).prefers("cy").get(&answer.header("location")).await.status, StatusCode::OK);
+    assert_eq!(
+        (answer.status, answer.header("location")),
+        (StatusCode::FOUND, "/cy/sailings/1?a".to_owned())
+    );
+    assert_eq!(
+        Visitor::of(&everywhere).prefers("cy").get(&answer.header("location")).await.status,
+        StatusCode::OK
+    );
     let never = app(&config("never"));
     let answer = Visitor::of(&never).prefers("cy").get("/").await;
     assert_eq!((answer.status, answer.header("vary")), (StatusCode::OK, String::new()));
@@ -113,8 +133,14 @@ async fn preferences_may_redirect_from_everywhere_or_nowhere() {
 
 #[tokio::test]
 async fn an_application_may_live_below_a_path() {
-    let config = "default = 'en'\nlocales = ['en', 'cy']\n[policy]\nbase = '/shop'\n[switch]\npath = '/shop/locale'\n";
-    let inner = Router::new().route("/shop/cart", get(|t: Translator, original: axum::Extension<OriginalPath>| async move { format!("{} {} {}", t.locale(), original.0.0, t.path("/shop/cart")) }));
+    let config =
+        "default = 'en'\nlocales = ['en', 'cy']\n[policy]\nbase = '/shop'\n[switch]\npath = '/shop/locale'\n";
+    let inner = Router::new().route(
+        "/shop/cart",
+        get(|t: Translator, original: axum::Extension<OriginalPath>| async move {
+            format!("{} {} {}", t.locale(), original.0.0, t.path("/shop/cart"))
+        }),
+    );
     let outside = Router::new().route("/status", get(|| async { "well" })).merge(inner);
     let app = crow(config).router(outside);
     assert_eq!(Visitor::of(&app).get("/shop/cy/cart").await.body, "cy /shop/cy/cart /shop/cy/cart");
@@ -143,7 +169,12 @@ impl Sessions for Table {
         Box::pin(async move { found.map_or(SessionEntry::Empty, SessionEntry::Text) })
     }
 
-    fn write<'a>(&'a self, _: &'a Extensions, key: &'a str, value: &'a str) -> SessionFuture<'a, Result<(), Box<dyn std::error::Error + Send + Sync>>> {
+    fn write<'a>(
+        &'a self,
+        _: &'a Extensions,
+        key: &'a str,
+        value: &'a str,
+    ) -> SessionFuture<'a, Result<(), Box<dyn std::error::Error + Send + Sync>>> {
         if value == "ar" {
             return Box::pin(async { Err("this table takes no Arabic".into()) });
         }
@@ -155,7 +186,8 @@ impl Sessions for Table {
 #[tokio::test]
 async fn another_session_crate_is_a_trait_away() {
     let sessions = Table::default();
-    let crow: CrowFly = crow("default = 'en'\nlocales = ['en', 'cy', 'ar']\n[remember]\nsession-key = 'words'\n");
+    let crow: CrowFly =
+        crow("default = 'en'\nlocales = ['en', 'cy', 'ar']\n[remember]\nsession-key = 'words'\n");
     let app = Router::new().fallback_service(crow.layer().with_sessions(sessions.clone()).layer(pages()));
     Visitor::of(&app).get("/locale?to=cy").await;
     assert_eq!(sessions.0.lock().unwrap().get("words").map(String::as_str), Some("cy"));
@@ -177,7 +209,12 @@ async fn the_cookie_is_what_the_configuration_says() {
 #[tokio::test]
 async fn numbers_may_follow_the_visitors_region() {
     let config = "default = 'en'\nlocales = ['en', 'ar']\n[policy]\nformats = 'visitor'\n";
-    let page = Router::new().route("/n", get(|t: Translator| async move { t.text(crow_fly::say("a.b").with(crow_fly::args! { n: 1234.5 }).or("{$n}")) }));
+    let page = Router::new().route(
+        "/n",
+        get(|t: Translator| async move {
+            t.text(crow_fly::say("a.b").with(crow_fly::args! { n: 1234.5 }).or("{$n}"))
+        }),
+    );
     let catalogs = crow_fly::source::Memory::new([("ar", "a", "b = '{$n}'"), ("en", "a", "b = '{$n}'")]);
     let app = CrowFly::new(crow_fly::Config::parse(config).unwrap(), catalogs).router(page);
     for (path, header, text) in [

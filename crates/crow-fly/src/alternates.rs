@@ -1,0 +1,106 @@
+//! The addresses of one page in every locale, announced: to search engines, to caches, in a sitemap.
+
+use std::fmt::Write as _;
+
+use crow_fly_core::message::Html;
+use crow_fly_core::tag::LanguageTag;
+
+use crate::crow_fly::CrowFly;
+
+/// The addresses of one page in every locale. Made by [`CrowFly::alternates`].
+///
+/// ```
+/// use crow_fly::{Config, CrowFly, source::Memory};
+///
+/// let crow = CrowFly::new(Config::parse("default = 'en'\nlocales = ['en', 'cy']")?, Memory::default());
+/// let alternates = crow.alternates("https://ferries.example", "/sailings");
+/// assert!(alternates.to_html().as_str().contains(
+///     r#"<link rel="alternate" hreflang="cy" href="https://ferries.example/cy/sailings">"#
+/// ));
+/// # Ok::<(), crow_fly::ConfigError>(())
+/// ```
+#[derive(Clone, Debug, PartialEq, Eq)]
+pub struct Alternates {
+    links: Vec<Alternate>,
+}
+
+/// One of the addresses.
+#[derive(Clone, Debug, PartialEq, Eq, serde::Serialize)]
+#[non_exhaustive]
+pub struct Alternate {
+    /// The locale; none for `x-default`, the address for everybody else.
+    pub locale: Option<LanguageTag>,
+    /// The address, origin and all.
+    pub address: String,
+}
+
+impl CrowFly {
+    /// Every locale's address of a page given by its bare path, and `x-default`, below an origin such as
+    /// `https://ferries.example`. Empty where the path is not a source: all locales then share one address.
+    pub fn alternates(&self, origin: &str, path: &str) -> Alternates {
+        let policy = self.policy();
+        if !policy.uses_path() {
+            return Alternates { links: Vec::new() };
+        }
+        let origin = origin.trim_end_matches('/');
+        let path = path.split(['?', '#']).next().unwrap_or_default();
+        let at = |locale| format!("{origin}{}", policy.path(locale, path));
+        let set = policy.set();
+        let locales = set.iter().map(|(id, tag)| Alternate { locale: Some(tag.clone()), address: at(id) });
+        let others = Alternate { locale: None, address: at(set.default_locale()) };
+        Alternates { links: locales.chain([others]).collect() }
+    }
+}
+
+impl Alternate {
+    /// What `hreflang` says: the tag, or `x-default`.
+    pub fn hreflang(&self) -> String {
+        self.locale.as_ref().map_or_else(|| "x-default".to_owned(), ToString::to_string)
+    }
+}
+
+impl Alternates {
+    /// The addresses, in the order of the locales, `x-default` last.
+    pub fn links(&self) -> &[Alternate] {
+        &self.links
+    }
+
+    /// `<link rel="alternate" hreflang="…" href="…">` elements for a page's head, one a line.
+    pub fn to_html(&self) -> Html {
+        self.elements(r#"<link rel="alternate" hreflang=""#, ">")
+    }
+
+    /// `<xhtml:link rel="alternate" …/>` elements for a `<url>` of an XML sitemap, one a line.
+    pub fn to_sitemap(&self) -> String {
+        self.elements(r#"<xhtml:link rel="alternate" hreflang=""#, "/>").into_string()
+    }
+
+    fn elements(&self, start: &str, end: &str) -> Html {
+        let mut elements = Html::default();
+        for link in &self.links {
+            elements.push_trusted(start);
+            elements.push(&link.hreflang());
+            elements.push_trusted("\" href=\"");
+            elements.push(&link.address);
+            elements.push_trusted("\"");
+            elements.push_trusted(end);
+            elements.push_trusted("\n");
+        }
+        elements
+    }
+
+    /// The value of a `Link` header (RFC 8288).
+    pub fn to_header(&self) -> String {
+        let mut value = String::new();
+        for link in &self.links {
+            let separator = if value.is_empty() { "" } else { ", " };
+            // What would end the address early, or the header, stays encoded.
+            let plain = |letter: char| letter.is_ascii_graphic() && !matches!(letter, '<' | '>' | '"');
+            let address: String = link.address.chars().filter(|letter| plain(*letter)).collect();
+            // Writing to a `String` does not fail.
+            let _ =
+                write!(value, "{separator}<{address}>; rel=\"alternate\"; hreflang=\"{}\"", link.hreflang());
+        }
+        value
+    }
+}
