@@ -3,11 +3,10 @@
 use std::fmt::Write as _;
 
 use crow_fly_core::message::Html;
+use crow_fly_core::policy::Policy;
 use crow_fly_core::tag::LanguageTag;
 
-use crate::crow_fly::CrowFly;
-
-/// The addresses of one page in every locale. Made by [`CrowFly::alternates`].
+/// The addresses of one page in every locale. Made by [`CrowFly::alternates`](crate::CrowFly::alternates).
 ///
 /// ```
 /// use crow_fly::{Config, CrowFly, source::Memory};
@@ -34,24 +33,6 @@ pub struct Alternate {
     pub address: String,
 }
 
-impl CrowFly {
-    /// Every locale's address of a page given by its bare path, and `x-default`, below an origin such as
-    /// `https://ferries.example`. Empty where the path is not a source: all locales then share one address.
-    pub fn alternates(&self, origin: &str, path: &str) -> Alternates {
-        let policy = self.policy();
-        if !policy.uses_path() {
-            return Alternates { links: Vec::new() };
-        }
-        let origin = origin.trim_end_matches('/');
-        let path = path.split(['?', '#']).next().unwrap_or_default();
-        let at = |locale| format!("{origin}{}", policy.path(locale, path));
-        let set = policy.set();
-        let locales = set.iter().map(|(id, tag)| Alternate { locale: Some(tag.clone()), address: at(id) });
-        let others = Alternate { locale: None, address: at(set.default_locale()) };
-        Alternates { links: locales.chain([others]).collect() }
-    }
-}
-
 impl Alternate {
     /// What `hreflang` says: the tag, or `x-default`.
     pub fn hreflang(&self) -> String {
@@ -60,6 +41,19 @@ impl Alternate {
 }
 
 impl Alternates {
+    pub(crate) fn of(policy: &Policy, origin: &str, path: &str) -> Self {
+        if !policy.uses_path() {
+            return Self { links: Vec::new() };
+        }
+        let origin = origin.trim_end_matches('/');
+        let path = path.split(['?', '#']).next().unwrap_or_default();
+        let at = |locale| format!("{origin}{}", policy.path(locale, path));
+        let set = policy.set();
+        let locales = set.iter().map(|(id, tag)| Alternate { locale: Some(tag.clone()), address: at(id) });
+        let others = Alternate { locale: None, address: at(set.default_locale()) };
+        Self { links: locales.chain([others]).collect() }
+    }
+
     /// The addresses, in the order of the locales, `x-default` last.
     pub fn links(&self) -> &[Alternate] {
         &self.links

@@ -3,13 +3,15 @@
 use std::path::Path;
 use std::sync::Arc;
 
+use crow_fly_core::locale_set::LocaleId;
 use crow_fly_core::policy::Policy;
 use crow_fly_core::tag::LanguageTag;
 
+use crate::alternates::Alternates;
 use crate::config::{Config, ConfigError};
 use crate::source::{CatalogSource, Directory};
-use crate::store::CatalogStore;
-use crate::translator::Translator;
+use crate::store::{CatalogStore, ChainCatalogs};
+use crate::translator::{RequestFacts, Translator};
 use crate::web::LocaleLayer;
 
 /// An application's locales and catalogs. Made once, cheap to clone.
@@ -32,13 +34,8 @@ use crate::web::LocaleLayer;
 /// ```
 #[derive(Clone, Debug)]
 pub struct CrowFly {
-    inner: Arc<Inner>,
-}
-
-#[derive(Debug)]
-struct Inner {
-    config: Config,
-    store: CatalogStore,
+    config: Arc<Config>,
+    store: Arc<CatalogStore>,
 }
 
 impl CrowFly {
@@ -55,28 +52,43 @@ impl CrowFly {
     /// An application with catalogs from any source.
     pub fn new(config: Config, catalogs: impl CatalogSource) -> Self {
         let store = CatalogStore::new(Box::new(catalogs), config.chains.clone(), config.policy.set().len());
-        Self { inner: Arc::new(Inner { config, store }) }
+        Self { config: Arc::new(config), store: Arc::new(store) }
     }
 
     /// The configuration.
     pub fn config(&self) -> &Config {
-        &self.inner.config
+        &self.config
     }
 
     /// The policy requests are decided by.
     pub fn policy(&self) -> &Policy {
-        &self.inner.config.policy
+        &self.config.policy
     }
 
     pub(crate) fn store(&self) -> &CatalogStore {
-        &self.inner.store
+        &self.store
     }
 
     /// A translator without a request: for mail and jobs. None where the application has no such locale.
     pub async fn translator(&self, locale: &LanguageTag) -> Option<Translator> {
         let locale = self.policy().set().exact(locale)?;
         let catalogs = self.store().chain(locale).await;
-        Some(Translator::new(self.clone(), catalogs, locale, None))
+        Some(self.translate(catalogs, locale, None))
+    }
+
+    pub(crate) fn translate(
+        &self,
+        catalogs: Arc<ChainCatalogs>,
+        locale: LocaleId,
+        request: Option<RequestFacts>,
+    ) -> Translator {
+        Translator::new(Arc::clone(&self.config), catalogs, locale, request)
+    }
+
+    /// Every locale's address of a page given by its bare path, and `x-default`, below an origin such as
+    /// `https://ferries.example`. Empty where the path is not a source: all locales then share one address.
+    pub fn alternates(&self, origin: &str, path: &str) -> Alternates {
+        Alternates::of(self.policy(), origin, path)
     }
 
     /// The layer that decides each request's locale. It must run before routing: see [`CrowFly::router`] for axum.
@@ -86,10 +98,6 @@ impl CrowFly {
 
     /// The switch address for a locale, which returns to a page given by its bare path and query.
     pub fn switch_address(&self, locale: &LanguageTag, page: &str) -> String {
-        let query = form_urlencoded::Serializer::new(String::new())
-            .append_pair("to", &locale.to_string())
-            .append_pair("return", page)
-            .finish();
-        format!("{}?{query}", self.inner.config.switch_path)
+        self.config.switch_address(locale, page)
     }
 }

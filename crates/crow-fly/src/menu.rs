@@ -5,7 +5,7 @@ use crow_fly_core::locale_set::LocaleId;
 use crow_fly_core::names::{Casing, name, own_name};
 use crow_fly_core::tag::LanguageTag;
 
-use crate::crow_fly::CrowFly;
+use crate::config::Config;
 
 /// One language of the menu.
 #[derive(Clone, Debug, PartialEq, Eq, serde::Serialize)]
@@ -26,8 +26,8 @@ pub struct MenuItem {
 }
 
 impl MenuItem {
-    pub(crate) fn all(crow: &CrowFly, current: LocaleId, path: &str, query: Option<&str>) -> Vec<Self> {
-        let set = crow.policy().set();
+    pub(crate) fn all(config: &Config, current: LocaleId, path: &str, query: Option<&str>) -> Vec<Self> {
+        let set = config.policy.set();
         let page = match query {
             Some(query) => format!("{path}?{query}"),
             None => path.to_owned(),
@@ -37,7 +37,7 @@ impl MenuItem {
             direction: Direction::of(tag),
             own_name: own_name(tag, Casing::Menu),
             name: name(tag, set.tag(current), Casing::Menu),
-            address: crow.switch_address(tag, &page),
+            address: config.switch_address(tag, &page),
             current: id == current,
         };
         set.iter().map(item).collect()

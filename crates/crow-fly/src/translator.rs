@@ -14,7 +14,7 @@ use http::{HeaderMap, HeaderValue};
 use tracing::{trace, warn};
 
 use crate::alternates::Alternates;
-use crate::crow_fly::CrowFly;
+use crate::config::Config;
 use crate::menu::MenuItem;
 use crate::say::Say;
 use crate::store::{ChainCatalogs, LocaleCatalogs, Lookup, Miss};
@@ -35,7 +35,7 @@ pub struct Translator {
 
 #[derive(Debug)]
 struct Inner {
-    crow: CrowFly,
+    config: Arc<Config>,
     catalogs: Arc<ChainCatalogs>,
     locale: LocaleId,
     /// The numbers of the visitor's own formats, where they are not the locale's.
@@ -61,14 +61,14 @@ enum Found<'t> {
 
 impl Translator {
     pub(crate) fn new(
-        crow: CrowFly,
+        config: Arc<Config>,
         catalogs: Arc<ChainCatalogs>,
         locale: LocaleId,
         request: Option<RequestFacts>,
     ) -> Self {
         let formats = request.as_ref().and_then(|request| request.decision.visitor_formats());
         let numbers = formats.map(NumberLocale::of);
-        Self { inner: Arc::new(Inner { crow, catalogs, locale, numbers, request }) }
+        Self { inner: Arc::new(Inner { config, catalogs, locale, numbers, request }) }
     }
 
     /// Says a message as text. Markup in it leaves no trace.
@@ -152,7 +152,7 @@ impl Translator {
     }
 
     fn marker(&self, key: &str) -> String {
-        if self.inner.crow.config().development { format!("⟦{key}⟧") } else { key.to_owned() }
+        if self.inner.config.development { format!("⟦{key}⟧") } else { key.to_owned() }
     }
 
     /// How a catalog's texts are spoken: with the visitor's numbers, where those are of its language.
@@ -170,13 +170,13 @@ impl Translator {
     }
 
     fn default_tag(&self) -> &LanguageTag {
-        let set = self.inner.crow.policy().set();
+        let set = self.inner.config.policy.set();
         set.tag(set.default_locale())
     }
 
     /// The locale: what `<html lang>` says.
     pub fn locale(&self) -> &LanguageTag {
-        self.inner.crow.policy().set().tag(self.inner.locale)
+        self.inner.config.policy.set().tag(self.inner.locale)
     }
 
     /// The direction of the locale: what `<html dir>` says.
@@ -186,12 +186,12 @@ impl Translator {
 
     /// The address of a page, given by its bare path, in this locale. Query and fragment are kept.
     pub fn path(&self, path: impl AsRef<str>) -> String {
-        self.inner.crow.policy().path(self.inner.locale, path.as_ref())
+        self.inner.config.policy.path(self.inner.locale, path.as_ref())
     }
 
     /// The address of a page in another locale; none where the application has no such locale.
     pub fn path_in(&self, locale: &LanguageTag, path: &str) -> Option<String> {
-        let policy = self.inner.crow.policy();
+        let policy = &self.inner.config.policy;
         policy.set().exact(locale).map(|locale| policy.path(locale, path))
     }
 
@@ -200,7 +200,7 @@ impl Translator {
     pub fn menu(&self) -> Vec<MenuItem> {
         let here = self.inner.request.as_ref().map_or("/", |request| request.path.as_str());
         let query = self.inner.request.as_ref().and_then(|request| request.query.as_deref());
-        MenuItem::all(&self.inner.crow, self.inner.locale, here, query)
+        MenuItem::all(&self.inner.config, self.inner.locale, here, query)
     }
 
     /// The same menu with the languages first that the visitor's Accept-Language header wishes for, in its order.
@@ -223,7 +223,7 @@ impl Translator {
     /// The addresses of this page in every locale, below an origin such as `https://ferries.example`.
     pub fn alternates(&self, origin: &str) -> Alternates {
         let here = self.inner.request.as_ref().map_or("/", |request| request.path.as_str());
-        self.inner.crow.alternates(origin, here)
+        Alternates::of(&self.inner.config.policy, origin, here)
     }
 
     /// A weak entity tag for a page (RFC 9110 §8.8.3): it changes with `state`, whatever the page is made from, and

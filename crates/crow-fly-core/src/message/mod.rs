@@ -24,6 +24,7 @@ use core::ops::Deref;
 mod compile;
 mod error;
 mod format;
+mod format_error;
 pub mod model;
 mod number_function;
 mod output;
@@ -35,7 +36,7 @@ mod validate;
 
 pub use compile::{Parameter, ParameterKind, Program};
 pub use error::{MessageError, MessageErrorKind};
-pub use format::{FormatError, FormatErrorKind};
+pub use format_error::{FormatError, FormatErrorKind};
 pub use model::Message;
 pub use output::Html;
 pub use speech::{Isolation, Speech};

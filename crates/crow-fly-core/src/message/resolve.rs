@@ -6,7 +6,7 @@ use alloc::string::ToString;
 use smallvec::SmallVec;
 
 use super::compile::{Call, NumberCall, Place, Program, Run, Source};
-use super::format::{FormatError, FormatErrorKind as Kind};
+use super::format_error::{FormatError, FormatErrorKind as Kind};
 use super::number_function::NumberOptions;
 use super::speech::Speech;
 use crate::number::Decimal;

@@ -3,7 +3,7 @@
 use smallvec::SmallVec;
 
 use super::compile::{KeyTest, Program};
-use super::format::FormatErrorKind as Kind;
+use super::format_error::FormatErrorKind as Kind;
 use super::resolve::{Frame, Resolved};
 use super::syntax::normalized;
 use crate::number::{Category, Decimal};

@@ -20,6 +20,7 @@ use std::path::{Path, PathBuf};
 
 use crow_fly_core::chain::Chains;
 use crow_fly_core::policy::Policy;
+use crow_fly_core::tag::LanguageTag;
 
 mod error;
 mod file;
@@ -92,6 +93,13 @@ impl Config {
             config.catalogs = folder.join(&config.catalogs);
         }
         Ok(config)
+    }
+
+    /// The switch address for a locale, which returns to a page given by its bare path and query.
+    pub(crate) fn switch_address(&self, locale: &LanguageTag, page: &str) -> String {
+        let mut query = form_urlencoded::Serializer::new(String::new());
+        query.append_pair("to", &locale.to_string()).append_pair("return", page);
+        format!("{}?{}", self.switch_path, query.finish())
     }
 
     /// Reads and checks a configuration.

@@ -8,7 +8,7 @@ use http::header::HOST;
 use http::request::Parts;
 
 use super::cookies;
-use super::layer::VisitorLocale;
+use super::extensions::VisitorLocale;
 use crate::config::Config;
 use crate::sessions::SessionEntry;
 

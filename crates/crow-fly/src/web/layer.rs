@@ -14,21 +14,13 @@ use tower_layer::Layer;
 use tower_service::Service;
 use tracing::debug;
 
+use super::extensions::OriginalPath;
 use super::facts::RequestReading;
 use super::{respond, switch};
 use crate::crow_fly::CrowFly;
 use crate::scope;
 use crate::sessions::{SessionEntry, Sessions};
-use crate::translator::{RequestFacts, Translator};
-
-/// The path of a request as it came, before its prefix was stripped: in the request's extensions.
-#[derive(Clone, Debug, PartialEq, Eq)]
-pub struct OriginalPath(pub String);
-
-/// The signed-in visitor's own setting, for the `visitor` source: an application's own layer, before this one,
-/// puts it into the request's extensions.
-#[derive(Clone, Debug, PartialEq, Eq)]
-pub struct VisitorLocale(pub String);
+use crate::translator::RequestFacts;
 
 /// The layer that decides each request's locale. Made by [`CrowFly::layer`].
 ///
@@ -160,8 +152,7 @@ where
         parts.uri = uri;
     }
     let request_facts = RequestFacts { decision, path, query };
-    let translator =
-        Translator::new(crow.clone(), catalogs, request_facts.decision.locale, Some(request_facts));
+    let translator = crow.translate(catalogs, request_facts.decision.locale, Some(request_facts));
     parts.extensions.insert(translator.clone());
 
     let mut response = scope::within(translator, inner.call(Request::from_parts(parts, body))).await?;

@@ -5,9 +5,11 @@
 //! `Content-Language` and `Vary`.
 
 mod cookies;
+mod extensions;
 mod facts;
 mod layer;
 mod respond;
 mod switch;
 
-pub use layer::{LocaleLayer, LocaleService, OriginalPath, VisitorLocale};
+pub use extensions::{OriginalPath, VisitorLocale};
+pub use layer::{LocaleLayer, LocaleService};
