@@ -97,8 +97,8 @@ impl Program {
                 }
             }
         }
-        if output.finish()? {
-            frame.report(FormatErrorKind::BadMarkup, "an element that is not closed");
+        if let Some(element) = output.finish()? {
+            frame.report(FormatErrorKind::BadMarkup, element);
         }
         Ok(())
     }

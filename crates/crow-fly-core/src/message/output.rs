@@ -175,9 +175,9 @@ impl<'w> Output<'w> {
         Ok(Ok(()))
     }
 
-    /// Closes what is still open; returns whether anything was.
-    pub(super) fn finish(mut self) -> Result<bool, fmt::Error> {
-        let left = !self.open.is_empty();
+    /// Closes what is still open; returns the outermost such element.
+    pub(super) fn finish(mut self) -> Result<Option<&'static str>, fmt::Error> {
+        let left = self.open.first().copied();
         while let Some(element) = self.open.pop() {
             write!(self.to, "</{element}>")?;
         }

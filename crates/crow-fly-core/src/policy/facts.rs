@@ -25,10 +25,11 @@ pub struct Facts<'r> {
     pub accept_lines: &'r [&'r [u8]],
 }
 
-impl Default for Facts<'_> {
-    fn default() -> Self {
+impl<'r> Facts<'r> {
+    /// A page at a path, and nothing else known.
+    pub const fn at(path: &'r str) -> Self {
         Self {
-            path: "/",
+            path,
             query: None,
             is_page: true,
             host: None,
@@ -39,6 +40,12 @@ impl Default for Facts<'_> {
             cookie: None,
             accept_lines: &[],
         }
+    }
+}
+
+impl Default for Facts<'_> {
+    fn default() -> Self {
+        Self::at("/")
     }
 }
 

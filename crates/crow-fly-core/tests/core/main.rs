@@ -6,6 +6,7 @@ mod accept;
 mod canonical;
 mod catalogs;
 mod chains;
+mod errors;
 mod laws;
 mod matching;
 mod messages;

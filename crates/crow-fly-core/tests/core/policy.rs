@@ -23,18 +23,7 @@ fn decided(policy: &Policy, facts: &Facts<'_>) -> String {
     format!("{} by {}: {outcome}; vary {vary}", explanation.locale, explanation.source).trim_end().to_owned()
 }
 
-const GET: Facts<'_> = Facts {
-    path: "/",
-    query: None,
-    is_page: true,
-    host: None,
-    query_value: None,
-    header_value: None,
-    visitor: None,
-    session: SessionValue::None,
-    cookie: None,
-    accept_lines: &[],
-};
+const GET: Facts<'_> = Facts::at("/");
 
 #[test]
 fn with_prefixes_the_address_decides_and_preferences_only_redirect() {

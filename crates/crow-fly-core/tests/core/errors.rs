@@ -1,0 +1,186 @@
+//! What errors say: texts that people read, word by word.
+
+use crow_fly_core::args;
+use crow_fly_core::locale_set::LocaleSet;
+use crow_fly_core::message::{Isolation, Message, MessageErrorKind as Kind, Program, Speech};
+use crow_fly_core::number::Decimal;
+use crow_fly_core::policy::Source;
+use crow_fly_core::tag::LanguageTag;
+
+use crate::tag;
+
+#[test]
+fn tag_errors_name_the_subtag_and_what_may_stand_there() {
+    let said = |text: &str| format!("{text:?}: {}", LanguageTag::parse(text).unwrap_err());
+    let long = "en-".repeat(400);
+    let texts = [
+        "",
+        &long,
+        "en--GB",
+        "en-GB-",
+        "e",
+        "12",
+        "en-toolongsubtag",
+        "en-G\u{e9}",
+        "en\nGB",
+        "en-GB-GB",
+        "en-1996-1996",
+        "en-u-a-u-b",
+        "en-u",
+        "x",
+    ];
+    let all: Vec<String> =
+        texts.iter().map(|text| said(text)).map(|line| line.replace(&long, "long")).collect();
+    insta::assert_snapshot!(all.join("\n"), @r#"
+    "": a language tag cannot be empty
+    "long": the text is too long for a language tag
+    "en--GB": there is nothing between or beside the hyphens at byte 3
+    "en-GB-": there is nothing between or beside the hyphens at byte 6
+    "e": `e` is no language: a tag begins with two to eight letters
+    "12": `12` is no language: a tag begins with two to eight letters
+    "en-toolongsubtag": `toolongsubtag` is longer than the eight characters a subtag may have
+    "en-Gé": `Gé` has a character other than ASCII letters, digits and hyphens
+    "en\nGB": `en\nGB` has a character other than ASCII letters, digits and hyphens
+    "en-GB-GB": `GB` fits no place of a language tag here: after the language come script, region and variants
+    "en-1996-1996": the variant `1996` stands twice
+    "en-u-a-u-b": `u` has nothing behind it
+    "en-u": `u` has nothing behind it
+    "x": `x` has nothing behind it
+    "#);
+}
+
+#[test]
+fn keyword_errors_say_the_form_of_a_keyword() {
+    insta::assert_snapshot!(tag("en").set_keyword("hour", Some("h23")).unwrap_err(), @"`hour` is no `-u-` keyword: a key has two characters, each part of a value three to eight");
+    insta::assert_snapshot!(tag("en").set_keyword("hc", Some("23")).unwrap_err(), @"`23` is no `-u-` keyword: a key has two characters, each part of a value three to eight");
+}
+
+#[test]
+fn every_message_error_says_what_and_what_to_do() {
+    let kinds = [
+        Kind::TooLong,
+        Kind::NullCharacter,
+        Kind::LoneBrace,
+        Kind::BadEscape,
+        Kind::UnclosedPlaceholder,
+        Kind::EmptyPlaceholder,
+        Kind::UnclosedLiteral,
+        Kind::ExpectedName,
+        Kind::ExpectedVariable,
+        Kind::ExpectedValue,
+        Kind::ExpectedEquals,
+        Kind::ExpectedExpression,
+        Kind::MissingSpace,
+        Kind::MisplacedOption,
+        Kind::OptionWithoutFunction,
+        Kind::MisplacedFunction,
+        Kind::UnexpectedCharacter,
+        Kind::UnknownKeyword,
+        Kind::MissingBody,
+        Kind::UnclosedPattern,
+        Kind::TrailingContent,
+        Kind::ExpectedVariant,
+        Kind::ExpectedKey,
+        Kind::ExpectedPattern,
+        Kind::VariantKeyMismatch,
+        Kind::MissingFallbackVariant,
+        Kind::MissingSelectorAnnotation,
+        Kind::DuplicateDeclaration,
+        Kind::DuplicateOptionName,
+        Kind::DuplicateVariant,
+    ];
+    let all: Vec<String> =
+        kinds.iter().map(|kind| format!("{}: {}; {}", kind.id(), kind.text(), kind.help())).collect();
+    insta::assert_snapshot!(all.join("\n"), @r#"
+    too-long: the message is longer than is read; split the text into several messages
+    null-character: a NUL character cannot stand in a message; delete it
+    lone-brace: a `}` closes nothing; write `\}` where the brace is text
+    bad-escape: only `\`, `{`, `|` and `}` can stand behind a backslash; write `\\` where the backslash is text
+    unclosed-placeholder: a placeholder is not closed; close the placeholder with `}`; a brace that is text is written `\{`
+    empty-placeholder: a placeholder is empty; name a variable (`{$name}`), a literal or a function; a brace that is text is written `\{`
+    unclosed-literal: a quoted literal is not closed; close it with `|`; a bar inside it is written `\|`
+    expected-name: a name is missing; write a name: letters, digits, `-`, `_`, `.`, and not a digit, `-` or `.` first
+    expected-variable: a variable is missing; write a variable: `$name`
+    expected-value: a value is missing behind `=`; write a literal or, for an option, a variable: `select=ordinal`, `digits=$count`
+    expected-equals: an `=` is missing; write `.local $name = {…}`, or for an option `name=value`
+    expected-expression: an expression in braces is missing; write it behind the declaration: `{$count :number}`
+    missing-space: white space is missing; put a space before it
+    misplaced-option: an option stands behind an attribute; put options before attributes
+    option-without-function: an option has no function to belong to; name the function before it: `{$count :number option=value}`
+    misplaced-function: an expression has two functions; apply one in a `.local` declaration, the other to its variable
+    unexpected-character: this cannot stand here; see what may stand in a placeholder: `{$variable :function option=value @attribute}`
+    unknown-keyword: a message that begins with `.` needs `.input`, `.local` or `.match`; put the whole text in `{{…}}` where the full stop is text
+    missing-body: nothing is said after the declarations; add a pattern, `{{…}}`, or `.match`
+    unclosed-pattern: a pattern is not closed; close it with `}}`
+    trailing-content: something stands behind the message's end; put all text between `{{` and `}}`
+    expected-variant: `.match` has no variants; add one line a variant: `one {{…}}`, and `* {{…}}` for all others
+    expected-key: a key is missing; write a key for each selector, or `*`
+    expected-pattern: a variant has no pattern; add it behind the keys: `one {{…}}`
+    variant-key-mismatch: a variant has more or fewer keys than there are selectors; give it one key for each selector
+    missing-fallback-variant: no variant fits all that is left; add one whose keys are all `*`
+    missing-selector-annotation: a selector has no function; declare how to select: `.input {$count :number}`
+    duplicate-declaration: a variable is declared twice, or used before it is declared; give the new variable another name, or move its declaration up
+    duplicate-option-name: an option stands twice; keep one of the two
+    duplicate-variant: two variants have the same keys; delete or change one of the two
+    "#);
+    for kind in kinds {
+        assert!(
+            !kind.text().ends_with('.')
+                && kind.text().starts_with(|first: char| !first.is_uppercase() || first == 'N'),
+            "{kind:?}"
+        );
+    }
+}
+
+#[test]
+fn several_errors_of_a_message_are_one_line_each_with_its_place() {
+    insta::assert_snapshot!(Message::parse("{$a b} } {:").unwrap_err(), @"a placeholder is not closed (byte 0); a `}` closes nothing (byte 7); a name is missing (byte 11)");
+    let twice = Message::parse("{$a :f o=1 o=2}").unwrap_err();
+    assert_eq!(twice[0].related().unwrap().range(), 7..8);
+}
+
+#[test]
+fn errors_of_formatting_name_the_expression() {
+    let sources = [
+        "{$gone}",
+        "{$word :number}",
+        "{$word :nosuch}",
+        "{$n :number select=other}",
+        ".input {$word :number} .match $word * {{x}}",
+        "{#blink}x{/blink}{#b}",
+    ];
+    let mut said = Vec::new();
+    for source in sources {
+        let program = Program::compile(&Message::parse(source).unwrap());
+        let speech = Speech::of(&tag("en")).with_isolation(Isolation::None);
+        let mut html = String::new();
+        program
+            .write_html(&speech, &args! { word: "x", n: 1 }, &mut html, &mut |error| {
+                said.push(format!("{source}: {error}"))
+            })
+            .unwrap();
+    }
+    insta::assert_snapshot!(said.join("\n"), @r#"
+    {$gone}: no argument was given for `{$gone}`
+    {$word :number}: `{$word}` is no value its function can take
+    {$word :nosuch}: `{$word}` uses a function that is not known
+    {$n :number select=other}: the option `select` is not known or has a value it cannot have
+    .input {$word :number} .match $word * {{x}}: `{$word}` is no value its function can take
+    .input {$word :number} .match $word * {{x}}: `{$word}` cannot be selected by
+    {#blink}x{/blink}{#b}: the markup `blink` is unbalanced or no element that texts may use
+    {#blink}x{/blink}{#b}: the markup `blink` is unbalanced or no element that texts may use
+    {#blink}x{/blink}{#b}: the markup `b` is unbalanced or no element that texts may use
+    "#);
+}
+
+#[test]
+fn errors_of_sets_numbers_and_sources() {
+    insta::assert_snapshot!(LocaleSet::parse(["en", "EN"]).unwrap_err(), @"the locale `en` stands twice");
+    insta::assert_snapshot!(LocaleSet::parse(Vec::<&str>::new()).unwrap_err(), @"an application needs at least one locale");
+    let bad = LocaleSet::parse(["en", "e n"]).unwrap_err();
+    insta::assert_snapshot!(format!("{bad}: {}", std::error::Error::source(&bad).unwrap()), @"a locale is no language tag: `e n` has a character other than ASCII letters, digits and hyphens");
+    insta::assert_snapshot!(LocaleSet::parse(["en"]).unwrap().with_default(&tag("cy")).unwrap_err(), @"the default `cy` is none of the locales: add it to them");
+    insta::assert_snapshot!(Decimal::parse("1,5").unwrap_err(), @"not a number: digits, with an optional `-`, fraction and exponent, are expected");
+    insta::assert_snapshot!(Decimal::parse("1e999").unwrap_err(), @"a number of more than 400 digits");
+    insta::assert_snapshot!("cooky".parse::<Source>().unwrap_err(), @"not a source: known are `path`, `host`, `query`, `header`, `visitor`, `session`, `cookie`, `accept-language`, `default`");
+}
