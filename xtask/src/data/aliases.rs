@@ -199,3 +199,40 @@ fn collect(space: &str, key: &str, name: &str, facts: &Value, rows: &mut ValueRo
         add(alias, preferred);
     }
 }
+
+#[cfg(test)]
+mod tests {
+    use std::collections::BTreeMap;
+
+    use serde_json::json;
+
+    use super::{collect, compound_rule};
+
+    #[test]
+    fn rules_of_several_subtags_are_taken_apart() {
+        let rule = compound_rule("sgn-BR", "bzs").unwrap();
+        assert!(rule.contains(r#"language: *b"sgn", region: *b"BR\0", variants: &[], to: "bzs""#), "{rule}");
+        let rule = compound_rule("und-hepburn-heploc", "und-alalc97").unwrap();
+        assert!(
+            rule.contains(r#"language: *b"\0\0\0""#) && rule.contains(r#"["hepburn", "heploc"]"#),
+            "{rule}"
+        );
+        for not_a_rule in ["i-klingon", "zh-cmn-Hans", "en-GB-oed", "sgn-BE-FR"] {
+            assert_eq!(compound_rule(not_a_rule, "x"), None, "{not_a_rule}");
+        }
+    }
+
+    #[test]
+    fn values_lead_from_their_old_names_to_the_preferred_one() {
+        let mut rows = BTreeMap::new();
+        collect("u", "ca", "islamicc", &json!({ "_preferred": "islamic-civil" }), &mut rows);
+        collect("u", "kn", "true", &json!({ "_alias": "yes" }), &mut rows);
+        collect("u", "ca", "gregory", &json!({ "_alias": "gregorian" }), &mut rows);
+        collect("u", "tz", "aolad", &json!({ "_alias": "Africa/Luanda" }), &mut rows);
+        collect("u", "ca", "_description", &json!({ "_alias": "x" }), &mut rows);
+        let rows: Vec<_> =
+            rows.iter().map(|((space, key, from), to)| format!("{space} {key} {from} {to}")).collect();
+        // `gregorian` and `Africa/Luanda` are no values a tag can hold.
+        assert_eq!(rows, ["u ca islamicc islamic-civil", "u kn yes true"]);
+    }
+}

@@ -114,3 +114,29 @@ fn grouping(pattern: &str, minimum: u8) -> Result<String> {
     }
     Ok(format!("Grouping {{ primary: {primary}, secondary: {secondary}, minimum: {minimum} }}"))
 }
+
+#[cfg(test)]
+mod tests {
+    use super::{grouping, is_plain};
+
+    #[test]
+    fn group_sizes_are_read_from_the_pattern() {
+        for (pattern, primary, secondary) in
+            [("#,##0.###", 3, 3), ("#,##,##0.###", 3, 2), ("#,#0.###", 2, 2), ("0.###", 0, 0)]
+        {
+            let expected = format!("Grouping {{ primary: {primary}, secondary: {secondary}, minimum: 2 }}");
+            assert_eq!(grouping(pattern, 2).unwrap(), expected, "{pattern}");
+        }
+        assert!(grouping("#,##0.###;(#)", 1).is_err());
+    }
+
+    #[test]
+    fn variants_are_told_from_scripts_and_regions() {
+        for plain in ["en", "zh-Hant-HK", "es-419"] {
+            assert!(is_plain(plain), "{plain}");
+        }
+        for variant in ["ca-ES-valencia", "be-tarask", "de-1996"] {
+            assert!(!is_plain(variant), "{variant}");
+        }
+    }
+}

@@ -101,3 +101,40 @@ fn relation(text: &str) -> Result<String> {
         ranges.join(", ")
     ))
 }
+
+#[cfg(test)]
+mod tests {
+    use serde_json::json;
+
+    use super::{relation, rule_set};
+
+    #[test]
+    fn relations_are_operand_modulus_and_ranges() {
+        for (source, expected) in [
+            ("n = 1", "Relation { operand: N, modulus: 0, equal: true, ranges: &[(1, 1)] }"),
+            (
+                "i % 100 != 11..14,20",
+                "Relation { operand: I, modulus: 100, equal: false, ranges: &[(11, 14), (20, 20)] }",
+            ),
+            (" v=0 ", "Relation { operand: V, modulus: 0, equal: true, ranges: &[(0, 0)] }"),
+        ] {
+            assert_eq!(relation(source).unwrap(), expected, "{source}");
+        }
+        for wrong in ["n", "q = 1", "n % 7 = 1", "n = x", "n % x = 1"] {
+            assert!(relation(wrong).is_err(), "{wrong}");
+        }
+    }
+
+    #[test]
+    fn a_set_has_conditions_and_samples_and_other_has_no_condition() {
+        let rules = json!({
+            "pluralRule-count-other": " @integer 2~16 @decimal 0.0",
+            "pluralRule-count-one": "i = 1 and v = 0 or n = 7 @integer 1",
+        });
+        let (conditions, samples) = rule_set(&rules).unwrap();
+        assert_eq!(conditions.matches("Rule {").count(), 1);
+        assert_eq!(conditions.matches("Relation {").count(), 3);
+        assert_eq!(samples, r#"&[(One, "@integer 1"), (Other, "@integer 2~16 @decimal 0.0")]"#);
+        assert!(rule_set(&json!({ "pluralRule-count-other": "n = 1 @integer 1" })).is_err());
+    }
+}

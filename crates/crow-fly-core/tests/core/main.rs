@@ -11,6 +11,7 @@ mod laws;
 mod matching;
 mod messages;
 mod names;
+mod number_laws;
 mod numbers;
 mod policy;
 mod routes;

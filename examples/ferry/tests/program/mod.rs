@@ -1,0 +1,39 @@
+//! The demo as a program on a port of its own.
+
+use std::io::{BufRead, BufReader};
+use std::process::{Child, Command, Stdio};
+
+/// The running program; stopped when it is dropped.
+pub(crate) struct Site {
+    program: Child,
+    address: String,
+}
+
+impl Site {
+    /// Starts the demo on a port the system gives.
+    pub(crate) fn open() -> Self {
+        let mut program = Command::new(env!("CARGO_BIN_EXE_ferry"))
+            .args(["--port", "0"])
+            .env("RUST_LOG", "error")
+            .stdout(Stdio::piped())
+            .spawn()
+            .unwrap();
+        let mut lines = BufReader::new(program.stdout.take().unwrap()).lines();
+        let line = lines.find_map(|line| line.ok().filter(|line| line.contains("  en "))).unwrap();
+        let address = line.trim().trim_start_matches("en").trim().trim_end_matches('/').to_owned();
+        // The rest is read away, so that the program never waits for a reader.
+        std::thread::spawn(move || lines.for_each(drop));
+        Self { program, address }
+    }
+
+    pub(crate) fn at(&self, path: &str) -> String {
+        format!("{}{path}", self.address)
+    }
+}
+
+impl Drop for Site {
+    fn drop(&mut self) {
+        let _ = self.program.kill();
+        let _ = self.program.wait();
+    }
+}
