@@ -51,7 +51,12 @@ impl CrowFly {
 
     /// An application with catalogs from any source.
     pub fn new(config: Config, catalogs: impl CatalogSource) -> Self {
-        let store = CatalogStore::new(Box::new(catalogs), config.chains.clone(), config.policy.set().len());
+        let store = CatalogStore::new(
+            Box::new(catalogs),
+            config.chains.clone(),
+            config.policy.set().len(),
+            config.development,
+        );
         Self { config: Arc::new(config), store: Arc::new(store) }
     }
 

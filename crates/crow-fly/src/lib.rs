@@ -37,7 +37,8 @@
 //!
 //! - Messages know the functions `:string`, `:number` and `:integer` of the standard; dates, money, units and lists
 //!   are not formatted yet.
-//! - A locale's catalogs are loaded together, with those of its chain; a change on disk is seen at the next start.
+//! - A locale's catalogs are loaded together, with those of its chain. In development a change on disk shows on
+//!   reload; otherwise it is seen at the next start.
 //!
 //! # Features
 //!

@@ -25,6 +25,8 @@ use crate::source::CatalogSource;
 pub(crate) struct CatalogStore {
     source: Box<dyn CatalogSource>,
     chains: Chains,
+    /// Whether catalogs that change are read again.
+    development: bool,
     /// One for each locale that has catalogs.
     slots: Box<[Slot]>,
     /// For each locale visitors can get: its chain, once all of it is loaded.
@@ -53,6 +55,8 @@ pub(crate) struct LocaleCatalogs {
     pub(crate) speech: Speech,
     /// Changes with every text.
     version: u64,
+    /// What the source said of the catalogs when they were read, in development.
+    fingerprint: Option<u64>,
     sections: HashMap<String, Catalog>,
 }
 
@@ -95,16 +99,25 @@ impl Miss {
 }
 
 impl CatalogStore {
-    pub(crate) fn new(source: Box<dyn CatalogSource>, chains: Chains, locales: usize) -> Self {
+    pub(crate) fn new(
+        source: Box<dyn CatalogSource>,
+        chains: Chains,
+        locales: usize,
+        development: bool,
+    ) -> Self {
         let slots = chains.all().map(|_| Slot::default()).collect();
         let complete = (0..locales).map(|_| ArcSwapOption::empty()).collect();
-        Self { source, chains, slots, complete }
+        Self { source, chains, development, slots, complete }
     }
 
     /// The catalogs of a locale's chain, loaded where they are not yet. What cannot be loaded is left out, and
     /// tried again later.
     pub(crate) async fn chain(&self, locale: LocaleId) -> Arc<ChainCatalogs> {
         let complete = self.complete.get(locale.index());
+        if self.development && self.forget_changed(locale) {
+            // What has changed may be in any chain.
+            self.complete.iter().for_each(|chain| chain.store(None));
+        }
         if let Some(chain) = complete.and_then(ArcSwapOption::load_full) {
             return chain;
         }
@@ -119,6 +132,20 @@ impl CatalogStore {
             slot.store(Some(Arc::clone(&chain)));
         }
         chain
+    }
+
+    /// Forgets the catalogs of a chain that have changed since they were read; returns whether any have.
+    fn forget_changed(&self, locale: LocaleId) -> bool {
+        let mut any = false;
+        for id in self.chains.of(locale) {
+            let Some(slot) = self.slots.get(id.index()) else { continue };
+            let Some(catalogs) = slot.catalogs.load_full() else { continue };
+            if self.source.fingerprint(&catalogs.tag.to_string()) != catalogs.fingerprint {
+                slot.catalogs.store(None);
+                any = true;
+            }
+        }
+        any
     }
 
     /// The catalogs of one locale; none where they cannot be loaded now.
@@ -162,6 +189,8 @@ impl CatalogStore {
 
     async fn load(&self, tag: &LanguageTag) -> Result<LocaleCatalogs, crate::source::SourceError> {
         let name = tag.to_string();
+        // Before reading: what changes meanwhile is read again, not missed.
+        let fingerprint = if self.development { self.source.fingerprint(&name) } else { None };
         let files = self.source.load(&name).await?;
         if files.is_empty() {
             warn!(target: "crow_fly::catalogs", locale = name, "the source has no catalogs for this locale");
@@ -188,6 +217,7 @@ impl CatalogStore {
             speech: Speech::of(tag),
             tag: tag.clone(),
             version: version.finish(),
+            fingerprint,
             sections,
         })
     }

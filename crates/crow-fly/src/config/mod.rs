@@ -45,7 +45,7 @@ pub struct Config {
     pub query_parameter: String,
     /// The request header that a `header` source reads: `x-locale` unless said.
     pub header_name: http::HeaderName,
-    /// Whether missing texts show a marker. Unless said, as the program is built: with debug assertions or without.
+    /// Whether missing texts show a marker and changed files are read again. Unless said, as the program is built: with debug assertions or without.
     pub development: bool,
 }
 

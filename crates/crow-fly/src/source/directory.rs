@@ -1,5 +1,6 @@
 //! Catalogs on disk: `catalogs/<locale>/<section>.toml`.
 
+use std::hash::{DefaultHasher, Hash, Hasher};
 use std::io;
 use std::path::{Path, PathBuf};
 
@@ -81,5 +82,21 @@ impl CatalogSource for Directory {
             let read = tokio::task::spawn_blocking(move || source.read(&locale)).await;
             read.unwrap_or_else(|error| Err(SourceError::new("the catalogs", error)))
         })
+    }
+
+    /// From the names, sizes and times of the files.
+    fn fingerprint(&self, locale: &str) -> Option<u64> {
+        let entries = std::fs::read_dir(self.root.join(locale)).ok()?;
+        let mut files: Vec<_> = entries
+            .filter_map(|entry| {
+                let entry = entry.ok()?;
+                let about = entry.metadata().ok()?;
+                Some((entry.file_name(), about.len(), about.modified().ok()))
+            })
+            .collect();
+        files.sort();
+        let mut hash = DefaultHasher::new();
+        files.hash(&mut hash);
+        Some(hash.finish())
     }
 }

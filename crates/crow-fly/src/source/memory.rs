@@ -35,4 +35,8 @@ impl CatalogSource for Memory {
     fn load<'a>(&'a self, locale: &'a str) -> Loading<'a> {
         Box::pin(async move { Ok(self.sections.get(locale).cloned().unwrap_or_default()) })
     }
+
+    fn fingerprint(&self, _: &str) -> Option<u64> {
+        None
+    }
 }

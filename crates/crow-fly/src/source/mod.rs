@@ -40,6 +40,10 @@ pub type Loading<'a> = Pin<Box<dyn Future<Output = Result<Vec<SectionFile>, Sour
 pub trait CatalogSource: Debug + Send + Sync + 'static {
     /// Reads all sections of a locale.
     fn load<'a>(&'a self, locale: &'a str) -> Loading<'a>;
+
+    /// A number that changes when the catalogs of a locale do, where that is cheap to tell. Asked on every request
+    /// in development, and never otherwise: a changed text then shows on reload.
+    fn fingerprint(&self, locale: &str) -> Option<u64>;
 }
 
 /// Why a source has no answer.

@@ -34,6 +34,10 @@ impl CatalogSource for Counted {
             catalogs().load(locale).await
         })
     }
+
+    fn fingerprint(&self, _: &str) -> Option<u64> {
+        None
+    }
 }
 
 #[tokio::test(flavor = "multi_thread", worker_threads = 4)]
@@ -113,4 +117,29 @@ async fn a_directory_is_read_by_locale_and_nothing_outside_it() {
     );
     assert!(directory.read("nosuch").unwrap().is_empty());
     assert!(Memory::default().load("en").await.unwrap().is_empty());
+}
+
+#[tokio::test]
+async fn in_development_a_changed_text_shows_on_reload() {
+    let folder = tempfile::tempdir().unwrap();
+    let write = |locale: &str, text: &str| {
+        std::fs::create_dir_all(folder.path().join(locale)).unwrap();
+        std::fs::write(folder.path().join(locale).join("home.toml"), format!("words = '{text}'")).unwrap();
+    };
+    let app = |development: bool| {
+        let config = Config::parse(&format!("development = {development}\n{CONFIG}")).unwrap();
+        CrowFly::new(config, Directory::new(folder.path())).router(pages())
+    };
+    write("en", "first");
+    let (developing, running) = (app(true), app(false));
+    for app in [&developing, &running] {
+        assert_eq!(Visitor::of(app).get("/").await.body, "home en first");
+        assert_eq!(Visitor::of(app).get("/cy").await.body, "home cy first");
+    }
+    write("en", "and the second");
+    assert_eq!(Visitor::of(&developing).get("/cy").await.body, "home cy and the second");
+    assert_eq!(Visitor::of(&developing).get("/").await.body, "home en and the second");
+    write("cy", "geiriau");
+    assert_eq!(Visitor::of(&developing).get("/cy").await.body, "home cy geiriau");
+    assert_eq!(Visitor::of(&running).get("/cy").await.body, "home cy first");
 }
