@@ -2,6 +2,8 @@
 
 #![allow(clippy::unwrap_used, reason = "a test fails by panicking")]
 
+mod project;
+
 use std::path::Path;
 
 use assert_cmd::Command;

@@ -1,0 +1,201 @@
+//! The command on projects of its own making: other policies, other folders, and output for machines.
+
+use std::io::Read;
+use std::path::Path;
+use std::process::{Command, Stdio};
+
+use serde_json::Value;
+
+use crate::run;
+
+/// A project in a folder that goes away with it.
+struct Project(tempfile::TempDir);
+
+impl Project {
+    /// A configuration, and catalogs as path and content.
+    fn new(config: &str, catalogs: &[(&str, &str)]) -> Self {
+        let project = Self(tempfile::tempdir().unwrap());
+        project.write("crow-fly.toml", config);
+        for (path, text) in catalogs {
+            project.write(&format!("catalogs/{path}"), text);
+        }
+        project
+    }
+
+    fn write(&self, path: &str, text: &str) {
+        let path = self.0.path().join(path);
+        std::fs::create_dir_all(path.parent().unwrap()).unwrap();
+        std::fs::write(path, text).unwrap();
+    }
+
+    fn folder(&self) -> &str {
+        self.0.path().to_str().unwrap()
+    }
+
+    /// Runs the command: status, output and errors as one text.
+    fn run(&self, arguments: &[&str]) -> String {
+        run(self.folder(), arguments)
+    }
+
+    /// Runs the command with `--json`, and reads what it prints.
+    fn json(&self, arguments: &[&str]) -> Value {
+        let arguments: Vec<&str> = arguments.iter().copied().chain(["--json"]).collect();
+        let shown = self.run(&arguments);
+        let (_, json) = shown.split_once("\nstatus ").unwrap();
+        let (_, json) = json.split_once('\n').unwrap();
+        serde_json::from_str(json.split("--- errors ---").next().unwrap()).unwrap()
+    }
+}
+
+const NEGOTIATED: &str = "default = 'en'\nlocales = ['en', 'en-GB', 'cy', 'pl']\n\n[policy]\nsources = ['host', 'query', 'header', 'visitor', 'cookie', 'accept-language']\nquery = 'lang'\nformats = 'visitor'\nhosts = { 'promy.example' = 'pl' }\n";
+
+#[test]
+fn explains_every_source_for_machines() {
+    let project = Project::new(NEGOTIATED, &[]);
+    for (arguments, locale, source, vary) in [
+        (&["explain", "https://promy.example/x"][..], "pl", "host", "Accept-Language"),
+        (&["explain", "/x?lang=cy"], "cy", "query", "Accept-Language"),
+        (&["explain", "/x?lang=de", "--header", "pl"], "pl", "header", "header, Accept-Language"),
+        (&["explain", "/x", "--visitor", "en-AU"], "en-GB", "visitor", "header, Cookie"),
+        (&["explain", "/x", "--cookie", "cy"], "cy", "cookie", "header, Cookie, Accept-Language"),
+        (
+            &["explain", "--accept-language", "de", "--accept-language", "pl"],
+            "pl",
+            "accept-language",
+            "header, Cookie, Accept-Language",
+        ),
+        (&["explain"], "en", "default", "header, Cookie, Accept-Language"),
+    ] {
+        let explanation = project.json(arguments);
+        assert_eq!(explanation["locale"], locale, "{arguments:?}");
+        assert_eq!(explanation["source"], source, "{arguments:?}");
+        assert_eq!(explanation["outcome"], "serve", "{arguments:?}");
+        let found: Vec<&str> =
+            explanation["vary"].as_array().unwrap().iter().map(|name| name.as_str().unwrap()).collect();
+        assert_eq!(found.join(", "), vary, "{arguments:?}");
+        let chosen =
+            explanation["trace"].as_array().unwrap().iter().filter(|step| step["verdict"] == "chosen");
+        assert_eq!(chosen.count(), 1, "{arguments:?}");
+    }
+    let formats = project.json(&["explain", "/x", "--accept-language", "en-AU-u-hc-h23"]);
+    assert_eq!(
+        (&formats["locale"], &formats["formats"]),
+        (&Value::from("en-GB"), &Value::from("en-AU-u-hc-h23"))
+    );
+}
+
+#[test]
+fn another_configuration_is_named_and_its_catalogs_found_beside_it() {
+    let project = Project::new("default = 'en'\nlocales = ['en']\n[catalogs]\ndirectory = 'words'\n", &[]);
+    project.write("words/en/home.toml", "title = 'Ferries'\n");
+    let config = Path::new(project.folder()).join("crow-fly.toml");
+    let elsewhere = tempfile::tempdir().unwrap();
+    let shown =
+        run(elsewhere.path().to_str().unwrap(), &["--config", config.to_str().unwrap(), "say", "home.title"]);
+    assert!(shown.ends_with("status 0\nFerries\n"), "{shown}");
+    assert!(project.run(&["say", "home.title", "--config", "nosuch.toml"]).contains("status 2"));
+}
+
+#[test]
+fn says_along_the_chain_and_refuses_what_has_errors() {
+    let config = "default = 'en'\nlocales = ['en', 'es-MX']\ncatalog-only = ['es-419']\n";
+    let catalogs = [
+        ("en/home.toml", "a = 'English'\nb = 'English'\nbroken = 'fine'\n"),
+        ("es-419/home.toml", "a = 'latinoamericano'\n"),
+        ("es-MX/home.toml", "broken = '{$'\n"),
+    ];
+    let project = Project::new(config, &catalogs);
+    let said = |key: &str| project.json(&["say", key, "-l", "es-MX"]);
+    assert_eq!(
+        (&said("home.a")["text"], &said("home.a")["from"]),
+        (&Value::from("latinoamericano"), &Value::from("es-419"))
+    );
+    assert_eq!(said("home.b")["from"], "en");
+    assert_eq!(said("home.c")["tried"], serde_json::json!(["es-MX", "es-419", "en"]));
+    let broken = project.run(&["say", "home.broken", "-l", "es_mx"]);
+    assert!(
+        broken.contains("status 2") && broken.contains("catalogs/es-MX/home.toml: the message has errors"),
+        "{broken}"
+    );
+    // Visitors cannot choose a locale that only has catalogs, and neither can `--locale`.
+    assert!(project.run(&["say", "home.a", "-l", "es-419"]).contains("status 2"));
+    assert!(project.run(&["check"]).contains("es-419"));
+}
+
+#[test]
+fn a_check_finds_what_a_translator_may_do_wrong() {
+    let english = "one = 'Only {$seats :integer} left'\ntwo = 'x'\n";
+    let rules = |welsh: &str| {
+        let project = Project::new(
+            "default = 'en'\nlocales = ['en', 'cy']\n",
+            &[("en/a.toml", english), ("cy/a.toml", welsh)],
+        );
+        let report = project.json(&["check", "-l", "cy", "--fail-on", "note"]);
+        let findings = report["findings"]
+            .as_array()
+            .unwrap()
+            .iter()
+            .map(|finding| finding["rule"].as_str().unwrap().to_owned());
+        findings.collect::<Vec<_>>().join(" ")
+    };
+    for (welsh, expected) in [
+        ("one = 'Dim ond {$seats :integer}'\ntwo = 'y'\n", ""),
+        ("one = 'Dim ond {$seats :integer}'\n", "missing-key"),
+        ("one = 'Dim ond {$seats}'\ntwo = 'y'\nthree = 'z'\n", "surplus-key"),
+        ("one = 'Dim ond {$seat :integer}'\ntwo = 'y'\n", "surplus-parameter"),
+        ("one = 'Dim ond'\ntwo = 'y'\n", "missing-parameter"),
+        ("one = 'Dim ond {$seats :string}'\ntwo = 'y'\n", "parameter-kind"),
+        ("one = 'Dim ond {$seats :intger}'\ntwo = 'y'\n", "unknown-function"),
+        ("one = 'Dim ond {$seats'\ntwo = 'y'\n", "unclosed-placeholder"),
+        (
+            "one = '.input {$seats :integer} .match $seats one {{a}} * {{b}}'\ntwo = 'y'\n",
+            "missing-plural-form missing-plural-form missing-plural-form missing-plural-form",
+        ),
+        ("one = 3\ntwo = 'y'\n", "missing-key not-text"),
+        ("one = 'Dim ond {$seats}'\ntwo = 'y'\n'a b' = 'z'\n", "key-name"),
+        ("one = 'Dim ond {$seats}'\ntwo = 'y\n", "file-syntax"),
+        ("[one]\nmore = 'x'\n", "missing-key missing-key surplus-key"),
+    ] {
+        assert_eq!(rules(welsh), expected, "{welsh}");
+    }
+}
+
+#[test]
+fn a_reader_that_has_seen_enough_is_no_error() {
+    let project = Project::new("default = 'en'\nlocales = ['en']\n", &[("en/a.toml", "x = 'y'\n")]);
+    let mut command = Command::new(assert_cmd::cargo::cargo_bin!("crow-fly"));
+    let mut program = command
+        .current_dir(project.folder())
+        .args(["tag", "ar"])
+        .stdout(Stdio::piped())
+        .stderr(Stdio::piped())
+        .spawn()
+        .unwrap();
+    drop(program.stdout.take());
+    let mut errors = String::new();
+    program.stderr.take().unwrap().read_to_string(&mut errors).unwrap();
+    assert!(program.wait().unwrap().success(), "{errors}");
+    assert_eq!(errors, "");
+}
+
+#[test]
+fn headers_and_tags_for_machines() {
+    let project = Project::new(NEGOTIATED, &[]);
+    let header = project.json(&["header", "en-AU, pl;q=0.5, de;q=0, nonsense!"]);
+    assert_eq!(header["closest"]["locale"], "en-GB");
+    assert_eq!(header["closest"]["distance"], 3);
+    assert_eq!(header["excluded"], serde_json::json!(["de"]));
+    assert_eq!(header["malformed"], 1);
+    assert_eq!(header["ranges"][1]["weight"], 0.5);
+    assert_eq!(header["ranges"][0]["distances"], serde_json::json!([5, 3, 84, 84]));
+    let tag = project.json(&["tag", "iw"]);
+    assert_eq!(
+        (&tag["tag"], &tag["canonical"], &tag["direction"]),
+        (&Value::from("iw"), &Value::from("he"), &Value::from("rtl"))
+    );
+    assert_eq!(tag["chain"], Value::Null);
+    let polish = project.json(&["tag", "pl"]);
+    let forms = polish["cardinal"].as_array().unwrap().iter().map(|form| form["category"].as_str().unwrap());
+    assert_eq!(forms.collect::<Vec<_>>(), ["one", "few", "many", "other"]);
+    assert_eq!(polish["chain"], serde_json::json!(["pl", "en"]));
+}
