@@ -1,5 +1,6 @@
 //! The project's own chores. `cargo run -p xtask -- help` lists them.
 
+#![cfg_attr(test, allow(clippy::unwrap_used, reason = "a test fails by panicking"))]
 #![allow(clippy::print_stdout, reason = "a command-line tool talks on its output")]
 
 use std::path::{Path, PathBuf};

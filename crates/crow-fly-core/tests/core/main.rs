@@ -15,6 +15,7 @@ mod number_laws;
 mod numbers;
 mod policy;
 mod routes;
+mod standard;
 mod tags;
 
 use crow_fly_core::tag::LanguageTag;
