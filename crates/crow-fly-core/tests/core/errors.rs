@@ -156,7 +156,7 @@ fn errors_of_formatting_name_the_expression() {
         let mut html = String::new();
         program
             .write_html(&speech, &args! { word: "x", n: 1 }, &mut html, &mut |error| {
-                said.push(format!("{source}: {error}"))
+                said.push(format!("{source}: {error}"));
             })
             .unwrap();
     }

@@ -21,6 +21,7 @@ fn said(source: &str) -> Result<(String, Vec<Kind>), String> {
 }
 
 #[test]
+#[allow(clippy::too_many_lines, reason = "a table of cases, one a line")]
 fn sources_that_are_said_without_an_error() {
     let cases = [
         ("simple message: text is as it is", "Hello, world!", "Hello, world!"),
