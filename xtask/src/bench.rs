@@ -8,12 +8,18 @@ use std::fmt::Write as _;
 use std::hint::black_box;
 use std::time::Instant;
 
+use crow_fly::source::Memory;
+use crow_fly::{Config, CrowFly};
 use crow_fly_core::args;
 use crow_fly_core::locale_set::LocaleSet;
 use crow_fly_core::message::{Message, Program, Speech};
 use crow_fly_core::names;
 use crow_fly_core::policy::{Facts, Policy, SessionValue};
 use crow_fly_core::tag::LanguageTag;
+use http::{Request, Response};
+use http_body_util::Empty;
+use tower_layer::Layer;
+use tower_service::Service;
 
 const ROUNDS: usize = 401;
 
@@ -33,12 +39,13 @@ pub(crate) fn run() {
     }
     println!("| path | ours | baseline | ratio | at most | allocations |");
     println!("|---|--:|--:|--:|--:|--:|");
-    for row in headers().into_iter().chain(tags()).chain(requests()).chain(messages()) {
+    for row in headers().into_iter().chain(tags()).chain(requests()).chain(layer()).chain(messages()) {
         let ratio = row.ours / row.baseline;
         let mark = if ratio <= row.limit { "" } else { " (over)" };
+        let limit = if row.limit.is_finite() { format!("{:.1}{mark}", row.limit) } else { "–".to_owned() };
         println!(
-            "| {} | {:.0} ns | {:.0} ns | {ratio:.2} | {:.1}{mark} | {} |",
-            row.name, row.ours, row.baseline, row.limit, row.allocations
+            "| {} | {:.0} ns | {:.0} ns | {ratio:.2} | {limit} | {} |",
+            row.name, row.ours, row.baseline, row.allocations
         );
     }
 }
@@ -202,6 +209,35 @@ fn requests() -> Vec<Row> {
             parse_cookies,
         ),
     ]
+}
+
+/// What the layer adds to a service that answers at once, by calling both in process.
+fn layer() -> Vec<Row> {
+    let config = Config::parse("default = 'en'\nlocales = ['en', 'en-GB', 'cy', 'pl', 'ar']")
+        .expect("it is well-formed");
+    let crow = CrowFly::new(config, Memory::new([("cy", "home", "title = 'Hwyliadau'")]));
+    let inner = tower::service_fn(|_: Request<Empty<&'static [u8]>>| async {
+        Ok::<_, std::convert::Infallible>(Response::new(Empty::<&'static [u8]>::new()))
+    });
+    let mut bare = inner;
+    let mut layered = crow.layer().layer(inner);
+    let runtime = tokio::runtime::Builder::new_current_thread().build().expect("a runtime");
+    let request = || {
+        let request =
+            Request::builder().uri(black_box("/cy/sailings/12?day=2")).header("accept-language", EXACT);
+        request.header("cookie", "theme=dark; locale=cy").body(Empty::new()).expect("a request")
+    };
+    let row = compare(
+        "a request through the layer; the same without it",
+        f64::INFINITY,
+        || {
+            black_box(runtime.block_on(layered.call(request()))).ok();
+        },
+        || {
+            black_box(runtime.block_on(bare.call(request()))).ok();
+        },
+    );
+    vec![row]
 }
 
 fn program(source: &str) -> Program {

@@ -194,6 +194,11 @@ impl Routes {
         Ok(self)
     }
 
+    /// The path the application is mounted below; empty for the root.
+    pub fn base(&self) -> &str {
+        &self.base
+    }
+
     /// Whether the default locale has a prefix, too.
     pub const fn has_prefixed_default(&self) -> bool {
         self.prefixed_default

@@ -1,6 +1,7 @@
 //! What messages are given: values by name.
 
 use alloc::borrow::Cow;
+use alloc::boxed::Box;
 use alloc::string::{String, ToString};
 
 use smallvec::SmallVec;
@@ -16,7 +17,7 @@ pub enum Value<'a> {
     /// A whole number.
     Integer(i64),
     /// Any other exact number.
-    Number(Decimal),
+    Number(Box<Decimal>),
 }
 
 impl<'a> From<&'a str> for Value<'a> {
@@ -45,7 +46,7 @@ impl<'a> From<Cow<'a, str>> for Value<'a> {
 
 impl From<Decimal> for Value<'_> {
     fn from(number: Decimal) -> Self {
-        Self::Number(number)
+        Self::Number(Box::new(number))
     }
 }
 
@@ -53,7 +54,7 @@ macro_rules! from_integers {
     ($small:ty: $($integer:ty)*) => {
         $(impl From<$integer> for Value<'_> {
             fn from(number: $integer) -> Self {
-                i64::try_from(number).map_or_else(|_| Self::Number(Decimal::from(<$small>::from(number))), Self::Integer)
+                i64::try_from(number).map_or_else(|_| Self::Number(Box::new(Decimal::from(<$small>::from(number)))), Self::Integer)
             }
         })*
     };
@@ -79,7 +80,7 @@ impl From<f64> for Value<'_> {
     /// The shortest digits that read back as the same number; infinities and NaN are texts, and no numbers.
     fn from(number: f64) -> Self {
         if number.is_finite() {
-            Self::Number(Decimal::from(number))
+            Self::from(Decimal::from(number))
         } else {
             Self::Text(number.to_string().into())
         }
@@ -90,7 +91,7 @@ impl From<f32> for Value<'_> {
     fn from(number: f32) -> Self {
         // By way of the shortest digits of the `f32` itself: 0.1 stays 0.1.
         let text = number.to_string();
-        Decimal::parse(&text).map_or_else(|_| Self::Text(text.into()), Self::Number)
+        Decimal::parse(&text).map_or_else(|_| Self::Text(text.into()), Self::from)
     }
 }
 

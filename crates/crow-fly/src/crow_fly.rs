@@ -51,12 +51,7 @@ impl CrowFly {
 
     /// An application with catalogs from any source.
     pub fn new(config: Config, catalogs: impl CatalogSource) -> Self {
-        let store = CatalogStore::new(
-            Box::new(catalogs),
-            config.chains.clone(),
-            config.policy.set().len(),
-            config.development,
-        );
+        let store = CatalogStore::new(Box::new(catalogs), &config);
         Self { config: Arc::new(config), store: Arc::new(store) }
     }
 

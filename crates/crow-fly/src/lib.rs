@@ -46,6 +46,7 @@
 //! |---|---|---|
 //! | `axum` | yes | the [`Translator`] extractor and `CrowFly::router` |
 //! | `sessions` | yes | choices remembered in sessions of the `tower-sessions` crate |
+//! | `minijinja` | no | the [`Translator`] as an object of `minijinja` templates |
 //! | `names` | no | the name of every locale in every locale, about 3 MB of data |
 #![warn(missing_docs)]
 
@@ -59,6 +60,8 @@ mod alternates;
 mod axum;
 mod crow_fly;
 mod menu;
+#[cfg(feature = "minijinja")]
+mod minijinja;
 mod say;
 mod scope;
 mod store;

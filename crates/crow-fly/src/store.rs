@@ -13,11 +13,12 @@ use crow_fly_core::catalog::{Catalog, Entry, SectionSource, split_key};
 use crow_fly_core::chain::Chains;
 use crow_fly_core::direction::Direction;
 use crow_fly_core::locale_set::LocaleId;
-use crow_fly_core::message::{Program, Speech};
+use crow_fly_core::message::{Isolation, Program, Speech};
 use crow_fly_core::tag::LanguageTag;
 use tokio::sync::Mutex;
 use tracing::{debug, error, info, warn};
 
+use crate::config::Config;
 use crate::source::CatalogSource;
 
 /// The catalogs of all locales, each loaded when it is first needed.
@@ -27,6 +28,7 @@ pub(crate) struct CatalogStore {
     chains: Chains,
     /// Whether catalogs that change are read again.
     development: bool,
+    isolation: Isolation,
     /// One for each locale that has catalogs.
     slots: Box<[Slot]>,
     /// For each locale visitors can get: its chain, once all of it is loaded.
@@ -99,15 +101,11 @@ impl Miss {
 }
 
 impl CatalogStore {
-    pub(crate) fn new(
-        source: Box<dyn CatalogSource>,
-        chains: Chains,
-        locales: usize,
-        development: bool,
-    ) -> Self {
+    pub(crate) fn new(source: Box<dyn CatalogSource>, config: &Config) -> Self {
+        let chains = config.chains.clone();
         let slots = chains.all().map(|_| Slot::default()).collect();
-        let complete = (0..locales).map(|_| ArcSwapOption::empty()).collect();
-        Self { source, chains, development, slots, complete }
+        let complete = (0..config.policy.set().len()).map(|_| ArcSwapOption::empty()).collect();
+        Self { source, chains, development: config.development, isolation: config.isolation, slots, complete }
     }
 
     /// The catalogs of a locale's chain, loaded where they are not yet. What cannot be loaded is left out, and
@@ -214,7 +212,7 @@ impl CatalogStore {
         }
         Ok(LocaleCatalogs {
             direction: Direction::of(tag),
-            speech: Speech::of(tag),
+            speech: Speech::of(tag).with_isolation(self.isolation),
             tag: tag.clone(),
             version: version.finish(),
             fingerprint,

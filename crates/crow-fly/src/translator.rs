@@ -166,7 +166,7 @@ impl Translator {
     }
 
     fn default_speech(&self) -> Speech {
-        Speech::of(self.default_tag())
+        Speech::of(self.default_tag()).with_isolation(self.inner.config.isolation)
     }
 
     fn default_tag(&self) -> &LanguageTag {

@@ -20,16 +20,15 @@ pub(crate) fn run(
     let (host, address) = split_url(&what.url);
     let (path, query) = address.split_once('?').map_or((address, None), |(path, query)| (path, Some(query)));
     let parameter = &project.config.query_parameter;
-    let query_value = query.and_then(|query| {
-        query.split('&').find_map(|pair| pair.split_once('=').filter(|(name, _)| name == parameter))
-    });
+    let pairs = form_urlencoded::parse(query.unwrap_or_default().as_bytes());
+    let query_value = pairs.into_owned().find(|(name, _)| name == parameter).map(|(_, value)| value);
     let lines: Vec<&[u8]> = what.accept_lines.iter().map(String::as_bytes).collect();
     let facts = Facts {
         path,
         query,
         is_page: matches!(what.method.as_str(), "GET" | "HEAD"),
         host,
-        query_value: query_value.map(|(_, value)| value),
+        query_value: query_value.as_deref(),
         header_value: what.header.as_deref(),
         visitor: what.visitor.as_deref(),
         session: match what.session.as_deref() {

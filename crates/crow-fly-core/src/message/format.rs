@@ -76,6 +76,10 @@ impl Program {
         to: &mut dyn fmt::Write,
         report: &mut dyn FnMut(FormatError),
     ) -> fmt::Result {
+        // Most texts of a site are one piece, without a placeholder: nothing is resolved for them.
+        if let ([], [], [Operation::Text(run)]) = (&*self.declared, &*self.selectors, &*self.operations) {
+            return Output::new(to, form, speech).text(self.str(*run));
+        }
         let mut frame = Frame::new(self, speech, args, report);
         let pattern = select(&mut frame);
         let (start, end) = self.patterns.get(pattern).copied().unwrap_or_default();

@@ -93,7 +93,7 @@ impl<'a, 'v, 'e> Frame<'a, 'v, 'e> {
                 Some(Value::Integer(number)) => {
                     Resolved::Number(Decimal::from(*number), NumberOptions::default())
                 }
-                Some(Value::Number(number)) => Resolved::Number(number.clone(), NumberOptions::default()),
+                Some(Value::Number(number)) => Resolved::Number((**number).clone(), NumberOptions::default()),
                 None => return Err(Kind::UnresolvedVariable),
             },
         }))

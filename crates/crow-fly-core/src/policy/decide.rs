@@ -68,7 +68,7 @@ impl Decision {
 
     /// The request headers that could have changed the answer, for `Vary`. The one that a `header` source reads
     /// is called `header` here; its name is the application's.
-    pub fn vary(&self) -> impl Iterator<Item = &'static str> {
+    pub fn vary(&self) -> impl Iterator<Item = &'static str> + use<> {
         let headers = [
             ("header", Source::Header.bit()),
             ("Cookie", Source::Session.bit() | Source::Cookie.bit() | Source::Visitor.bit()),

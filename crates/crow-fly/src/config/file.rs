@@ -5,6 +5,7 @@ use std::collections::BTreeMap;
 use crow_fly_core::catalog::is_name;
 use crow_fly_core::chain::{ChainError, Chains};
 use crow_fly_core::locale_set::{LocaleId, LocaleSet, LocaleSetError};
+use crow_fly_core::message::Isolation;
 use crow_fly_core::policy::{FormatsRule, Policy, RedirectRule, Source};
 use crow_fly_core::route::{Routes, Unsupported};
 use crow_fly_core::tag::LanguageTag;
@@ -31,6 +32,8 @@ pub(super) struct File {
     segments: BTreeMap<String, BTreeMap<Spanned<String>, Spanned<String>>>,
     #[serde(default)]
     catalogs: CatalogsTable,
+    #[serde(default)]
+    messages: MessagesTable,
     #[serde(default)]
     remember: RememberTable,
     #[serde(default)]
@@ -92,6 +95,19 @@ struct CatalogsTable {
 
 #[derive(Default, Deserialize)]
 #[serde(deny_unknown_fields, rename_all = "kebab-case")]
+struct MessagesTable {
+    isolation: Option<IsolationWord>,
+}
+
+#[derive(Clone, Copy, Deserialize)]
+#[serde(rename_all = "kebab-case")]
+enum IsolationWord {
+    Default,
+    None,
+}
+
+#[derive(Default, Deserialize)]
+#[serde(deny_unknown_fields, rename_all = "kebab-case")]
 struct RememberTable {
     cookie: Option<Spanned<String>>,
     days: Option<u32>,
@@ -142,15 +158,21 @@ impl File {
             policy = policy.with_host(host, locale);
         }
         let remember = self.remember.check(text)?;
+        let isolation = match self.messages.isolation {
+            Some(IsolationWord::None) => Isolation::None,
+            Some(IsolationWord::Default) | None => Isolation::Default,
+        };
+        let switch_path = match self.switch.path {
+            Some(path) => absolute(text, &path)?,
+            None => format!("{}/locale", policy.routes().base()),
+        };
         Ok(Config {
+            isolation,
+            switch_path,
             policy,
             chains,
             catalogs: self.catalogs.directory.unwrap_or_else(|| "catalogs".to_owned()).into(),
             remember,
-            switch_path: match self.switch.path {
-                Some(path) => absolute(text, &path)?,
-                None => "/locale".to_owned(),
-            },
             query_parameter: self.policy.query.unwrap_or_else(|| "locale".to_owned()),
             header_name: match self.policy.header {
                 Some(name) => name.get_ref().parse().map_err(|_| {

@@ -19,6 +19,7 @@
 use std::path::{Path, PathBuf};
 
 use crow_fly_core::chain::Chains;
+use crow_fly_core::message::Isolation;
 use crow_fly_core::policy::Policy;
 use crow_fly_core::tag::LanguageTag;
 
@@ -37,9 +38,11 @@ pub struct Config {
     pub chains: Chains,
     /// The folder catalogs lie in.
     pub catalogs: PathBuf,
+    /// Whether placeholders are set apart from text that may run the other way.
+    pub isolation: Isolation,
     /// How a choice is remembered.
     pub remember: RememberConfig,
-    /// The bare path of the switch address: `/locale` unless said.
+    /// The path of the switch address: `/locale`, below the base, unless said.
     pub switch_path: String,
     /// The query parameter that a `query` source reads: `locale` unless said.
     pub query_parameter: String,

@@ -128,7 +128,7 @@ where
     let path = match &decision.outcome {
         Outcome::Redirect { status, location } => {
             let mut response = respond::redirect(*status, location);
-            respond::vary(response.headers_mut(), &decision, config);
+            respond::vary(response.headers_mut(), decision.vary(), config);
             return Ok(response);
         }
         Outcome::Serve(path) => path.clone(),
@@ -144,8 +144,7 @@ where
         _ => return Ok(respond::not_found()),
     };
     let catalogs = crow.store().chain(decision.locale).await;
-    let locale = config.policy.set().text(decision.locale).to_owned();
-    let varying = decision.clone();
+    let (locale, vary) = (decision.locale, decision.vary());
     let query = parts.uri.query().map(str::to_owned);
     parts.extensions.insert(OriginalPath(parts.uri.path().to_owned()));
     if let Some(uri) = with_path(&parts.uri, &path) {
@@ -159,8 +158,8 @@ where
     if !exists && response.status().is_success() {
         *response.status_mut() = StatusCode::NOT_FOUND;
     }
-    respond::content_language(response.headers_mut(), &locale);
-    respond::vary(response.headers_mut(), &varying, crow.config());
+    respond::content_language(response.headers_mut(), crow.policy().set().text(locale));
+    respond::vary(response.headers_mut(), vary, crow.config());
     Ok(response)
 }
 

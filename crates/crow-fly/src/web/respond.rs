@@ -1,6 +1,5 @@
 //! What the layer does to responses.
 
-use crow_fly_core::policy::Decision;
 use http::header::{CACHE_CONTROL, CONTENT_LANGUAGE, HeaderMap, HeaderValue, LOCATION, VARY};
 use http::{Response, StatusCode};
 
@@ -37,7 +36,7 @@ pub(super) fn content_language(headers: &mut HeaderMap, locale: &str) {
 }
 
 /// Adds the request headers that mattered to those that are there.
-pub(super) fn vary(headers: &mut HeaderMap, decision: &Decision, config: &Config) {
+pub(super) fn vary(headers: &mut HeaderMap, names: impl Iterator<Item = &'static str>, config: &Config) {
     let there: Vec<String> = headers
         .get_all(VARY)
         .iter()
@@ -48,7 +47,7 @@ pub(super) fn vary(headers: &mut HeaderMap, decision: &Decision, config: &Config
     if there.iter().any(|name| name == "*") {
         return;
     }
-    for name in decision.vary() {
+    for name in names {
         let name = if name == "header" { config.header_name.as_str() } else { name };
         if !there.iter().any(|other| other.eq_ignore_ascii_case(name))
             && let Ok(value) = HeaderValue::from_str(name)

@@ -143,3 +143,17 @@ async fn in_development_a_changed_text_shows_on_reload() {
     assert_eq!(Visitor::of(&developing).get("/cy").await.body, "home cy geiriau");
     assert_eq!(Visitor::of(&running).get("/cy").await.body, "home cy first");
 }
+
+#[tokio::test]
+async fn placeholders_are_isolated_unless_the_configuration_says_no() {
+    for (isolation, text, html) in [
+        ("default", "Hello, \u{2068}Mair\u{2069}", "Hello, <bdi>Mair</bdi>"),
+        ("none", "Hello, Mair", "Hello, Mair"),
+    ] {
+        let crow = crow(&format!("{CONFIG}\n[messages]\nisolation = '{isolation}'"));
+        let english = crow.translator(&"en".parse().unwrap()).await.unwrap();
+        assert_eq!(english.text(("home.hello", args! { name: "Mair" })), text);
+        assert_eq!(english.html(("home.hello", args! { name: "Mair" })).as_str(), html);
+        assert_eq!(english.text(say("home.new").with(args! { name: "Mair" }).or("Hello, {$name}")), text);
+    }
+}

@@ -8,6 +8,8 @@ mod configuration;
 mod layer;
 mod sources;
 mod switch;
+#[cfg(feature = "minijinja")]
+mod templates;
 mod visitor;
 
 use axum::Router;

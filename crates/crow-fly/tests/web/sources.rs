@@ -133,8 +133,7 @@ async fn preferences_may_redirect_from_everywhere_or_nowhere() {
 
 #[tokio::test]
 async fn an_application_may_live_below_a_path() {
-    let config =
-        "default = 'en'\nlocales = ['en', 'cy']\n[policy]\nbase = '/shop'\n[switch]\npath = '/shop/locale'\n";
+    let config = "default = 'en'\nlocales = ['en', 'cy']\n[policy]\nbase = '/shop'\n";
     let inner = Router::new().route(
         "/shop/cart",
         get(|t: Translator, original: axum::Extension<OriginalPath>| async move {
