@@ -170,6 +170,7 @@ impl CatalogStore {
                     locale = %tag, sections = catalogs.sections.len(), messages, elapsed = ?started.elapsed(),
                     "catalogs loaded",
                 );
+                *attempts = Attempts::default();
                 let catalogs = Arc::new(catalogs);
                 slot.catalogs.store(Some(Arc::clone(&catalogs)));
                 Some(catalogs)

@@ -81,11 +81,14 @@ impl Policy {
         }
     }
 
-    /// Sets the sources, first to last. The default need not be named; it always comes last.
+    /// Sets the sources, first to last. The default need not be named; it always comes last. The path, where it is
+    /// named, always comes first: one address has one language.
     #[must_use]
     pub fn with_sources(mut self, sources: impl IntoIterator<Item = Source>) -> Self {
         self.sources.clear();
-        for source in sources.into_iter().filter(|source| *source != Source::Default) {
+        let sources: Vec<Source> = sources.into_iter().collect();
+        let first = sources.contains(&Source::Path).then_some(Source::Path);
+        for source in first.into_iter().chain(sources).filter(|source| *source != Source::Default) {
             if !self.sources.contains(&source) {
                 self.sources.push(source);
             }

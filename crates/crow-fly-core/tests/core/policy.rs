@@ -108,6 +108,15 @@ fn without_prefixes_the_answer_is_negotiated() {
 }
 
 #[test]
+fn an_address_has_one_language_wherever_the_path_is_named() {
+    let policy =
+        policy().with_sources([Source::Cookie, Source::Path, Source::AcceptLanguage, Source::Cookie]);
+    assert_eq!(policy.sources(), [Source::Path, Source::Cookie, Source::AcceptLanguage, Source::Default]);
+    let facts = Facts { path: "/cy/x", cookie: Some("pl"), ..GET };
+    assert_eq!(decided(&policy, &facts), "cy by path: serve /x; vary");
+}
+
+#[test]
 fn hosts_name_locales() {
     let labels = policy().with_sources([Source::Host, Source::Cookie]);
     let at = |policy: &Policy, host| decided(policy, &Facts { host: Some(host), ..GET });
