@@ -249,21 +249,21 @@ impl Policy {
     }
 
     fn accept_lines(&self, facts: &Facts<'_>) -> Verdict {
-        if let Some(found) = match facts.accept_lines {
-            [line] => self.set.closest_in(line),
-            _ => None,
-        } {
+        if let [line] = facts.accept_lines
+            && let Some(found) = self.set.closest_in(line)
+        {
             return Verdict::Matched(found);
         }
         let header = AcceptLanguage::parse_lines(facts.accept_lines.iter().copied());
-        if header.is_empty() {
-            return if header.malformed() > 0 {
-                Verdict::Unusable(Reason::Malformed)
-            } else {
-                Verdict::Absent
-            };
+        if let Some(found) = self.set.closest(&header) {
+            return Verdict::Matched(found);
         }
-        self.set.closest(&header).map_or(Verdict::Unusable(Reason::NothingNear), Verdict::Matched)
+        match (header.is_empty(), header.malformed(), header.is_truncated()) {
+            (_, _, true) => Verdict::Unusable(Reason::TooLong),
+            (false, ..) => Verdict::Unusable(Reason::NothingNear),
+            (true, 0, _) => Verdict::Absent,
+            (true, ..) => Verdict::Unusable(Reason::Malformed),
+        }
     }
 
     /// A page whose address names no locale: a preference may send the visitor to one that does.

@@ -53,6 +53,8 @@ pub enum Reason {
     NothingNear,
     /// The header has no well-formed member.
     Malformed,
+    /// The header is longer than is read, and nothing in what was read is near any locale.
+    TooLong,
 }
 
 impl Reason {
@@ -64,6 +66,7 @@ impl Reason {
             Self::OtherShape => "not of the shape a session value has",
             Self::NothingNear => "nothing the application has is near",
             Self::Malformed => "nothing in it is well-formed",
+            Self::TooLong => "longer than is read, and nothing near in what was read",
         }
     }
 }

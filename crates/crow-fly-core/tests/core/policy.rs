@@ -175,6 +175,31 @@ fn values_that_cannot_be_used_go_to_the_next_source_and_the_trace_says_why() {
 }
 
 #[test]
+fn a_header_that_is_longer_than_is_read_says_so() {
+    let policy = policy();
+    let why = |header: &str| {
+        let facts = Facts { accept_lines: &[header.as_bytes()], ..GET };
+        let decision = policy.decide(&facts);
+        let step = policy
+            .explain(&facts, &decision)
+            .trace
+            .into_iter()
+            .find(|step| step.source == Source::AcceptLanguage);
+        step.map(|step| (step.verdict, step.why, step.value.map_or(0, |value| value.chars().count())))
+            .unwrap()
+    };
+    let thousand = vec!["ja"; 1000].join(",");
+    let (verdict, reason, shown) = why(&thousand);
+    assert_eq!(
+        (verdict, reason.as_str()),
+        ("unusable", "longer than is read, and nothing near in what was read")
+    );
+    assert!(shown <= 120, "only the beginning of a hostile value is kept");
+    assert_eq!(why(&format!("cy,{thousand}")).0, "chosen");
+    assert_eq!(why(&"a".repeat(100_000)).0, "unusable");
+}
+
+#[test]
 fn a_new_session_learns_what_the_cookie_knows() {
     let policy = policy();
     let remembered = |session, cookie| {
