@@ -101,10 +101,8 @@ impl LocaleSet {
         if let Some(locale) = exact.filter(|locale| acceptable(*locale)) {
             return Some(Match { locale, distance: 0, range: 0, kind: MatchKind::Exact });
         }
-        let mut canonical = tag.plain();
-        if !tag.is_plain() || !canonical.is_und() {
-            canonical = tag.canonicalized();
-        }
+        let canonical = tag.canonicalized();
+        // `und` alone says nothing, though its likely language is English.
         if canonical.is_und() && canonical.region().is_none() && canonical.script().is_none() {
             return None;
         }

@@ -249,15 +249,16 @@ impl Policy {
     }
 
     fn accept_lines(&self, facts: &Facts<'_>) -> Verdict {
-        if let [line] = facts.accept_lines
-            && let Some(found) = self.set.closest_in(line)
-        {
+        let parsed = || AcceptLanguage::parse_lines(facts.accept_lines.iter().copied());
+        let found = match facts.accept_lines {
+            [line] => self.set.closest_in(line),
+            _ => self.set.closest(&parsed()),
+        };
+        if let Some(found) = found {
             return Verdict::Matched(found);
         }
-        let header = AcceptLanguage::parse_lines(facts.accept_lines.iter().copied());
-        if let Some(found) = self.set.closest(&header) {
-            return Verdict::Matched(found);
-        }
+        // Nothing serves; the header is looked at once more, for the reason.
+        let header = parsed();
         match (header.is_empty(), header.malformed(), header.is_truncated()) {
             (_, _, true) => Verdict::Unusable(Reason::TooLong),
             (false, ..) => Verdict::Unusable(Reason::NothingNear),
