@@ -22,6 +22,7 @@ pub mod numbers;
 pub mod parents;
 pub mod plurals;
 pub mod scripts;
+pub mod zones;
 
 mod code;
 #[path = "generated/mod.rs"]

@@ -67,6 +67,10 @@ pub(crate) struct ExplainArguments {
     #[arg(long, value_name = "VALUE")]
     pub(crate) cookie: Option<String>,
 
+    /// The value of the cookie that names the visitor's time zone
+    #[arg(long, value_name = "VALUE")]
+    pub(crate) time_zone: Option<String>,
+
     /// What the session remembers; an empty value is a session that remembers nothing
     #[arg(long, value_name = "VALUE")]
     pub(crate) session: Option<String>,

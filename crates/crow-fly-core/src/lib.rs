@@ -30,6 +30,7 @@
 //! | [`message`] | what does this text say, given these values? | UTS #35 part 9 |
 //! | [`number`] | how is this number written, and counted? | UTS #35 part 3 |
 //! | [`names`], [`direction`] | what is this locale called, and which way does it run? | UTS #35 part 2 |
+//! | [`time_zone`] | is there such a time zone? | IANA database |
 //! | [`catalog`], [`check`] | what is in these files, and what is wrong with them? | |
 //!
 //! # Limitations
@@ -54,6 +55,7 @@ pub mod number;
 pub mod policy;
 pub mod route;
 pub mod tag;
+pub mod time_zone;
 pub mod value;
 
 mod suggest;

@@ -1,6 +1,6 @@
-//! The axum integration: an extractor, and a router that is localized before it routes.
+//! The axum integration: extractors, and a router that is localized before it routes.
 
-use std::fmt;
+use std::convert::Infallible;
 
 use axum::Router;
 use axum::extract::{FromRequestParts, OptionalFromRequestParts};
@@ -11,6 +11,7 @@ use tower_layer::Layer;
 
 use crate::crow_fly::CrowFly;
 use crate::translator::Translator;
+use crate::web::{MissingLayer, OfTranslator, RequestDecision, RequestLocale};
 
 impl CrowFly {
     /// Puts the layer around a whole router, so that a request's prefix is stripped before it is routed.
@@ -31,36 +32,31 @@ impl CrowFly {
     }
 }
 
-/// No translator is there: the layer did not run for this request.
-#[derive(Clone, Copy, Debug)]
-pub struct MissingLayer;
-
-impl fmt::Display for MissingLayer {
-    fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
-        f.write_str("no translator for this request: did you build the router with `CrowFly::router`, or add `CrowFly::layer` around it?")
-    }
-}
-
-impl std::error::Error for MissingLayer {}
-
 impl IntoResponse for MissingLayer {
     fn into_response(self) -> Response {
         (StatusCode::INTERNAL_SERVER_ERROR, self.to_string()).into_response()
     }
 }
 
-impl<S: Send + Sync> FromRequestParts<S> for Translator {
-    type Rejection = MissingLayer;
+/// One extractor, required and optional, for each thing that can be had from the translator.
+macro_rules! extractor {
+    ($($type:ty),*) => {$(
+        impl<S: Send + Sync> FromRequestParts<S> for $type {
+            type Rejection = MissingLayer;
 
-    async fn from_request_parts(parts: &mut Parts, _: &S) -> Result<Self, MissingLayer> {
-        parts.extensions.get::<Self>().cloned().ok_or(MissingLayer)
-    }
+            async fn from_request_parts(parts: &mut Parts, _: &S) -> Result<Self, MissingLayer> {
+                parts.extensions.get::<Translator>().and_then(Self::of).ok_or(MissingLayer)
+            }
+        }
+
+        impl<S: Send + Sync> OptionalFromRequestParts<S> for $type {
+            type Rejection = Infallible;
+
+            async fn from_request_parts(parts: &mut Parts, _: &S) -> Result<Option<Self>, Infallible> {
+                Ok(parts.extensions.get::<Translator>().and_then(Self::of))
+            }
+        }
+    )*};
 }
 
-impl<S: Send + Sync> OptionalFromRequestParts<S> for Translator {
-    type Rejection = std::convert::Infallible;
-
-    async fn from_request_parts(parts: &mut Parts, _: &S) -> Result<Option<Self>, Self::Rejection> {
-        Ok(parts.extensions.get::<Self>().cloned())
-    }
-}
+extractor!(Translator, RequestLocale, RequestDecision);

@@ -29,7 +29,7 @@
 //! # The types to know
 //!
 //! - [`CrowFly`]: the application's one object, made from a [`Config`] and a [source of catalogs](source).
-//! - [`Translator`]: says texts in the request's locale; an axum extractor.
+//! - [`Translator`]: says texts in the request's locale; an extractor of axum and `actix-web`.
 //! - [`web::LocaleLayer`]: the `tower` layer that decides, strips the prefix, redirects and announces.
 //! - [`core`]: the computation, for those who need a part of it alone: tags, matching, policy, messages.
 //!
@@ -45,11 +45,15 @@
 //! | feature | default | adds |
 //! |---|---|---|
 //! | `axum` | yes | the [`Translator`] extractor and `CrowFly::router` |
+//! | `actix` | no | the same for `actix-web`: the extractor and `CrowFly::middleware` |
+//! | `actix-sessions` | no | with it, choices remembered in sessions of the `actix-session` crate |
 //! | `sessions` | yes | choices remembered in sessions of the `tower-sessions` crate |
 //! | `minijinja` | no | the [`Translator`] as an object of `minijinja` templates |
 //! | `names` | no | the name of every locale in every locale, about 3 MB of data |
 #![warn(missing_docs)]
 
+#[cfg(feature = "actix")]
+pub mod actix;
 pub mod config;
 pub mod sessions;
 pub mod source;
@@ -70,8 +74,6 @@ mod translator;
 /// The computation: everything of the `crow-fly-core` crate.
 pub use crow_fly_core as core;
 
-#[cfg(feature = "axum")]
-pub use self::axum::MissingLayer;
 pub use alternates::{Alternate, Alternates};
 pub use config::{Config, ConfigError};
 pub use crow_fly::CrowFly;
@@ -84,3 +86,4 @@ pub use menu::MenuItem;
 pub use say::{Say, say};
 pub use scope::{current, within};
 pub use translator::Translator;
+pub use web::MissingLayer;

@@ -10,7 +10,7 @@ use crow_fly_core::message::{FormatError, Html, Message, Program, Speech};
 use crow_fly_core::number::NumberLocale;
 use crow_fly_core::policy::Decision;
 use crow_fly_core::tag::LanguageTag;
-use http::{HeaderMap, HeaderValue};
+use crow_fly_core::time_zone::TimeZoneName;
 use tracing::{trace, warn};
 
 use crate::alternates::Alternates;
@@ -26,6 +26,7 @@ use crate::store::{ChainCatalogs, LocaleCatalogs, Lookup, Miss};
 /// | [`text`](Self::text) | a text, for anything that is not HTML |
 /// | [`html`](Self::html) | safe HTML |
 /// | [`locale`](Self::locale), [`direction`](Self::direction) | for `<html lang dir>` |
+/// | [`time_zone`](Self::time_zone) | the visitor's time zone |
 /// | [`path`](Self::path) | the address of a page in this locale |
 /// | [`menu`](Self::menu) | the languages to choose from |
 #[derive(Clone, Debug)]
@@ -184,6 +185,12 @@ impl Translator {
         Direction::of(self.locale())
     }
 
+    /// The time zone that was decided for the visitor; without a request the configured default, UTC where none is.
+    pub fn time_zone(&self) -> TimeZoneName {
+        let choice = self.inner.request.as_ref().and_then(|request| request.decision.time_zone);
+        choice.map_or_else(|| self.inner.config.default_time_zone(), |choice| choice.name)
+    }
+
     /// The address of a page, given by its bare path, in this locale. Query and fragment are kept.
     pub fn path(&self, path: impl AsRef<str>) -> String {
         self.inner.config.policy.path(self.inner.locale, path.as_ref())
@@ -203,11 +210,11 @@ impl Translator {
         MenuItem::all(&self.inner.config, self.inner.locale, here, query)
     }
 
-    /// The same menu with the languages first that the visitor's Accept-Language header wishes for, in its order.
-    pub fn menu_for(&self, headers: &HeaderMap) -> Vec<MenuItem> {
-        let lines: Vec<&[u8]> =
-            headers.get_all("accept-language").iter().map(HeaderValue::as_bytes).collect();
-        let header = AcceptLanguage::parse_lines(lines);
+    /// The same menu with the languages first that the visitor's Accept-Language header wishes for, in its order:
+    /// `t.menu_for(headers.get_all(ACCEPT_LANGUAGE))`.
+    pub fn menu_for(&self, accept_lines: impl IntoIterator<Item = impl AsRef<[u8]>>) -> Vec<MenuItem> {
+        let lines: Vec<_> = accept_lines.into_iter().collect();
+        let header = AcceptLanguage::parse_lines(lines.iter().map(AsRef::as_ref));
         let wishes: Vec<LanguageTag> =
             header.ranges().iter().filter_map(|range| LanguageTag::parse(range.as_str()).ok()).collect();
         let place = |item: &MenuItem| {
@@ -227,15 +234,14 @@ impl Translator {
     }
 
     /// A weak entity tag for a page (RFC 9110 §8.8.3): it changes with `state`, whatever the page is made from, and
-    /// with the locale and every text of its catalogs.
-    pub fn etag(&self, state: impl Hash) -> HeaderValue {
+    /// with the locale, the time zone and every text of its catalogs. The value of an `ETag` header.
+    pub fn etag(&self, state: impl Hash) -> String {
         let mut hash = DefaultHasher::new();
         (self.locale(), self.inner.catalogs.version()).hash(&mut hash);
         self.inner.request.as_ref().and_then(|request| request.decision.visitor_formats()).hash(&mut hash);
+        self.time_zone().hash(&mut hash);
         state.hash(&mut hash);
-        // Hexadecimal digits and quotes are always a header's value.
-        HeaderValue::from_str(&format!("W/\"{:016x}\"", hash.finish()))
-            .unwrap_or(HeaderValue::from_static("W/\"\""))
+        format!("W/\"{:016x}\"", hash.finish())
     }
 
     /// The decision behind this translator; none where it belongs to no request.

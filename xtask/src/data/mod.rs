@@ -17,6 +17,7 @@ mod packages;
 mod parents;
 mod plurals;
 mod scripts;
+mod zones;
 
 use packages::Packages;
 
@@ -36,6 +37,7 @@ pub(super) fn run(root: &Path, folder: &Path, check: bool) -> Result<()> {
         parents::table(&packages)?,
         plurals::table(&packages)?,
         scripts::table(&packages)?,
+        zones::table(&packages)?,
     ];
     tables.extend(names::tables(&packages)?);
 

@@ -13,3 +13,4 @@ pub(crate) mod numbers;
 pub(crate) mod parents;
 pub(crate) mod plurals;
 pub(crate) mod scripts;
+pub(crate) mod zones;

@@ -4,7 +4,7 @@ use std::io::Write;
 
 use anyhow::Result;
 use crow_fly::core::names::{Casing, own_name};
-use crow_fly::core::policy::{Explanation, Facts, SessionValue};
+use crow_fly::core::policy::{ExplainedStep, Explanation, Facts, SessionValue, TimeZoneFacts};
 
 use super::Outcome;
 use crate::arguments::ExplainArguments;
@@ -38,6 +38,7 @@ pub(crate) fn run(
         },
         cookie: what.cookie.as_deref(),
         accept_lines: &lines,
+        time_zone: TimeZoneFacts { cookie: what.time_zone.as_deref(), ..TimeZoneFacts::default() },
     };
     let policy = &project.config.policy;
     let decision = policy.decide(&facts);
@@ -49,7 +50,19 @@ pub(crate) fn run(
     let name = own_name(policy.set().tag(decision.locale), Casing::Sentence);
     writeln!(output, "{} {address}", what.method)?;
     writeln!(output, "{}\n", summary(&explanation, &name))?;
-    let rows = explanation.trace.iter().map(|step| {
+    trace(output, &explanation.trace)?;
+    let vary = if explanation.vary.is_empty() { "nothing".to_owned() } else { explanation.vary.join(", ") };
+    writeln!(output, "\nthe answer varies with: {vary}")?;
+    writeln!(output, "numbers and dates follow: {}", explanation.formats)?;
+    if let Some(zone) = &explanation.time_zone {
+        writeln!(output, "times are told in: {zone}\n")?;
+        trace(output, &explanation.time_zone_trace)?;
+    }
+    Ok(Outcome::Well)
+}
+
+fn trace(output: &mut dyn Write, steps: &[ExplainedStep]) -> std::io::Result<()> {
+    let rows = steps.iter().map(|step| {
         vec![
             step.source.to_string(),
             step.verdict.replace('-', " "),
@@ -57,11 +70,7 @@ pub(crate) fn run(
             step.why.clone(),
         ]
     });
-    render::table(output, &["source", "verdict", "value", "why"], rows)?;
-    let vary = if explanation.vary.is_empty() { "nothing".to_owned() } else { explanation.vary.join(", ") };
-    writeln!(output, "\nthe answer varies with: {vary}")?;
-    writeln!(output, "numbers and dates follow: {}", explanation.formats)?;
-    Ok(Outcome::Well)
+    render::table(output, &["source", "verdict", "value", "why"], rows)
 }
 
 fn summary(explanation: &Explanation, name: &str) -> String {

@@ -3,11 +3,15 @@
 use alloc::borrow::ToOwned;
 use alloc::string::String;
 
-use super::{Facts, FormatsRule, Policy, Reason, RedirectRule, SessionValue, Source, Step, Trace, Verdict};
+use super::{
+    Facts, FormatsRule, Policy, Reason, RedirectRule, SessionValue, Source, Step, TimeZoneChoice, Trace,
+    Verdict,
+};
 use crate::accept::AcceptLanguage;
 use crate::locale_set::LocaleId;
 use crate::route::Reading;
 use crate::tag::{LanguageTag, plain};
+use crate::time_zone::TimeZoneName;
 
 /// What was decided for a request.
 #[derive(Clone, Debug)]
@@ -19,6 +23,8 @@ pub struct Decision {
     pub source: Source,
     /// What happens with the request.
     pub outcome: Outcome,
+    /// The visitor's time zone, where the policy decides one.
+    pub time_zone: Option<TimeZoneChoice>,
     /// What is to be remembered.
     pub remember: Remember,
     /// What every source said.
@@ -53,6 +59,8 @@ pub enum Outcome {
 pub struct Remember {
     /// A locale to write into the session: the cookie restores it when the session is new.
     pub session: Option<LocaleId>,
+    /// A time zone to write into the session, likewise.
+    pub session_time_zone: Option<TimeZoneName>,
 }
 
 impl Decision {
@@ -123,11 +131,16 @@ impl Policy {
             Some(Reading::Page { locale: None, path }) => self.bare(facts, path.into_owned(), choice.locale),
         };
         let visitor_formats = self.visitor_formats(facts, &mut choice);
+        let time_zone = self.time_zone.as_ref().map(|rule| {
+            choice.mattered |= rule.mattered();
+            rule.choose(&facts.time_zone)
+        });
         let remember = self.remember(facts);
         Decision {
             locale: choice.locale,
             source: choice.source,
             outcome,
+            time_zone,
             remember,
             trace,
             visitor_formats,
@@ -145,6 +158,7 @@ impl Policy {
             locale: self.set.default_locale(),
             source: Source::Default,
             outcome: Outcome::Skip,
+            time_zone: None,
             remember: Remember::default(),
             trace: trace.collect(),
             visitor_formats: None,
@@ -152,7 +166,7 @@ impl Policy {
         }
     }
 
-    /// Whether a source can matter for a path: behind a prefix, only the path does.
+    /// Whether a source can matter for a path: behind a prefix, only the path decides the locale.
     pub fn asks(&self, source: Source, path: &str) -> bool {
         let decided = || match self.routes.read(&self.set, path) {
             Reading::Page { locale: Some(_), .. } | Reading::Skipped => true,
@@ -161,7 +175,12 @@ impl Policy {
             }
             _ => false,
         };
-        self.sources().contains(&source) && !(self.uses_path() && decided())
+        let for_formats = || source == Source::Visitor && self.formats == FormatsRule::Visitor;
+        let for_zone = || self.time_zone.as_ref().is_some_and(|rule| rule.sources().contains(&source));
+        let skipped = || self.uses_path() && matches!(self.routes.read(&self.set, path), Reading::Skipped);
+        let for_locale =
+            self.sources().contains(&source) && (for_formats() || !(self.uses_path() && decided()));
+        (for_locale || for_zone()) && !skipped()
     }
 
     /// Asks the sources in order until one decides.
@@ -311,6 +330,8 @@ impl Policy {
         {
             remember.session = Some(locale);
         }
+        remember.session_time_zone =
+            self.time_zone.as_ref().and_then(|rule| rule.to_restore(&facts.time_zone));
         remember
     }
 

@@ -23,6 +23,19 @@ pub struct Facts<'r> {
     pub cookie: Option<&'r str>,
     /// The lines of the Accept-Language header.
     pub accept_lines: &'r [&'r [u8]],
+    /// Who names a time zone.
+    pub time_zone: TimeZoneFacts<'r>,
+}
+
+/// What is known of the visitor's time zone.
+#[derive(Clone, Copy, Debug, Default)]
+pub struct TimeZoneFacts<'r> {
+    /// The signed-in visitor's own setting.
+    pub visitor: Option<&'r str>,
+    /// What the session remembers.
+    pub session: SessionValue<'r>,
+    /// The value of the cookie that names a time zone, percent-decoded.
+    pub cookie: Option<&'r str>,
 }
 
 impl<'r> Facts<'r> {
@@ -39,6 +52,7 @@ impl<'r> Facts<'r> {
             session: SessionValue::None,
             cookie: None,
             accept_lines: &[],
+            time_zone: TimeZoneFacts { visitor: None, session: SessionValue::None, cookie: None },
         }
     }
 }

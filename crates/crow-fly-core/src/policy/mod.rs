@@ -28,11 +28,13 @@ mod decide;
 mod facts;
 mod source;
 mod trace;
+mod zone;
 
 pub use decide::{Decision, Outcome, Remember};
-pub use facts::{Facts, SessionValue};
+pub use facts::{Facts, SessionValue, TimeZoneFacts};
 pub use source::Source;
 pub use trace::{ExplainedStep, Explanation, Reason, Step, Trace, Verdict};
+pub use zone::{TimeZoneChoice, TimeZoneRule};
 
 /// The ordered sources and the rules around them.
 #[derive(Clone, Debug)]
@@ -43,6 +45,7 @@ pub struct Policy {
     redirect: RedirectRule,
     formats: FormatsRule,
     hosts: Vec<(String, LocaleId)>,
+    time_zone: Option<TimeZoneRule>,
 }
 
 /// When a preference sends a visitor to another address.
@@ -78,6 +81,7 @@ impl Policy {
             redirect: RedirectRule::default(),
             formats: FormatsRule::default(),
             hosts: Vec::new(),
+            time_zone: None,
         }
     }
 
@@ -118,6 +122,13 @@ impl Policy {
         self
     }
 
+    /// Has the visitor's time zone decided as well.
+    #[must_use]
+    pub fn with_time_zone(mut self, rule: TimeZoneRule) -> Self {
+        self.time_zone = Some(rule);
+        self
+    }
+
     /// Adds a host that stands for a locale: `cy.example.org`. Without any, the first label of a host is read as
     /// a locale.
     #[must_use]
@@ -139,6 +150,11 @@ impl Policy {
     /// The sources, first to last, the default at the end.
     pub fn sources(&self) -> &[Source] {
         &self.sources
+    }
+
+    /// How the time zone is decided, where it is.
+    pub const fn time_zone(&self) -> Option<&TimeZoneRule> {
+        self.time_zone.as_ref()
     }
 
     /// Whether the path is among the sources.

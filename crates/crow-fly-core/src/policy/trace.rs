@@ -90,6 +90,12 @@ pub struct Explanation {
     pub vary: Vec<&'static str>,
     /// What every source said.
     pub trace: Vec<ExplainedStep>,
+    /// The visitor's time zone, where the policy decides one.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub time_zone: Option<String>,
+    /// What every source said of the time zone.
+    #[serde(skip_serializing_if = "Vec::is_empty")]
+    pub time_zone_trace: Vec<ExplainedStep>,
 }
 
 /// What one source said, in words.
@@ -123,6 +129,11 @@ impl Policy {
             formats: decision.formats(self).to_string(),
             vary: decision.vary().collect(),
             trace: decision.trace.iter().map(|step| self.explain_step(facts, *step)).collect(),
+            time_zone: decision.time_zone.map(|choice| choice.name.to_string()),
+            time_zone_trace: decision
+                .time_zone
+                .and(self.time_zone())
+                .map_or_else(Vec::new, |rule| rule.explain(&facts.time_zone)),
         }
     }
 
@@ -139,8 +150,6 @@ impl Policy {
     }
 
     fn value_of(&self, facts: &Facts<'_>, source: Source) -> Option<String> {
-        // Values are shown and logged: of a hostile one only the beginning is kept.
-        let shown = |text: &str| text.chars().take(120).flat_map(char::escape_debug).collect::<String>();
         match source {
             Source::Path => Some(shown(facts.path)),
             Source::Host => facts.host.map(shown),
@@ -190,6 +199,11 @@ impl Policy {
             }
         }
     }
+}
+
+/// Values are shown and logged: of a hostile one only the beginning is kept.
+pub(super) fn shown(text: &str) -> String {
+    text.chars().take(120).flat_map(char::escape_debug).collect()
 }
 
 const fn absence(facts: &Facts<'_>, source: Source) -> &'static str {

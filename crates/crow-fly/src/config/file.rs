@@ -6,13 +6,14 @@ use crow_fly_core::catalog::is_name;
 use crow_fly_core::chain::{ChainError, Chains};
 use crow_fly_core::locale_set::{LocaleId, LocaleSet, LocaleSetError};
 use crow_fly_core::message::Isolation;
-use crow_fly_core::policy::{FormatsRule, Policy, RedirectRule, Source};
+use crow_fly_core::policy::{FormatsRule, Policy, RedirectRule, Source, TimeZoneRule};
 use crow_fly_core::route::{Routes, Unsupported};
 use crow_fly_core::tag::LanguageTag;
+use crow_fly_core::time_zone::TimeZoneName;
 use serde::Deserialize;
 use toml::Spanned;
 
-use super::{Config, ConfigError, RememberConfig, SameSite};
+use super::{Config, ConfigError, RememberConfig, SameSite, TimeZoneConfig};
 
 #[derive(Deserialize)]
 #[serde(deny_unknown_fields, rename_all = "kebab-case")]
@@ -36,6 +37,7 @@ pub(super) struct File {
     messages: MessagesTable,
     #[serde(default)]
     remember: RememberTable,
+    time_zone: Option<TimeZoneTable>,
     #[serde(default)]
     switch: SwitchTable,
 }
@@ -118,6 +120,15 @@ struct RememberTable {
     session_key: Option<String>,
 }
 
+#[derive(Deserialize)]
+#[serde(deny_unknown_fields, rename_all = "kebab-case")]
+struct TimeZoneTable {
+    default: Spanned<String>,
+    sources: Option<Vec<Spanned<String>>>,
+    cookie: Option<Spanned<String>>,
+    session_key: Option<String>,
+}
+
 #[derive(Default, Deserialize)]
 #[serde(deny_unknown_fields, rename_all = "kebab-case")]
 struct SwitchTable {
@@ -138,12 +149,7 @@ impl File {
         let routes = self.routes(text, &set)?;
         let mut policy = Policy::new(set).with_routes(routes);
         if let Some(names) = &self.policy.sources {
-            let parse = |name: &Spanned<String>| {
-                name.get_ref().parse::<Source>().map_err(|error| {
-                    ConfigError::at(text, name.span(), format!("`{}` is {error}", name.get_ref()))
-                })
-            };
-            policy = policy.with_sources(names.iter().map(parse).collect::<Result<Vec<_>, _>>()?);
+            policy = policy.with_sources(sources(text, names)?);
         }
         policy = policy.with_redirect(match self.policy.redirect {
             Some(RedirectWord::Never) => RedirectRule::Never,
@@ -157,6 +163,13 @@ impl File {
             let locale = find(text, policy.set(), locale)?;
             policy = policy.with_host(host, locale);
         }
+        let time_zone = match &self.time_zone {
+            Some(table) => {
+                policy = policy.with_time_zone(table.rule(text)?);
+                table.remembered(text)?
+            }
+            None => TimeZoneConfig::named(None, None),
+        };
         let remember = self.remember.check(text)?;
         let isolation = match self.messages.isolation {
             Some(IsolationWord::None) => Isolation::None,
@@ -173,6 +186,7 @@ impl File {
             chains,
             catalogs: self.catalogs.directory.unwrap_or_else(|| "catalogs".to_owned()).into(),
             remember,
+            time_zone,
             query_parameter: self.policy.query.unwrap_or_else(|| "locale".to_owned()),
             header_name: match self.policy.header {
                 Some(name) => name.get_ref().parse().map_err(|_| {
@@ -271,15 +285,7 @@ impl File {
 
 impl RememberTable {
     fn check(self, text: &str) -> Result<RememberConfig, ConfigError> {
-        let cookie = match self.cookie {
-            Some(name) if !is_name(name.get_ref()) => {
-                let error = format!("`{}` is no name for a cookie", name.get_ref().escape_debug());
-                return Err(ConfigError::at(text, name.span(), error)
-                    .with_help("use ASCII letters, digits, `-` and `_`"));
-            }
-            Some(name) => name.into_inner(),
-            None => "locale".to_owned(),
-        };
+        let cookie = cookie_name(text, self.cookie.as_ref())?.unwrap_or("locale").to_owned();
         let secure = self.secure.unwrap_or(false);
         let same_site = match &self.same_site {
             Some(word) if matches!(word.get_ref(), SameSiteWord::None) && !secure => {
@@ -305,6 +311,58 @@ impl RememberTable {
             secure,
             session_key: self.session_key.unwrap_or_else(|| "locale".to_owned()),
         })
+    }
+}
+
+impl TimeZoneTable {
+    fn rule(&self, text: &str) -> Result<TimeZoneRule, ConfigError> {
+        let default = self.default.get_ref().parse::<TimeZoneName>().map_err(|error| {
+            let error = format!("`{}` is {error}", self.default.get_ref().escape_debug());
+            ConfigError::at(text, self.default.span(), error)
+        })?;
+        let rule = TimeZoneRule::new(default);
+        let Some(names) = &self.sources else { return Ok(rule) };
+        let sources = sources(text, names)?;
+        for (source, name) in sources.iter().zip(names) {
+            if !TimeZoneRule::SOURCES.contains(source) {
+                return Err(ConfigError::at(text, name.span(), format!("`{source}` names no time zone"))
+                    .with_help(
+                        "time zones come from `visitor`, `session` and `cookie`; the default is `default`",
+                    ));
+            }
+        }
+        Ok(rule.with_sources(sources))
+    }
+
+    fn remembered(&self, text: &str) -> Result<TimeZoneConfig, ConfigError> {
+        let cookie = cookie_name(text, self.cookie.as_ref())?;
+        Ok(TimeZoneConfig::named(cookie, self.session_key.as_deref()))
+    }
+}
+
+impl TimeZoneConfig {
+    fn named(cookie: Option<&str>, session_key: Option<&str>) -> Self {
+        let name = |name: Option<&str>| name.unwrap_or("time-zone").to_owned();
+        Self { cookie: name(cookie), session_key: name(session_key) }
+    }
+}
+
+fn sources(text: &str, names: &[Spanned<String>]) -> Result<Vec<Source>, ConfigError> {
+    let parse = |name: &Spanned<String>| {
+        name.get_ref()
+            .parse::<Source>()
+            .map_err(|error| ConfigError::at(text, name.span(), format!("`{}` is {error}", name.get_ref())))
+    };
+    names.iter().map(parse).collect()
+}
+
+fn cookie_name<'n>(text: &str, name: Option<&'n Spanned<String>>) -> Result<Option<&'n str>, ConfigError> {
+    match name {
+        Some(name) if !is_name(name.get_ref()) => {
+            let error = format!("`{}` is no name for a cookie", name.get_ref().escape_debug());
+            Err(ConfigError::at(text, name.span(), error).with_help("use ASCII letters, digits, `-` and `_`"))
+        }
+        name => Ok(name.map(|name| name.get_ref().as_str())),
     }
 }
 

@@ -20,8 +20,9 @@ use std::path::{Path, PathBuf};
 
 use crow_fly_core::chain::Chains;
 use crow_fly_core::message::Isolation;
-use crow_fly_core::policy::Policy;
+use crow_fly_core::policy::{Policy, TimeZoneRule};
 use crow_fly_core::tag::LanguageTag;
+use crow_fly_core::time_zone::TimeZoneName;
 
 mod error;
 mod file;
@@ -42,6 +43,8 @@ pub struct Config {
     pub isolation: Isolation,
     /// How a choice is remembered.
     pub remember: RememberConfig,
+    /// Where the visitor's time zone is remembered, where one is decided.
+    pub time_zone: TimeZoneConfig,
     /// The path of the switch address: `/locale`, below the base, unless said.
     pub switch_path: String,
     /// The query parameter that a `query` source reads: `locale` unless said.
@@ -69,6 +72,16 @@ pub struct RememberConfig {
     /// Whether the cookie is only sent over HTTPS.
     pub secure: bool,
     /// The key in the session.
+    pub session_key: String,
+}
+
+/// Where a visitor's time zone is remembered.
+#[derive(Clone, Debug, PartialEq, Eq)]
+#[non_exhaustive]
+pub struct TimeZoneConfig {
+    /// The cookie's name: `time-zone` unless said.
+    pub cookie: String,
+    /// The key in the session: `time-zone` unless said.
     pub session_key: String,
 }
 
@@ -103,6 +116,11 @@ impl Config {
         let mut query = form_urlencoded::Serializer::new(String::new());
         query.append_pair("to", &locale.to_string()).append_pair("return", page);
         format!("{}?{}", self.switch_path, query.finish())
+    }
+
+    /// The time zone of a visitor who names none.
+    pub(crate) fn default_time_zone(&self) -> TimeZoneName {
+        self.policy.time_zone().map_or(TimeZoneName::UTC, TimeZoneRule::default_zone)
     }
 
     /// Reads and checks a configuration.

@@ -1,26 +1,24 @@
-//! The cookie that remembers a choice.
+//! The cookies that remember a choice.
 
 use cookie::Cookie;
 use cookie::time::Duration;
-use http::header::{COOKIE, HeaderMap, HeaderValue};
 
+use super::head::RequestHead;
 use crate::config::{RememberConfig, SameSite};
 
 /// The value of the first cookie of a name. Cookies of other applications, and what is no cookie, are passed over.
-pub(super) fn read<'r>(headers: &'r HeaderMap, name: &str) -> Option<&'r str> {
-    headers.get_all(COOKIE).iter().filter_map(|line| std::str::from_utf8(line.as_bytes()).ok()).find_map(
-        |line| {
-            line.split(';')
-                .filter_map(|pair| pair.split_once('='))
-                .find(|(found, _)| found.trim() == name)
-                .map(|(_, value)| value.trim())
-        },
-    )
+pub(super) fn read<'r>(head: &'r impl RequestHead, name: &str) -> Option<&'r str> {
+    head.lines("cookie").filter_map(|line| std::str::from_utf8(line).ok()).find_map(|line| {
+        line.split(';')
+            .filter_map(|pair| pair.split_once('='))
+            .find(|(found, _)| found.trim() == name)
+            .map(|(_, value)| value.trim())
+    })
 }
 
-/// The `Set-Cookie` header for a locale.
-pub(super) fn write(remember: &RememberConfig, locale: &str) -> Option<HeaderValue> {
-    let mut cookie = Cookie::build((remember.cookie.as_str(), locale))
+/// The value of a `Set-Cookie` header.
+pub(super) fn write(remember: &RememberConfig, name: &str, value: &str) -> String {
+    let mut cookie = Cookie::build((name, value))
         .path(remember.path.as_str())
         .max_age(Duration::days(i64::from(remember.days)))
         .same_site(match remember.same_site {
@@ -33,5 +31,5 @@ pub(super) fn write(remember: &RememberConfig, locale: &str) -> Option<HeaderVal
     if let Some(domain) = &remember.domain {
         cookie = cookie.domain(domain.as_str());
     }
-    HeaderValue::from_str(&cookie.build().to_string()).ok()
+    cookie.build().to_string()
 }

@@ -1,35 +1,54 @@
-//! The layer and its service.
+//! The layer and its service, for `tower`.
 
 use std::error::Error;
+use std::fmt;
 use std::future::Future;
 use std::pin::Pin;
 use std::sync::Arc;
 use std::task::{Context, Poll};
 
-use crow_fly_core::policy::{Decision, Facts, Outcome, Source};
+use http::request::Parts;
 use http::uri::{PathAndQuery, Uri};
 use http::{Method, Request, Response, StatusCode};
 use http_body::Body;
+use http_body_util::{BodyExt, Limited};
 use tower_layer::Layer;
 use tower_service::Service;
 use tracing::debug;
 
-use super::extensions::OriginalPath;
-use super::facts::RequestReading;
-use super::{respond, switch};
+use super::facts::SessionEntries;
+use super::head::{OriginalPath, RequestHead, ResponseHead, VisitorSettings};
+use super::plan::{self, Asks, Plan};
+use super::reply::Reply;
+use super::switch;
 use crate::crow_fly::CrowFly;
 use crate::scope;
-use crate::sessions::{SessionEntry, Sessions};
+use crate::sessions::{SessionFuture, Sessions};
 use crate::translator::RequestFacts;
 
 /// The layer that decides each request's locale. Made by [`CrowFly::layer`].
 ///
 /// It rewrites the request's path, so it must run before routing. In axum a layer added to a router runs after
 /// it: use [`CrowFly::router`], or put the layer around the whole router.
-#[derive(Clone, Debug)]
+#[derive(Clone)]
 pub struct LocaleLayer {
     crow: CrowFly,
     sessions: Option<Arc<dyn Sessions>>,
+    visitors: Option<Arc<dyn Visitors>>,
+}
+
+/// Finds the settings of a request's signed-in visitor: any function of this shape.
+trait Visitors: Send + Sync {
+    fn settings<'a>(&self, request: &'a Parts) -> SessionFuture<'a, Option<VisitorSettings>>;
+}
+
+impl<F> Visitors for F
+where
+    F: for<'a> Fn(&'a Parts) -> SessionFuture<'a, Option<VisitorSettings>> + Send + Sync,
+{
+    fn settings<'a>(&self, request: &'a Parts) -> SessionFuture<'a, Option<VisitorSettings>> {
+        self(request)
+    }
 }
 
 impl LocaleLayer {
@@ -38,7 +57,7 @@ impl LocaleLayer {
         let sessions: Option<Arc<dyn Sessions>> = Some(Arc::new(crate::sessions::TowerSessions));
         #[cfg(not(feature = "sessions"))]
         let sessions = None;
-        Self { crow, sessions }
+        Self { crow, sessions, visitors: None }
     }
 
     /// Remembers choices in sessions of another kind than `tower-sessions`.
@@ -46,6 +65,64 @@ impl LocaleLayer {
     pub fn with_sessions(mut self, sessions: impl Sessions) -> Self {
         self.sessions = Some(Arc::new(sessions));
         self
+    }
+
+    /// Asks for the signed-in visitor's own settings, where the `visitor` source can matter for a request. Settings
+    /// it finds go before those in the request's extensions.
+    ///
+    /// ```
+    /// # use crow_fly::{Config, CrowFly, source::Memory, web::VisitorSettings};
+    /// # async fn profile(_: &str) -> Option<String> { None }
+    /// # let config = Config::parse("default = 'en'\nlocales = ['en', 'cy']\n[policy]\nsources = ['visitor']")?;
+    /// # let crow = CrowFly::new(config, Memory::default());
+    /// let layer = crow.layer().with_visitors(|request| {
+    ///     Box::pin(async move {
+    ///         let account = request.headers.get("x-account")?.to_str().ok()?;
+    ///         Some(VisitorSettings::new().with_locale(profile(account).await?))
+    ///     })
+    /// });
+    /// # Ok::<(), crow_fly::ConfigError>(())
+    /// ```
+    #[must_use]
+    pub fn with_visitors<F>(mut self, settings: F) -> Self
+    where
+        F: for<'a> Fn(&'a Parts) -> SessionFuture<'a, Option<VisitorSettings>> + Send + Sync + 'static,
+    {
+        self.visitors = Some(Arc::new(settings));
+        self
+    }
+
+    /// What the session holds.
+    async fn entries(&self, parts: &Parts) -> SessionEntries {
+        let Some(sessions) = self.sessions.as_deref() else { return SessionEntries::default() };
+        let config = self.crow.config();
+        let mut entries = SessionEntries {
+            locale: sessions.read(&parts.extensions, &config.remember.session_key).await,
+            ..SessionEntries::default()
+        };
+        if config.policy.time_zone().is_some() {
+            entries.time_zone = sessions.read(&parts.extensions, &config.time_zone.session_key).await;
+        }
+        entries
+    }
+
+    /// Writes into the session; one that cannot remember leaves it to the cookie.
+    async fn remember(&self, parts: &Parts, writes: impl Iterator<Item = (&str, &str)>) {
+        let Some(sessions) = self.sessions.as_deref() else { return };
+        for (key, value) in writes {
+            if let Err(error) = sessions.write(&parts.extensions, key, value).await {
+                debug!(target: "crow_fly::sessions", key, %error, "the session cannot remember");
+            }
+        }
+    }
+}
+
+impl fmt::Debug for LocaleLayer {
+    fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
+        f.debug_struct("LocaleLayer")
+            .field("crow", &self.crow)
+            .field("sessions", &self.sessions)
+            .finish_non_exhaustive()
     }
 }
 
@@ -100,67 +177,68 @@ where
     B::Error: Into<Box<dyn Error + Send + Sync>>,
     R: Default,
 {
-    let LocaleLayer { crow, sessions } = layer;
+    let crow = &layer.crow;
     let (mut parts, body) = request.into_parts();
-    if switch::is_switch(&crow, parts.uri.path()) {
-        return Ok(switch::answer(&crow, sessions.as_deref(), &parts, body).await);
+    if switch::is_switch(crow, parts.path()) {
+        let form = if parts.method == Method::POST { form(body).await } else { Vec::new() };
+        return Ok(match switch::choose(crow, &parts, &form) {
+            Ok(choice) => {
+                layer.remember(&parts, plan::session_writes(crow, choice.remember)).await;
+                into_response(&choice.reply)
+            }
+            Err(reply) => into_response(&reply),
+        });
     }
-    let config = crow.config();
-    let reading = RequestReading::of(&parts, config);
-    let mut session = SessionEntry::NoSession;
-    if let Some(sessions) = sessions.as_deref() {
-        // Reading a session may ask another machine: only where its answer can matter.
-        if config.policy.asks(Source::Session, parts.uri.path()) {
-            session = sessions.read(&parts.extensions, &config.remember.session_key).await;
-        }
-    }
-    let facts = reading.facts(&parts, config, &session);
-    let decision = config.policy.decide(&facts);
-    log(&crow, &facts, &decision);
-    if let (Some(sessions), Some(locale)) = (sessions.as_deref(), decision.remember.session) {
-        let locale = config.policy.set().text(locale);
-        if let Err(error) = sessions.write(&parts.extensions, &config.remember.session_key, locale).await {
-            debug!(target: "crow_fly::sessions", %error, "the session cannot be restored from the cookie");
-        }
-    }
-
-    let mut exists = true;
-    let path = match &decision.outcome {
-        Outcome::Redirect { status, location } => {
-            let mut response = respond::redirect(*status, location);
-            respond::vary(response.headers_mut(), decision.vary(), config);
-            return Ok(response);
-        }
-        Outcome::Serve(path) => path.clone(),
-        Outcome::Skip => {
-            drop(reading);
-            return inner.call(Request::from_parts(parts, body)).await;
-        }
-        // The application shows its own page for what does not exist; nothing but a page may be asked of it.
-        Outcome::NotFound if matches!(parts.method, Method::GET | Method::HEAD) => {
-            exists = false;
-            parts.uri.path().to_owned()
-        }
-        _ => return Ok(respond::not_found()),
+    let asks = Asks::of(crow, parts.path());
+    let entries = if asks.session { layer.entries(&parts).await } else { SessionEntries::default() };
+    let visitor = match &layer.visitors {
+        Some(visitors) if asks.visitor => visitors.settings(&parts).await,
+        _ => None,
     };
-    let catalogs = crow.store().chain(decision.locale).await;
+    let (plan, remember) =
+        Plan::of(crow, &parts, &entries, visitor.as_ref().or_else(|| parts.extensions.get()));
+    layer.remember(&parts, plan::session_writes(crow, remember)).await;
+    let (decision, path, missing) = match plan {
+        Plan::Reply(reply) => return Ok(into_response(&reply)),
+        Plan::Untouched => return inner.call(Request::from_parts(parts, body)).await,
+        Plan::Serve { decision, path, missing } => (decision, path, missing),
+    };
+
     let (locale, vary) = (decision.locale, decision.vary());
+    let catalogs = crow.store().chain(locale).await;
     let query = parts.uri.query().map(str::to_owned);
     parts.extensions.insert(OriginalPath(parts.uri.path().to_owned()));
     if let Some(uri) = with_path(&parts.uri, &path) {
         parts.uri = uri;
     }
-    let request_facts = RequestFacts { decision, path, query };
-    let translator = crow.translate(catalogs, request_facts.decision.locale, Some(request_facts));
+    let translator = crow.translate(catalogs, locale, Some(RequestFacts { decision, path, query }));
     parts.extensions.insert(translator.clone());
 
     let mut response = scope::within(translator, inner.call(Request::from_parts(parts, body))).await?;
-    if !exists && response.status().is_success() {
+    if missing && response.status().is_success() {
         *response.status_mut() = StatusCode::NOT_FOUND;
     }
-    respond::content_language(response.headers_mut(), crow.policy().set().text(locale));
-    respond::vary(response.headers_mut(), vary, crow.config());
+    plan::announce(response.headers_mut(), crow, crow.policy().set().text(locale), vary);
     Ok(response)
+}
+
+/// A posted form, as far as one that names a locale can be; a longer one counts as none.
+async fn form<B>(body: B) -> Vec<u8>
+where
+    B: Body,
+    B::Error: Into<Box<dyn Error + Send + Sync>>,
+{
+    let collected = Limited::new(body, switch::MAX_FORM).collect().await;
+    collected.map_or_else(|_| Vec::new(), |body| body.to_bytes().to_vec())
+}
+
+fn into_response<R: Default>(reply: &Reply) -> Response<R> {
+    let mut response = Response::new(R::default());
+    *response.status_mut() = StatusCode::from_u16(reply.status).unwrap_or(StatusCode::NOT_FOUND);
+    for (name, value) in &reply.headers {
+        ResponseHead::append(response.headers_mut(), name, value);
+    }
+    response
 }
 
 /// The address with another path; none where that is no path, which one from another address always is.
@@ -175,17 +253,4 @@ fn with_path(uri: &Uri, path: &str) -> Option<Uri> {
     let mut parts = uri.clone().into_parts();
     parts.path_and_query = Some(path_and_query.ok()?);
     Uri::from_parts(parts).ok()
-}
-
-/// One event for each decision; the words are only made where somebody listens.
-fn log(crow: &CrowFly, facts: &Facts<'_>, decision: &Decision) {
-    if tracing::enabled!(target: "crow_fly::decisions", tracing::Level::DEBUG) {
-        let explanation = crow.policy().explain(facts, decision);
-        debug!(
-            target: "crow_fly::decisions",
-            path = facts.path, locale = explanation.locale, source = %explanation.source, outcome = explanation.outcome,
-            trace = ?explanation.trace,
-            "decided",
-        );
-    }
 }

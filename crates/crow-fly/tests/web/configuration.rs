@@ -27,6 +27,8 @@ fn mistakes_are_named_with_line_and_column() {
     insta::assert_snapshot!(with("[segments]\na.cy = 'x'\nb.cy = 'x'"), @"configuration, line 5, column 8: in `cy` the path segment `x` would stand for both `a` and `b`: translate one of them otherwise");
     insta::assert_snapshot!(with("[remember]\ncookie = 'a;b'"), @"configuration, line 4, column 10: `a;b` is no name for a cookie; use ASCII letters, digits, `-` and `_`");
     insta::assert_snapshot!(with("[remember]\nsame-site = 'none'"), @r#"configuration, line 4, column 13: browsers refuse a cookie with `same-site = "none"` that is not secure; add `secure = true`"#);
+    insta::assert_snapshot!(with("[time-zone]\ndefault = 'Atlantis/Quay'"), @"configuration, line 4, column 11: `Atlantis/Quay` is not a time zone of the IANA database; names look like `Europe/London`");
+    insta::assert_snapshot!(with("[time-zone]\ndefault = 'UTC'\nsources = ['cookie', 'path']"), @"configuration, line 5, column 22: `path` names no time zone; time zones come from `visitor`, `session` and `cookie`; the default is `default`");
     insta::assert_snapshot!(with("[switch]\npath = '//evil'"), @"configuration, line 4, column 8: `//evil` is no path; begin it with one slash: `/assets`");
 }
 

@@ -124,6 +124,9 @@ async fn hostile_requests_get_the_next_source() {
         (Visitor::of(&app).with_cookie("other", "locale=cy"), "a cookie that holds a pair"),
         (Visitor::of(&app).with_cookie("xlocale", "cy"), "a cookie of a longer name"),
         (Visitor::of(&app).with_cookie("id", "forged"), "a forged session"),
+        (Visitor::of(&app).with_cookie("a", "b; locale=xx; locale=cy"), "a cookie twice: the first counts"),
+        (Visitor::of(&app).with_cookie("a", "b;;;=;locale;=locale=cy;"), "a header of broken pairs"),
+        (Visitor::of(&app).with_cookie("locale", "cy\tSet-Cookie: x=y"), "a cookie with a tab"),
     ] {
         let mut visitor = visitor;
         let answer = visitor.get("/").await;
@@ -184,5 +187,5 @@ async fn without_the_layer_the_extractor_says_what_was_forgotten() {
     let answer = app.oneshot(request).await.unwrap();
     assert_eq!(answer.status(), StatusCode::INTERNAL_SERVER_ERROR);
     let body = axum::body::to_bytes(answer.into_body(), 1000).await.unwrap();
-    insta::assert_snapshot!(String::from_utf8_lossy(&body), @"no translator for this request: did you build the router with `CrowFly::router`, or add `CrowFly::layer` around it?");
+    insta::assert_snapshot!(String::from_utf8_lossy(&body), @"no translator for this request: is its path skipped, or did the layer not run? In axum, build the router with `CrowFly::router`; in actix-web, wrap the application in `CrowFly::middleware`");
 }

@@ -10,6 +10,7 @@ mod sources;
 mod switch;
 #[cfg(feature = "minijinja")]
 mod templates;
+mod time_zone;
 mod visitor;
 
 use axum::Router;

@@ -8,7 +8,7 @@ use axum::body::{Body, to_bytes};
 use axum::http::{Request, StatusCode};
 use axum::routing::get;
 use crow_fly::sessions::{SessionEntry, SessionFuture, Sessions};
-use crow_fly::web::{OriginalPath, VisitorLocale};
+use crow_fly::web::{OriginalPath, VisitorSettings};
 use crow_fly::{CrowFly, Translator, within};
 use http::Extensions;
 use tower::{Layer, ServiceExt};
@@ -39,7 +39,7 @@ async fn ask(
         request = request.header(*name, *value);
     }
     if let Some(visitor) = visitor {
-        request = request.extension(VisitorLocale(visitor.to_owned()));
+        request = request.extension(VisitorSettings::new().with_locale(visitor));
     }
     let response = app.clone().oneshot(request.body(Body::empty()).unwrap()).await.unwrap();
     let header = |name: &str| {

@@ -1,0 +1,103 @@
+//! The visitor's time zone: decided as the locale is, by sources in order, but never by an address.
+
+use alloc::borrow::ToOwned;
+use alloc::vec::Vec;
+
+use super::trace::shown;
+use super::{ExplainedStep, SessionValue, Source, TimeZoneFacts};
+use crate::time_zone::TimeZoneName;
+
+/// Who decides the time zone.
+#[derive(Clone, Debug)]
+pub struct TimeZoneRule {
+    sources: Vec<Source>,
+    default: TimeZoneName,
+}
+
+/// The time zone decided, and by whom.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+#[non_exhaustive]
+pub struct TimeZoneChoice {
+    /// The time zone.
+    pub name: TimeZoneName,
+    /// `visitor`, `session`, `cookie` or `default`.
+    pub source: Source,
+}
+
+impl TimeZoneRule {
+    /// The sources that can name a time zone, in the usual order.
+    pub const SOURCES: [Source; 3] = [Source::Visitor, Source::Session, Source::Cookie];
+
+    /// The visitor's own setting, session, cookie, and this zone where none of them names one.
+    pub fn new(default: TimeZoneName) -> Self {
+        Self { sources: Self::SOURCES.to_vec(), default }
+    }
+
+    /// Sets the sources, first to last. Those that cannot name a time zone are left out.
+    #[must_use]
+    pub fn with_sources(mut self, sources: impl IntoIterator<Item = Source>) -> Self {
+        self.sources = sources.into_iter().filter(|source| Self::SOURCES.contains(source)).collect();
+        self
+    }
+
+    /// The sources, first to last.
+    pub fn sources(&self) -> &[Source] {
+        &self.sources
+    }
+
+    /// The time zone where no source names one.
+    pub const fn default_zone(&self) -> TimeZoneName {
+        self.default
+    }
+
+    pub(super) fn choose(&self, facts: &TimeZoneFacts<'_>) -> TimeZoneChoice {
+        let named = |source: &Source| {
+            let name = value(facts, *source)?.parse().ok()?;
+            Some(TimeZoneChoice { name, source: *source })
+        };
+        let default = TimeZoneChoice { name: self.default, source: Source::Default };
+        self.sources.iter().find_map(named).unwrap_or(default)
+    }
+
+    /// The sources a page depends on, as bits: which of them are asked depends on what the first ones say.
+    pub(super) fn mattered(&self) -> u16 {
+        self.sources.iter().fold(0, |bits, source| bits | source.bit())
+    }
+
+    /// A new session learns what the cookie knows.
+    pub(super) fn to_restore(&self, facts: &TimeZoneFacts<'_>) -> Option<TimeZoneName> {
+        let both = self.sources.contains(&Source::Session) && self.sources.contains(&Source::Cookie);
+        facts.cookie.filter(|_| both && facts.session == SessionValue::Empty)?.parse().ok()
+    }
+
+    pub(super) fn explain(&self, facts: &TimeZoneFacts<'_>) -> Vec<ExplainedStep> {
+        let mut decided = false;
+        let mut step = |source: Source| {
+            let text =
+                if source == Source::Default { Some(self.default.as_str()) } else { value(facts, source) };
+            let (verdict, why) = match text.map(str::parse::<TimeZoneName>) {
+                _ if decided => ("not-reached", "not asked".to_owned()),
+                None => ("absent", "nothing was sent".to_owned()),
+                Some(Err(error)) => ("unusable", alloc::format!("{error}")),
+                Some(Ok(_)) if source == Source::Default => ("chosen", "no other source decided".to_owned()),
+                Some(Ok(name)) => ("chosen", alloc::format!("it names `{name}`")),
+            };
+            decided |= verdict == "chosen";
+            ExplainedStep { source, verdict, value: text.map(shown), why }
+        };
+        self.sources.iter().copied().chain([Source::Default]).map(&mut step).collect()
+    }
+}
+
+fn value<'r>(facts: &TimeZoneFacts<'r>, source: Source) -> Option<&'r str> {
+    match source {
+        Source::Visitor => facts.visitor,
+        Source::Cookie => facts.cookie,
+        Source::Session => match facts.session {
+            SessionValue::Text(text) => Some(text),
+            SessionValue::OtherShape => Some(""),
+            SessionValue::None | SessionValue::Empty => None,
+        },
+        _ => None,
+    }
+}

@@ -1,0 +1,51 @@
+//! What handlers take of a request, in every framework: the translator, or a part of what it knows.
+
+use std::fmt;
+
+use crow_fly_core::policy::Decision;
+use crow_fly_core::tag::LanguageTag;
+
+use crate::translator::Translator;
+
+/// The locale of the request, for handlers that need no more.
+#[derive(Clone, Debug, PartialEq, Eq)]
+pub struct RequestLocale(pub LanguageTag);
+
+/// The decision of the request: which source decided, and what the others said.
+#[derive(Clone, Debug)]
+pub struct RequestDecision(pub Decision);
+
+/// No translator is there: the layer did not run for this request.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub struct MissingLayer;
+
+impl fmt::Display for MissingLayer {
+    fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
+        f.write_str("no translator for this request: is its path skipped, or did the layer not run? In axum, build the router with `CrowFly::router`; in actix-web, wrap the application in `CrowFly::middleware`")
+    }
+}
+
+impl std::error::Error for MissingLayer {}
+
+/// What can be had from a request's translator.
+pub(crate) trait OfTranslator: Sized {
+    fn of(translator: &Translator) -> Option<Self>;
+}
+
+impl OfTranslator for Translator {
+    fn of(translator: &Translator) -> Option<Self> {
+        Some(translator.clone())
+    }
+}
+
+impl OfTranslator for RequestLocale {
+    fn of(translator: &Translator) -> Option<Self> {
+        Some(Self(translator.locale().clone()))
+    }
+}
+
+impl OfTranslator for RequestDecision {
+    fn of(translator: &Translator) -> Option<Self> {
+        translator.decision().cloned().map(Self)
+    }
+}

@@ -1,0 +1,106 @@
+//! Requests and responses as the adapters' frameworks hold them: what Crow Fly reads of the one, and adds to the
+//! other.
+
+use http::HeaderMap;
+use http::request::Parts;
+
+/// What is read of a request.
+pub(crate) trait RequestHead {
+    /// `GET`, `POST`, …
+    fn method(&self) -> &str;
+    /// The path, percent-encoded as it came.
+    fn path(&self) -> &str;
+    /// The query, without `?`.
+    fn query(&self) -> Option<&str>;
+    /// The host of the address, where that has one (HTTP/2).
+    fn authority(&self) -> Option<&str>;
+    /// The lines of a header.
+    fn lines<'r>(&'r self, name: &str) -> impl Iterator<Item = &'r [u8]>;
+
+    /// Whether the request asks for a page.
+    fn is_page(&self) -> bool {
+        matches!(self.method(), "GET" | "HEAD")
+    }
+}
+
+/// What is added to a response.
+pub(crate) trait ResponseHead {
+    /// The lines of a header.
+    fn lines<'r>(&'r self, name: &str) -> impl Iterator<Item = &'r [u8]>;
+    /// Adds a line; one that is no header's value is left out.
+    fn append(&mut self, name: &str, value: &str);
+}
+
+/// The signed-in visitor's own settings, for the `visitor` source: an application's own layer, before this one, puts
+/// them into the request's extensions, or [`LocaleLayer::with_visitors`](super::LocaleLayer::with_visitors) asks for
+/// them.
+///
+/// ```
+/// # use crow_fly::web::VisitorSettings;
+/// let settings = VisitorSettings::new().with_locale("cy").with_time_zone("Europe/London");
+/// ```
+#[derive(Clone, Debug, Default, PartialEq, Eq)]
+pub struct VisitorSettings {
+    pub(crate) locale: Option<String>,
+    pub(crate) time_zone: Option<String>,
+}
+
+impl VisitorSettings {
+    /// Nothing set.
+    pub fn new() -> Self {
+        Self::default()
+    }
+
+    /// Sets the locale: a language tag; one that is none is passed over, and the trace says so.
+    #[must_use]
+    pub fn with_locale(mut self, locale: impl Into<String>) -> Self {
+        self.locale = Some(locale.into());
+        self
+    }
+
+    /// Sets the time zone: a name of the IANA database.
+    #[must_use]
+    pub fn with_time_zone(mut self, time_zone: impl Into<String>) -> Self {
+        self.time_zone = Some(time_zone.into());
+        self
+    }
+}
+
+/// The path of a request as it came, before its prefix was stripped: in the request's extensions.
+#[derive(Clone, Debug, PartialEq, Eq)]
+pub struct OriginalPath(pub String);
+
+impl RequestHead for Parts {
+    fn method(&self) -> &str {
+        self.method.as_str()
+    }
+
+    fn path(&self) -> &str {
+        self.uri.path()
+    }
+
+    fn query(&self) -> Option<&str> {
+        self.uri.query()
+    }
+
+    fn authority(&self) -> Option<&str> {
+        self.uri.host()
+    }
+
+    fn lines<'r>(&'r self, name: &str) -> impl Iterator<Item = &'r [u8]> {
+        self.headers.get_all(name).iter().map(http::HeaderValue::as_bytes)
+    }
+}
+
+impl ResponseHead for HeaderMap {
+    fn lines<'r>(&'r self, name: &str) -> impl Iterator<Item = &'r [u8]> {
+        self.get_all(name).iter().map(http::HeaderValue::as_bytes)
+    }
+
+    fn append(&mut self, name: &str, value: &str) {
+        if let (Ok(name), Ok(value)) = (http::HeaderName::try_from(name), http::HeaderValue::from_str(value))
+        {
+            Self::append(self, name, value);
+        }
+    }
+}

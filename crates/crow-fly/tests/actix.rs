@@ -1,0 +1,177 @@
+//! The library through its `actix-web` face: what holds for the layer holds for the middleware.
+
+#![allow(clippy::unwrap_used, reason = "a test fails by panicking")]
+
+use actix_session::SessionMiddleware;
+use actix_session::storage::CookieSessionStore;
+use actix_web::body::MessageBody;
+use actix_web::cookie::Key;
+use actix_web::dev::{Service, ServiceResponse};
+use actix_web::http::Method;
+use actix_web::http::header::{COOKIE, SET_COOKIE};
+use actix_web::middleware::Next;
+use actix_web::test::{TestRequest, call_service, init_service, read_body};
+use actix_web::{App, Error, HttpMessage, HttpResponse, web};
+use crow_fly::source::Memory;
+use crow_fly::web::{OriginalPath, RequestDecision, RequestLocale, VisitorSettings};
+use crow_fly::{Config, CrowFly, Translator, current};
+
+const CONFIG: &str = "
+default = 'en'
+locales = ['en', 'cy', 'pl']
+[policy]
+sources = ['path', 'visitor', 'session', 'cookie', 'accept-language']
+skip = ['/assets']
+[segments.sailings]
+cy = 'teithiau'
+[time-zone]
+default = 'Europe/London'
+";
+
+fn crow() -> CrowFly {
+    let catalogs = Memory::new([
+        ("en", "home", "words = 'words'"),
+        ("cy", "home", "words = 'geiriau'"),
+        ("pl", "home", "words = 'słowa'"),
+    ]);
+    CrowFly::new(Config::parse(CONFIG).unwrap(), catalogs)
+}
+
+async fn home(t: Translator) -> String {
+    format!("home {} {}", current().unwrap().locale(), t.text("home.words"))
+}
+
+async fn sailing(id: web::Path<u32>, t: Translator, original: web::ReqData<OriginalPath>) -> String {
+    format!("sailing {id} {} {} {}", t.path("/sailings/1"), original.0, t.time_zone())
+}
+
+async fn told(locale: Option<RequestLocale>, decision: Option<RequestDecision>) -> String {
+    format!(
+        "{:?} {:?}",
+        locale.map(|locale| locale.0.to_string()),
+        decision.map(|decision| decision.0.source)
+    )
+}
+
+/// The application, with sessions around it and a signed-in visitor where the request has a certain header.
+async fn app()
+-> impl Service<actix_http::Request, Response = ServiceResponse<impl MessageBody>, Error = Error> {
+    let sign_in = |request: actix_web::dev::ServiceRequest, next: Next<_>| async move {
+        if request.headers().contains_key("x-account") {
+            request
+                .extensions_mut()
+                .insert(VisitorSettings::new().with_locale("pl-PL").with_time_zone("Europe/Warsaw"));
+        }
+        next.call(request).await
+    };
+    init_service(
+        App::new()
+            .route("/", web::get().to(home))
+            .route("/sailings/{id}", web::get().to(sailing))
+            .route("/told", web::get().to(told))
+            .route("/assets/told", web::get().to(told))
+            .default_service(web::to(|t: Translator| async move {
+                HttpResponse::Ok().body(format!("missing {}", t.locale()))
+            }))
+            .wrap(crow().middleware())
+            .wrap(actix_web::middleware::from_fn(sign_in))
+            .wrap(
+                SessionMiddleware::builder(CookieSessionStore::default(), Key::from(&[7; 64]))
+                    .cookie_secure(false)
+                    .build(),
+            ),
+    )
+    .await
+}
+
+/// Asks; status, `Location` or body, `Content-Language`, `Vary`, cookies set.
+async fn ask<S, B>(
+    app: &S,
+    method: Method,
+    path: &str,
+    headers: &[(&str, &str)],
+    form: &str,
+) -> (u16, String, String, String, Vec<String>)
+where
+    S: Service<actix_http::Request, Response = ServiceResponse<B>, Error = Error>,
+    B: MessageBody,
+{
+    let mut request = TestRequest::with_uri(path).method(method).set_payload(form.to_owned());
+    for (name, value) in headers {
+        request = request.append_header((*name, *value));
+    }
+    let response = call_service(app, request.to_request()).await;
+    let header = |name: &str| {
+        let lines = response.headers().get_all(name).map(|line| line.to_str().unwrap().to_owned());
+        lines.collect::<Vec<_>>().join(", ")
+    };
+    let (status, location) = (response.status().as_u16(), header("location"));
+    let (language, vary) = (header("content-language"), header("vary"));
+    let set = response.headers().get_all(SET_COOKIE).map(|line| line.to_str().unwrap());
+    let cookies = set.map(|line| line.split(';').next().unwrap().to_owned()).collect();
+    let body = String::from_utf8(read_body(response).await.to_vec()).unwrap();
+    (status, if location.is_empty() { body } else { location }, language, vary, cookies)
+}
+
+#[actix_web::test]
+async fn requests_are_decided_as_the_layer_decides_them() {
+    let app = app().await;
+    for (path, headers, status, said, language) in [
+        ("/", &[][..], 200, "home en words", "en"),
+        ("/cy", &[], 200, "home cy geiriau", "cy"),
+        ("/cy/teithiau/7?a=b", &[], 200, "sailing 7 /cy/teithiau/1 /cy/teithiau/7 Europe/London", "cy"),
+        ("/cy/sailings/7?a=b", &[], 308, "/cy/teithiau/7?a=b", ""),
+        ("/PL/sailings/7", &[], 308, "/pl/sailings/7", ""),
+        ("/sailings/7", &[("x-account", "1")], 200, "sailing 7 /sailings/1 /sailings/7 Europe/Warsaw", "en"),
+        ("/", &[("x-account", "1")], 302, "/pl", ""),
+        ("/", &[("accept-language", "cy;q=0.8, ja")], 302, "/cy", ""),
+        ("/", &[("cookie", "locale=cy"), ("accept-language", "pl")], 302, "/cy", ""),
+        ("/cy/told", &[], 200, "Some(\"cy\") Some(Path)", "cy"),
+        ("/assets/told", &[("accept-language", "cy")], 200, "None None", ""),
+        ("/de", &[], 404, "missing en", "en"),
+        ("/cyx", &[], 200, "missing en", "en"),
+    ] {
+        let answer = ask(&app, Method::GET, path, headers, "").await;
+        assert_eq!(
+            (answer.0, answer.1.as_str(), answer.2.as_str()),
+            (status, said, language),
+            "{path} {headers:?}"
+        );
+    }
+    let negotiated = ask(&app, Method::GET, "/", &[("accept-language", "pl")], "").await;
+    assert_eq!(negotiated.3, "Cookie, Accept-Language");
+}
+
+#[actix_web::test]
+async fn a_choice_is_remembered_in_cookie_and_session() {
+    let app = app().await;
+    let chosen =
+        ask(&app, Method::POST, "/locale", &[], "to=cy&time-zone=asia/tokyo&return=/sailings/3?a=b").await;
+    assert_eq!((chosen.0, chosen.1.as_str()), (303, "/cy/teithiau/3?a=b"));
+    assert_eq!(chosen.4.get(..2).unwrap(), ["locale=cy", "time-zone=Asia/Tokyo"]);
+    let session = chosen.4.iter().find(|cookie| cookie.starts_with("id=")).unwrap();
+    // The session alone remembers as well.
+    let answer = ask(&app, Method::GET, "/", &[(COOKIE.as_str(), session.as_str())], "").await;
+    assert_eq!((answer.0, answer.1.as_str()), (302, "/cy"));
+    let answer = ask(&app, Method::GET, "/pl/sailings/1", &[(COOKIE.as_str(), session.as_str())], "").await;
+    assert!(answer.1.ends_with("Asia/Tokyo"), "{}", answer.1);
+
+    let huge = format!("to=cy&return=/{}", "a".repeat(100_000));
+    for (method, path, form, status) in [
+        (Method::GET, "/locale?to=de", "", 400),
+        (Method::GET, "/locale?to=cy&return=//evil.example", "", 400),
+        (Method::POST, "/locale", huge.as_str(), 400),
+        (Method::DELETE, "/locale?to=cy", "", 405),
+    ] {
+        let refused = ask(&app, method, path, &[], form).await;
+        assert_eq!((refused.0, refused.4.len()), (status, 0), "{path}");
+    }
+}
+
+#[actix_web::test]
+async fn without_the_middleware_the_extractor_says_what_was_forgotten() {
+    let app = init_service(App::new().route("/", web::get().to(home))).await;
+    let answer = ask(&app, Method::GET, "/", &[], "").await;
+    assert_eq!(answer.0, 500);
+    assert!(answer.1.contains("CrowFly::middleware"), "{}", answer.1);
+}
