@@ -192,7 +192,9 @@ fn into_response(reply: &Reply) -> HttpResponse<BoxBody> {
     let status = StatusCode::from_u16(reply.status).unwrap_or(StatusCode::NOT_FOUND);
     let mut response = HttpResponse::new(status);
     for (name, value) in &reply.headers {
-        ResponseHead::append(response.headers_mut(), name, value);
+        if let Ok(value) = HeaderValue::from_str(value) {
+            response.headers_mut().append(HeaderName::from_static(name), value);
+        }
     }
     response
 }
@@ -238,9 +240,9 @@ impl ResponseHead for HeaderMap {
         self.get_all(name).map(HeaderValue::as_bytes)
     }
 
-    fn append(&mut self, name: &str, value: &str) {
-        if let (Ok(name), Ok(value)) = (HeaderName::try_from(name), HeaderValue::from_str(value)) {
-            Self::append(self, name, value);
+    fn set(&mut self, name: &'static str, value: &str) {
+        if let Ok(value) = HeaderValue::from_str(value) {
+            self.insert(HeaderName::from_static(name), value);
         }
     }
 }

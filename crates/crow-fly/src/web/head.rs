@@ -27,8 +27,8 @@ pub(crate) trait RequestHead {
 pub(crate) trait ResponseHead {
     /// The lines of a header.
     fn lines<'r>(&'r self, name: &str) -> impl Iterator<Item = &'r [u8]>;
-    /// Adds a line; one that is no header's value is left out.
-    fn append(&mut self, name: &str, value: &str);
+    /// Sets a header to one line; what is no header's value is left out.
+    fn set(&mut self, name: &'static str, value: &str);
 }
 
 /// The signed-in visitor's own settings, for the `visitor` source: an application's own layer, before this one, puts
@@ -97,10 +97,9 @@ impl ResponseHead for HeaderMap {
         self.get_all(name).iter().map(http::HeaderValue::as_bytes)
     }
 
-    fn append(&mut self, name: &str, value: &str) {
-        if let (Ok(name), Ok(value)) = (http::HeaderName::try_from(name), http::HeaderValue::from_str(value))
-        {
-            Self::append(self, name, value);
+    fn set(&mut self, name: &'static str, value: &str) {
+        if let Ok(value) = http::HeaderValue::from_str(value) {
+            self.insert(name, value);
         }
     }
 }

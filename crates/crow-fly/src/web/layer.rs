@@ -7,6 +7,7 @@ use std::pin::Pin;
 use std::sync::Arc;
 use std::task::{Context, Poll};
 
+use http::HeaderValue;
 use http::request::Parts;
 use http::uri::{PathAndQuery, Uri};
 use http::{Method, Request, Response, StatusCode};
@@ -17,7 +18,7 @@ use tower_service::Service;
 use tracing::debug;
 
 use super::facts::SessionEntries;
-use super::head::{OriginalPath, RequestHead, ResponseHead, VisitorSettings};
+use super::head::{OriginalPath, RequestHead, VisitorSettings};
 use super::plan::{self, Asks, Plan};
 use super::reply::Reply;
 use super::switch;
@@ -184,9 +185,9 @@ where
         return Ok(match switch::choose(crow, &parts, &form) {
             Ok(choice) => {
                 layer.remember(&parts, plan::session_writes(crow, choice.remember)).await;
-                into_response(&choice.reply)
+                into_response(choice.reply)
             }
-            Err(reply) => into_response(&reply),
+            Err(reply) => into_response(reply),
         });
     }
     let asks = Asks::of(crow, parts.path());
@@ -199,7 +200,7 @@ where
         Plan::of(crow, &parts, &entries, visitor.as_ref().or_else(|| parts.extensions.get()));
     layer.remember(&parts, plan::session_writes(crow, remember)).await;
     let (decision, path, missing) = match plan {
-        Plan::Reply(reply) => return Ok(into_response(&reply)),
+        Plan::Reply(reply) => return Ok(into_response(reply)),
         Plan::Untouched => return inner.call(Request::from_parts(parts, body)).await,
         Plan::Serve { decision, path, missing } => (decision, path, missing),
     };
@@ -232,11 +233,13 @@ where
     collected.map_or_else(|_| Vec::new(), |body| body.to_bytes().to_vec())
 }
 
-fn into_response<R: Default>(reply: &Reply) -> Response<R> {
+fn into_response<R: Default>(reply: Reply) -> Response<R> {
     let mut response = Response::new(R::default());
     *response.status_mut() = StatusCode::from_u16(reply.status).unwrap_or(StatusCode::NOT_FOUND);
-    for (name, value) in &reply.headers {
-        ResponseHead::append(response.headers_mut(), name, value);
+    for (name, value) in reply.headers {
+        if let Ok(value) = HeaderValue::try_from(value) {
+            response.headers_mut().append(name, value);
+        }
     }
     response
 }

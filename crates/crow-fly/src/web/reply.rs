@@ -7,7 +7,7 @@ use crate::config::Config;
 #[derive(Debug)]
 pub(crate) struct Reply {
     pub(crate) status: u16,
-    pub(crate) headers: Vec<(String, String)>,
+    pub(crate) headers: Vec<(&'static str, String)>,
 }
 
 impl Reply {
@@ -21,9 +21,9 @@ impl Reply {
         if !location.bytes().all(|byte| matches!(byte, b' '..=b'~')) {
             return Self::status(404);
         }
-        let mut headers = vec![("location".to_owned(), location)];
+        let mut headers = vec![("location", location)];
         if status != 308 {
-            headers.push(("cache-control".to_owned(), "private, no-store".to_owned()));
+            headers.push(("cache-control", "private, no-store".to_owned()));
         }
         Self { status, headers }
     }
@@ -34,30 +34,45 @@ impl ResponseHead for Reply {
         self.headers.iter().filter(move |(other, _)| *other == name).map(|(_, value)| value.as_bytes())
     }
 
-    fn append(&mut self, name: &str, value: &str) {
-        self.headers.push((name.to_owned(), value.to_owned()));
+    fn set(&mut self, name: &'static str, value: &str) {
+        self.headers.retain(|(other, _)| *other != name);
+        self.headers.push((name, value.to_owned()));
     }
 }
 
 /// Says the language of the content, unless the application has.
 pub(crate) fn content_language(head: &mut impl ResponseHead, locale: &str) {
     if head.lines("content-language").next().is_none() {
-        head.append("content-language", locale);
+        head.set("content-language", locale);
     }
 }
 
-/// Adds the request headers that mattered to those that are there.
+/// Adds the request headers that mattered to those that are there; all in one line, since there are shared caches
+/// that only read one.
 pub(crate) fn vary(head: &mut impl ResponseHead, names: impl Iterator<Item = &'static str>, config: &Config) {
+    let mut names =
+        names.map(|name| if name == "header" { config.header_name.as_str() } else { name }).peekable();
+    if names.peek().is_none() {
+        return;
+    }
+    let mut line = String::new();
+    for there in head.lines("vary").filter_map(|line| std::str::from_utf8(line).ok()) {
+        push(&mut line, there.trim());
+    }
+    let said = |line: &str, name: &str| {
+        line.split(',').map(str::trim).any(|other| other == "*" || other.eq_ignore_ascii_case(name))
+    };
     for name in names {
-        let name = if name == "header" { config.header_name.as_str() } else { name };
-        let said = |other: &str| other == "*" || other.eq_ignore_ascii_case(name);
-        let there = head
-            .lines("vary")
-            .filter_map(|line| std::str::from_utf8(line).ok())
-            .flat_map(|line| line.split(','))
-            .any(|other| said(other.trim()));
-        if !there {
-            head.append("vary", name);
+        if !said(&line, name) {
+            push(&mut line, name);
         }
     }
+    head.set("vary", &line);
+}
+
+fn push(list: &mut String, name: &str) {
+    if !list.is_empty() {
+        list.push_str(", ");
+    }
+    list.push_str(name);
 }

@@ -9,7 +9,7 @@ use crow_fly_core::time_zone::TimeZoneName;
 use tracing::{info, warn};
 
 use super::cookies;
-use super::head::{RequestHead, ResponseHead};
+use super::head::RequestHead;
 use super::reply::Reply;
 use crate::crow_fly::CrowFly;
 
@@ -46,7 +46,7 @@ pub(crate) fn choose(crow: &CrowFly, head: &impl RequestHead, form: &[u8]) -> Re
     for (name, value) in locale.into_iter().chain(zone) {
         info!(target: "crow_fly::switch", name, value, "a visitor chose");
         if cookies::read(head, name) != Some(value) {
-            reply.append("set-cookie", &cookies::write(&config.remember, name, value));
+            reply.headers.push(("set-cookie", cookies::write(&config.remember, name, value)));
         }
     }
     Ok(Choice { remember, reply })

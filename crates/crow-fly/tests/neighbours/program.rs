@@ -1,0 +1,48 @@
+//! A program that runs for one test.
+
+use std::io::ErrorKind;
+use std::net::{TcpListener, TcpStream};
+use std::process::{Child, Command, Stdio};
+use std::thread::yield_now;
+use std::time::{Duration, Instant};
+
+/// A running program; stopped when it is dropped.
+pub(crate) struct Program {
+    child: Child,
+}
+
+impl Program {
+    /// Starts a program that is to listen on a port; none, with a word, where it is not installed.
+    pub(crate) fn start(command: &mut Command, package: &str, port: u16) -> Option<Self> {
+        let child = match command.stdout(Stdio::null()).stderr(Stdio::null()).spawn() {
+            Err(error) if error.kind() == ErrorKind::NotFound => {
+                eprintln!("skipped: install Debian's package `{package}` to run this test");
+                return None;
+            }
+            child => child.unwrap(),
+        };
+        let program = Self { child };
+        let limit = Instant::now() + Duration::from_secs(20);
+        while TcpStream::connect(("127.0.0.1", port)).is_err() {
+            assert!(Instant::now() < limit, "`{package}` does not listen");
+            yield_now();
+        }
+        Some(program)
+    }
+
+    pub(crate) fn stop(&mut self) {
+        let _ = self.child.kill();
+        let _ = self.child.wait();
+    }
+}
+
+impl Drop for Program {
+    fn drop(&mut self) {
+        self.stop();
+    }
+}
+
+/// A port that nobody uses at the moment.
+pub(crate) fn free_port() -> u16 {
+    TcpListener::bind(("127.0.0.1", 0)).unwrap().local_addr().unwrap().port()
+}
