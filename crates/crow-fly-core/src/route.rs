@@ -225,7 +225,7 @@ impl Routes {
             Prefix::Locale(locale) => {
                 let bare_default = locale == set.default_locale() && !self.prefixed_default;
                 if bare_default || set.text(locale) != segment {
-                    return self.moved(set, locale, &self.bare(locale, rest).unwrap_or_else(|bare| bare));
+                    return self.moved(set, locale, &self.bare(locale, rest).unwrap_or_else(Cow::Owned));
                 }
                 self.page(set, Some(locale), path, rest)
             }
@@ -233,15 +233,17 @@ impl Routes {
     }
 
     /// A page whose segments may be translated.
-    fn page<'p>(&self, set: &LocaleSet, locale: Option<LocaleId>, path: &'p str, rest: &str) -> Reading<'p> {
+    fn page<'p>(
+        &self,
+        set: &LocaleSet,
+        locale: Option<LocaleId>,
+        path: &'p str,
+        rest: &'p str,
+    ) -> Reading<'p> {
         match self.bare(locale.unwrap_or(set.default_locale()), rest) {
             // A segment in the application's own words where the locale has another one: one page, one address.
             Err(bare) => self.moved(set, locale.unwrap_or(set.default_locale()), &bare),
-            Ok(bare) if self.base.is_empty() && bare == rest => {
-                let at = path.len() - rest.len().min(path.len());
-                let kept = path.get(at..).filter(|kept| *kept == rest);
-                Reading::Page { locale, path: kept.map_or(Cow::Owned(bare), Cow::Borrowed) }
-            }
+            Ok(bare) if self.base.is_empty() => Reading::Page { locale, path: bare },
             Ok(bare) => {
                 let whole = self.with_base_of(&bare);
                 Reading::Page {
@@ -268,8 +270,8 @@ impl Routes {
 
     /// The path in the application's own segments; as an error where it was written in them already though the
     /// locale has others.
-    fn bare(&self, locale: LocaleId, path: &str) -> Result<String, String> {
-        let Some(segments) = self.segments.get(&locale) else { return Ok(path.to_owned()) };
+    fn bare<'p>(&self, locale: LocaleId, path: &'p str) -> Result<Cow<'p, str>, String> {
+        let Some(segments) = self.segments.get(&locale) else { return Ok(Cow::Borrowed(path)) };
         let mut moved = false;
         let map = |segment: &str| {
             let decoded = percent_decode_str(segment).decode_utf8().ok()?;
@@ -280,12 +282,14 @@ impl Routes {
             None
         };
         let bare = map_segments(path, map);
-        if moved { Err(bare) } else { Ok(bare) }
+        if moved { Err(bare) } else { Ok(Cow::Owned(bare)) }
     }
 
     fn prefix(&self, set: &LocaleSet, segment: &str) -> Prefix {
-        // No tag begins so, and most paths do.
+        // Most paths are told from tags by the length of their first word.
+        let first = segment.bytes().position(|byte| matches!(byte, b'-' | b'_')).unwrap_or(segment.len());
         if !(2..=35).contains(&segment.len())
+            || !set.may_be_language(first)
             || !segment.bytes().all(|byte| byte.is_ascii_alphanumeric() || matches!(byte, b'-' | b'_'))
         {
             return Prefix::None;

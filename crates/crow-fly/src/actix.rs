@@ -24,6 +24,7 @@
 //! Sessions of the `actix-session` crate take the feature `actix-sessions`; wrap the session middleware around this
 //! one. A signed-in visitor's [`VisitorSettings`] are put into the request's extensions by a middleware around it.
 
+use std::borrow::Cow;
 use std::future::{Future, Ready, ready};
 use std::pin::Pin;
 use std::rc::Rc;
@@ -37,9 +38,9 @@ use actix_web::{Error, FromRequest, HttpMessage, HttpRequest, HttpResponse, Resp
 
 use crate::crow_fly::CrowFly;
 use crate::scope;
-use crate::translator::{RequestFacts, Translator};
+use crate::translator::{RequestFacts, Translator, with_query};
 use crate::web::adapter::{self, Asks, Plan, Reply, RequestHead, ResponseHead, SessionEntries};
-use crate::web::{MissingLayer, OfTranslator, OriginalPath, RequestDecision, RequestLocale, VisitorSettings};
+use crate::web::{MissingLayer, OfTranslator, RequestDecision, RequestLocale, VisitorSettings};
 
 impl CrowFly {
     /// The middleware of an `actix-web` application: wrap it around the whole application, and the session
@@ -114,26 +115,26 @@ where
         };
         return Ok(request.into_response(into_response(&reply)).map_into_right_body());
     }
-    let asks = Asks::of(&crow, RequestHead::path(&request));
+    let reading = crow.policy().read(RequestHead::path(&request));
+    let asks = Asks::of(&crow, reading.as_ref());
     let entries = if asks.session { entries(&crow, &request) } else { SessionEntries::default() };
     let visitor = request.extensions().get::<VisitorSettings>().cloned();
-    let (plan, to_remember) = Plan::of(&crow, &request, &entries, visitor.as_ref());
+    let (plan, to_remember) = Plan::of(&crow, &request, reading, &entries, visitor.as_ref());
     remember(&request, adapter::session_writes(&crow, to_remember));
-    let (decision, path, missing) = match plan {
+    let (decision, missing) = match plan {
         Plan::Reply(reply) => return Ok(request.into_response(into_response(&reply)).map_into_right_body()),
         Plan::Untouched => return inner.call(request).await.map(ServiceResponse::map_into_left_body),
-        Plan::Serve { decision, path, missing } => (decision, path, missing),
+        Plan::Serve { decision, missing } => (decision, missing),
     };
 
     let (locale, vary) = (decision.locale, decision.vary());
     let catalogs = crow.store().chain(locale).await;
-    let query = request.uri().query().map(str::to_owned);
-    request.extensions_mut().insert(OriginalPath(request.uri().path().to_owned()));
-    if let Some(uri) = with_path(request.uri(), &path) {
+    let facts = RequestFacts::new(decision, request.uri().path(), request.uri().query());
+    if let Some(uri) = with_path(request.uri(), facts.path()) {
         request.match_info_mut().get_mut().update(&uri);
         request.head_mut().uri = uri;
     }
-    let translator = crow.translate(catalogs, locale, Some(RequestFacts { decision, path, query }));
+    let translator = crow.translate(catalogs, locale, Some(facts));
     request.extensions_mut().insert(translator.clone());
 
     let mut response = scope::within(translator, inner.call(request)).await?;
@@ -204,10 +205,7 @@ fn with_path(uri: &Uri, path: &str) -> Option<Uri> {
     if uri.path() == path {
         return None;
     }
-    let path_and_query = match uri.query() {
-        Some(query) => PathAndQuery::try_from(format!("{path}?{query}")),
-        None => PathAndQuery::try_from(path),
-    };
+    let path_and_query = PathAndQuery::try_from(with_query(path, uri.query()));
     let mut parts = uri.clone().into_parts();
     parts.path_and_query = Some(path_and_query.ok()?);
     Uri::from_parts(parts).ok()
@@ -240,8 +238,8 @@ impl ResponseHead for HeaderMap {
         self.get_all(name).map(HeaderValue::as_bytes)
     }
 
-    fn set(&mut self, name: &'static str, value: &str) {
-        if let Ok(value) = HeaderValue::from_str(value) {
+    fn set(&mut self, name: &'static str, value: Cow<'static, str>) {
+        if let Ok(value) = HeaderValue::from_str(&value) {
             self.insert(HeaderName::from_static(name), value);
         }
     }

@@ -8,7 +8,7 @@ use crow_fly_core::direction::Direction;
 use crow_fly_core::locale_set::LocaleId;
 use crow_fly_core::message::{FormatError, Html, Message, Program, Speech};
 use crow_fly_core::number::NumberLocale;
-use crow_fly_core::policy::Decision;
+use crow_fly_core::policy::{Decision, Outcome};
 use crow_fly_core::tag::LanguageTag;
 use crow_fly_core::time_zone::TimeZoneName;
 use tracing::{trace, warn};
@@ -47,10 +47,42 @@ struct Inner {
 /// What a translator knows of its request.
 #[derive(Debug)]
 pub(crate) struct RequestFacts {
-    pub(crate) decision: Decision,
-    /// The bare path, and the query.
-    pub(crate) path: String,
-    pub(crate) query: Option<String>,
+    decision: Decision,
+    /// The path as it came, and the query behind it, with its `?`.
+    address: String,
+    path_length: usize,
+}
+
+impl RequestFacts {
+    pub(crate) fn new(decision: Decision, path: &str, query: Option<&str>) -> Self {
+        Self { decision, address: with_query(path, query), path_length: path.len() }
+    }
+
+    /// The path the application is asked for.
+    pub(crate) fn path(&self) -> &str {
+        match &self.decision.outcome {
+            Outcome::Serve(path) => path,
+            _ => self.original_path(),
+        }
+    }
+
+    fn original_path(&self) -> &str {
+        self.address.get(..self.path_length).unwrap_or_default()
+    }
+
+    fn query(&self) -> Option<&str> {
+        self.address.get(self.path_length + 1..)
+    }
+}
+
+/// A path with a query behind it.
+pub(crate) fn with_query(path: &str, query: Option<&str>) -> String {
+    let Some(query) = query else { return path.to_owned() };
+    let mut address = String::with_capacity(path.len() + 1 + query.len());
+    address.push_str(path);
+    address.push('?');
+    address.push_str(query);
+    address
 }
 
 /// What was found to say.
@@ -205,8 +237,8 @@ impl Translator {
     /// The languages to choose from: every locale under its own name, the current one marked, each with the
     /// address that switches to it and comes back to this page.
     pub fn menu(&self) -> Vec<MenuItem> {
-        let here = self.inner.request.as_ref().map_or("/", |request| request.path.as_str());
-        let query = self.inner.request.as_ref().and_then(|request| request.query.as_deref());
+        let here = self.inner.request.as_ref().map_or("/", RequestFacts::path);
+        let query = self.inner.request.as_ref().and_then(RequestFacts::query);
         MenuItem::all(&self.inner.config, self.inner.locale, here, query)
     }
 
@@ -229,7 +261,7 @@ impl Translator {
 
     /// The addresses of this page in every locale, below an origin such as `https://ferries.example`.
     pub fn alternates(&self, origin: &str) -> Alternates {
-        let here = self.inner.request.as_ref().map_or("/", |request| request.path.as_str());
+        let here = self.inner.request.as_ref().map_or("/", RequestFacts::path);
         Alternates::of(&self.inner.config.policy, origin, here)
     }
 
@@ -242,6 +274,11 @@ impl Translator {
         self.time_zone().hash(&mut hash);
         state.hash(&mut hash);
         format!("W/\"{:016x}\"", hash.finish())
+    }
+
+    /// The path of the request as it came, with its prefix; none where the translator belongs to no request.
+    pub fn original_path(&self) -> Option<&str> {
+        self.inner.request.as_ref().map(RequestFacts::original_path)
     }
 
     /// The decision behind this translator; none where it belongs to no request.

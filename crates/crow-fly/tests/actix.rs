@@ -13,7 +13,7 @@ use actix_web::middleware::Next;
 use actix_web::test::{TestRequest, call_service, init_service, read_body};
 use actix_web::{App, Error, HttpMessage, HttpResponse, web};
 use crow_fly::source::Memory;
-use crow_fly::web::{OriginalPath, RequestDecision, RequestLocale, VisitorSettings};
+use crow_fly::web::{RequestDecision, RequestLocale, VisitorSettings};
 use crow_fly::{Config, CrowFly, Translator, current};
 
 const CONFIG: &str = "
@@ -41,8 +41,8 @@ async fn home(t: Translator) -> String {
     format!("home {} {}", current().unwrap().locale(), t.text("home.words"))
 }
 
-async fn sailing(id: web::Path<u32>, t: Translator, original: web::ReqData<OriginalPath>) -> String {
-    format!("sailing {id} {} {} {}", t.path("/sailings/1"), original.0, t.time_zone())
+async fn sailing(id: web::Path<u32>, t: Translator) -> String {
+    format!("sailing {id} {} {} {}", t.path("/sailings/1"), t.original_path().unwrap(), t.time_zone())
 }
 
 async fn told(locale: Option<RequestLocale>, decision: Option<RequestDecision>) -> String {

@@ -97,8 +97,17 @@ struct Choice {
 impl Policy {
     /// Decides a request: the locale, what happens, and why.
     pub fn decide(&self, facts: &Facts<'_>) -> Decision {
+        self.decide_as_read(facts, self.read(facts.path))
+    }
+
+    /// What a path says; nothing where it is no source.
+    pub fn read<'p>(&self, path: &'p str) -> Option<Reading<'p>> {
+        if self.uses_path() { Some(self.routes.read(&self.set, path)) } else { None }
+    }
+
+    /// The same as [`Policy::decide`], with the path [read](Policy::read) already.
+    pub fn decide_as_read(&self, facts: &Facts<'_>, reading: Option<Reading<'_>>) -> Decision {
         let mut trace = Trace::new();
-        let reading = if self.uses_path() { Some(self.routes.read(&self.set, facts.path)) } else { None };
         let by_path = match &reading {
             Some(Reading::Page { locale: Some(locale), .. } | Reading::Moved { locale, .. }) => Some(*locale),
             // With the default at the bare path, the path has spoken, unless a preference may redirect from it.
@@ -167,20 +176,18 @@ impl Policy {
     }
 
     /// Whether a source can matter for a path: behind a prefix, only the path decides the locale.
-    pub fn asks(&self, source: Source, path: &str) -> bool {
-        let decided = || match self.routes.read(&self.set, path) {
-            Reading::Page { locale: Some(_), .. } | Reading::Skipped => true,
-            Reading::Page { locale: None, path } if !self.routes.has_prefixed_default() => {
-                !self.redirects_from(&path)
+    pub fn asks(&self, source: Source, reading: Option<&Reading<'_>>) -> bool {
+        let by_path = match reading {
+            Some(Reading::Skipped) => return false,
+            Some(Reading::Page { locale: Some(_), .. }) => true,
+            Some(Reading::Page { locale: None, path }) => {
+                !self.routes.has_prefixed_default() && !self.redirects_from(path)
             }
             _ => false,
         };
-        let for_formats = || source == Source::Visitor && self.formats == FormatsRule::Visitor;
-        let for_zone = || self.time_zone.as_ref().is_some_and(|rule| rule.sources().contains(&source));
-        let skipped = || self.uses_path() && matches!(self.routes.read(&self.set, path), Reading::Skipped);
-        let for_locale =
-            self.sources().contains(&source) && (for_formats() || !(self.uses_path() && decided()));
-        (for_locale || for_zone()) && !skipped()
+        let for_formats = source == Source::Visitor && self.formats == FormatsRule::Visitor;
+        let for_zone = self.time_zone.as_ref().is_some_and(|rule| rule.sources().contains(&source));
+        for_zone || self.sources().contains(&source) && (for_formats || !by_path)
     }
 
     /// Asks the sources in order until one decides.

@@ -4,6 +4,7 @@ use std::borrow::Cow;
 
 use crow_fly_core::policy::{Facts, SessionValue, Source, TimeZoneFacts};
 use percent_encoding::percent_decode_str;
+use smallvec::SmallVec;
 
 use super::cookies;
 use super::head::{RequestHead, VisitorSettings};
@@ -20,7 +21,7 @@ pub(crate) struct SessionEntries {
 /// What a request says, owned where it must be.
 pub(super) struct RequestReading<'r> {
     query_value: Option<Cow<'r, str>>,
-    accept_lines: Vec<&'r [u8]>,
+    accept_lines: SmallVec<[&'r [u8]; 2]>,
     zone_cookie: Option<Cow<'r, str>>,
 }
 

@@ -1,6 +1,8 @@
 //! Requests and responses as the adapters' frameworks hold them: what Crow Fly reads of the one, and adds to the
 //! other.
 
+use std::borrow::Cow;
+
 use http::HeaderMap;
 use http::request::Parts;
 
@@ -28,7 +30,7 @@ pub(crate) trait ResponseHead {
     /// The lines of a header.
     fn lines<'r>(&'r self, name: &str) -> impl Iterator<Item = &'r [u8]>;
     /// Sets a header to one line; what is no header's value is left out.
-    fn set(&mut self, name: &'static str, value: &str);
+    fn set(&mut self, name: &'static str, value: Cow<'static, str>);
 }
 
 /// The signed-in visitor's own settings, for the `visitor` source: an application's own layer, before this one, puts
@@ -66,10 +68,6 @@ impl VisitorSettings {
     }
 }
 
-/// The path of a request as it came, before its prefix was stripped: in the request's extensions.
-#[derive(Clone, Debug, PartialEq, Eq)]
-pub struct OriginalPath(pub String);
-
 impl RequestHead for Parts {
     fn method(&self) -> &str {
         self.method.as_str()
@@ -97,8 +95,12 @@ impl ResponseHead for HeaderMap {
         self.get_all(name).iter().map(http::HeaderValue::as_bytes)
     }
 
-    fn set(&mut self, name: &'static str, value: &str) {
-        if let Ok(value) = http::HeaderValue::from_str(value) {
+    fn set(&mut self, name: &'static str, value: Cow<'static, str>) {
+        let value = match value {
+            Cow::Borrowed(value) => Some(http::HeaderValue::from_static(value)),
+            Cow::Owned(value) => http::HeaderValue::try_from(value).ok(),
+        };
+        if let Some(value) = value {
             self.insert(name, value);
         }
     }

@@ -18,14 +18,14 @@ use tower_service::Service;
 use tracing::debug;
 
 use super::facts::SessionEntries;
-use super::head::{OriginalPath, RequestHead, VisitorSettings};
+use super::head::{RequestHead, VisitorSettings};
 use super::plan::{self, Asks, Plan};
 use super::reply::Reply;
 use super::switch;
 use crate::crow_fly::CrowFly;
 use crate::scope;
 use crate::sessions::{SessionFuture, Sessions};
-use crate::translator::RequestFacts;
+use crate::translator::{RequestFacts, with_query};
 
 /// The layer that decides each request's locale. Made by [`CrowFly::layer`].
 ///
@@ -33,6 +33,12 @@ use crate::translator::RequestFacts;
 /// it: use [`CrowFly::router`], or put the layer around the whole router.
 #[derive(Clone)]
 pub struct LocaleLayer {
+    // One pointer: the layer is cloned for every request.
+    parts: Arc<LayerParts>,
+}
+
+#[derive(Clone)]
+struct LayerParts {
     crow: CrowFly,
     sessions: Option<Arc<dyn Sessions>>,
     visitors: Option<Arc<dyn Visitors>>,
@@ -58,13 +64,13 @@ impl LocaleLayer {
         let sessions: Option<Arc<dyn Sessions>> = Some(Arc::new(crate::sessions::TowerSessions));
         #[cfg(not(feature = "sessions"))]
         let sessions = None;
-        Self { crow, sessions, visitors: None }
+        Self { parts: Arc::new(LayerParts { crow, sessions, visitors: None }) }
     }
 
     /// Remembers choices in sessions of another kind than `tower-sessions`.
     #[must_use]
     pub fn with_sessions(mut self, sessions: impl Sessions) -> Self {
-        self.sessions = Some(Arc::new(sessions));
+        Arc::make_mut(&mut self.parts).sessions = Some(Arc::new(sessions));
         self
     }
 
@@ -89,10 +95,12 @@ impl LocaleLayer {
     where
         F: for<'a> Fn(&'a Parts) -> SessionFuture<'a, Option<VisitorSettings>> + Send + Sync + 'static,
     {
-        self.visitors = Some(Arc::new(settings));
+        Arc::make_mut(&mut self.parts).visitors = Some(Arc::new(settings));
         self
     }
+}
 
+impl LayerParts {
     /// What the session holds.
     async fn entries(&self, parts: &Parts) -> SessionEntries {
         let Some(sessions) = self.sessions.as_deref() else { return SessionEntries::default() };
@@ -121,8 +129,8 @@ impl LocaleLayer {
 impl fmt::Debug for LocaleLayer {
     fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
         f.debug_struct("LocaleLayer")
-            .field("crow", &self.crow)
-            .field("sessions", &self.sessions)
+            .field("crow", &self.parts.crow)
+            .field("sessions", &self.parts.sessions)
             .finish_non_exhaustive()
     }
 }
@@ -163,12 +171,12 @@ where
         // The service that was polled ready must be the one that is called.
         let fresh = self.inner.clone();
         let ready = std::mem::replace(&mut self.inner, fresh);
-        Box::pin(answer(self.layer.clone(), ready, request))
+        Box::pin(answer(Arc::clone(&self.layer.parts), ready, request))
     }
 }
 
 async fn answer<S, B, R>(
-    layer: LocaleLayer,
+    layer: Arc<LayerParts>,
     mut inner: S,
     request: Request<B>,
 ) -> Result<Response<R>, S::Error>
@@ -190,29 +198,29 @@ where
             Err(reply) => into_response(reply),
         });
     }
-    let asks = Asks::of(crow, parts.path());
+    let reading = crow.policy().read(parts.uri.path());
+    let asks = Asks::of(crow, reading.as_ref());
     let entries = if asks.session { layer.entries(&parts).await } else { SessionEntries::default() };
     let visitor = match &layer.visitors {
         Some(visitors) if asks.visitor => visitors.settings(&parts).await,
         _ => None,
     };
     let (plan, remember) =
-        Plan::of(crow, &parts, &entries, visitor.as_ref().or_else(|| parts.extensions.get()));
+        Plan::of(crow, &parts, reading, &entries, visitor.as_ref().or_else(|| parts.extensions.get()));
     layer.remember(&parts, plan::session_writes(crow, remember)).await;
-    let (decision, path, missing) = match plan {
+    let (decision, missing) = match plan {
         Plan::Reply(reply) => return Ok(into_response(reply)),
         Plan::Untouched => return inner.call(Request::from_parts(parts, body)).await,
-        Plan::Serve { decision, path, missing } => (decision, path, missing),
+        Plan::Serve { decision, missing } => (decision, missing),
     };
 
     let (locale, vary) = (decision.locale, decision.vary());
     let catalogs = crow.store().chain(locale).await;
-    let query = parts.uri.query().map(str::to_owned);
-    parts.extensions.insert(OriginalPath(parts.uri.path().to_owned()));
-    if let Some(uri) = with_path(&parts.uri, &path) {
+    let facts = RequestFacts::new(decision, parts.uri.path(), parts.uri.query());
+    if let Some(uri) = with_path(&parts.uri, facts.path()) {
         parts.uri = uri;
     }
-    let translator = crow.translate(catalogs, locale, Some(RequestFacts { decision, path, query }));
+    let translator = crow.translate(catalogs, locale, Some(facts));
     parts.extensions.insert(translator.clone());
 
     let mut response = scope::within(translator, inner.call(Request::from_parts(parts, body))).await?;
@@ -249,10 +257,7 @@ fn with_path(uri: &Uri, path: &str) -> Option<Uri> {
     if uri.path() == path {
         return None;
     }
-    let path_and_query = match uri.query() {
-        Some(query) => PathAndQuery::try_from(format!("{path}?{query}")),
-        None => PathAndQuery::try_from(path),
-    };
+    let path_and_query = PathAndQuery::try_from(with_query(path, uri.query()));
     let mut parts = uri.clone().into_parts();
     parts.path_and_query = Some(path_and_query.ok()?);
     Uri::from_parts(parts).ok()

@@ -17,7 +17,7 @@ mod switch;
 #[cfg(any(feature = "axum", feature = "actix"))]
 pub(crate) use extract::OfTranslator;
 pub use extract::{MissingLayer, RequestDecision, RequestLocale};
-pub use head::{OriginalPath, VisitorSettings};
+pub use head::VisitorSettings;
 pub use layer::{LocaleLayer, LocaleService};
 
 /// What an adapter for another framework is made from.

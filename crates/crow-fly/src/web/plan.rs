@@ -3,6 +3,7 @@
 //! An adapter reads what the plan [asks](Asks) for, makes the [`Plan`], and carries it out.
 
 use crow_fly_core::policy::{Decision, Facts, Outcome, Remember, Source};
+use crow_fly_core::route::Reading;
 use tracing::debug;
 
 use super::facts::{RequestReading, SessionEntries};
@@ -19,8 +20,8 @@ pub(crate) struct Asks {
 }
 
 impl Asks {
-    pub(crate) fn of(crow: &CrowFly, path: &str) -> Self {
-        let asks = |source| crow.policy().asks(source, path);
+    pub(crate) fn of(crow: &CrowFly, reading: Option<&Reading<'_>>) -> Self {
+        let asks = |source| crow.policy().asks(source, reading);
         Self { session: asks(Source::Session), visitor: asks(Source::Visitor) }
     }
 }
@@ -36,8 +37,6 @@ pub(crate) enum Plan {
     /// The application answers.
     Serve {
         decision: Decision,
-        /// The path it is asked for.
-        path: String,
         /// There is no such address: the application shows its page for that.
         missing: bool,
     },
@@ -48,13 +47,14 @@ impl Plan {
     pub(crate) fn of(
         crow: &CrowFly,
         head: &impl RequestHead,
+        path: Option<Reading<'_>>,
         session: &SessionEntries,
         visitor: Option<&VisitorSettings>,
     ) -> (Self, Remember) {
         let config = crow.config();
         let reading = RequestReading::of(head, config);
         let facts = reading.facts(head, config, session, visitor);
-        let decision = config.policy.decide(&facts);
+        let decision = config.policy.decide_as_read(&facts, path);
         log(crow, &facts, &decision);
         let remember = decision.remember;
         let plan = match &decision.outcome {
@@ -63,12 +63,10 @@ impl Plan {
                 reply::vary(&mut reply, decision.vary(), config);
                 Self::Reply(reply)
             }
-            Outcome::Serve(path) => Self::Serve { path: path.clone(), missing: false, decision },
+            Outcome::Serve(_) => Self::Serve { decision, missing: false },
             Outcome::Skip => Self::Untouched,
             // The application shows its own page for what does not exist; nothing but a page may be asked of it.
-            Outcome::NotFound if head.is_page() => {
-                Self::Serve { path: head.path().to_owned(), missing: true, decision }
-            }
+            Outcome::NotFound if head.is_page() => Self::Serve { decision, missing: true },
             _ => Self::Reply(Reply::status(404)),
         };
         (plan, remember)

@@ -1,5 +1,7 @@
 //! What Crow Fly answers itself, and what it adds to the application's answers.
 
+use std::borrow::Cow;
+
 use super::head::ResponseHead;
 use crate::config::Config;
 
@@ -34,45 +36,51 @@ impl ResponseHead for Reply {
         self.headers.iter().filter(move |(other, _)| *other == name).map(|(_, value)| value.as_bytes())
     }
 
-    fn set(&mut self, name: &'static str, value: &str) {
+    fn set(&mut self, name: &'static str, value: Cow<'static, str>) {
         self.headers.retain(|(other, _)| *other != name);
-        self.headers.push((name, value.to_owned()));
+        self.headers.push((name, value.into_owned()));
     }
 }
 
 /// Says the language of the content, unless the application has.
 pub(crate) fn content_language(head: &mut impl ResponseHead, locale: &str) {
     if head.lines("content-language").next().is_none() {
-        head.set("content-language", locale);
+        head.set("content-language", Cow::Owned(locale.to_owned()));
     }
 }
 
 /// Adds the request headers that mattered to those that are there; all in one line, since there are shared caches
 /// that only read one.
 pub(crate) fn vary(head: &mut impl ResponseHead, names: impl Iterator<Item = &'static str>, config: &Config) {
-    let mut names =
-        names.map(|name| if name == "header" { config.header_name.as_str() } else { name }).peekable();
-    if names.peek().is_none() {
-        return;
+    let mut line = Cow::Borrowed("");
+    let mut mattered = names.peekable();
+    if mattered.peek().is_some() {
+        for there in head.lines("vary").filter_map(|line| std::str::from_utf8(line).ok()) {
+            push(&mut line, Cow::Owned(there.trim().to_owned()));
+        }
     }
-    let mut line = String::new();
-    for there in head.lines("vary").filter_map(|line| std::str::from_utf8(line).ok()) {
-        push(&mut line, there.trim());
-    }
-    let said = |line: &str, name: &str| {
-        line.split(',').map(str::trim).any(|other| other == "*" || other.eq_ignore_ascii_case(name))
-    };
-    for name in names {
-        if !said(&line, name) {
+    for name in mattered {
+        let name =
+            if name == "header" { Cow::Owned(config.header_name.to_string()) } else { Cow::Borrowed(name) };
+        let said = |other: &str| other == "*" || other.eq_ignore_ascii_case(&name);
+        if !line.split(',').map(str::trim).any(said) {
             push(&mut line, name);
         }
     }
-    head.set("vary", &line);
+    if !line.is_empty() {
+        head.set("vary", line);
+    }
 }
 
-fn push(list: &mut String, name: &str) {
-    if !list.is_empty() {
-        list.push_str(", ");
+/// Adds to a list; the usual ones need no new text.
+fn push(list: &mut Cow<'static, str>, name: Cow<'static, str>) {
+    match (&**list, &*name) {
+        ("", _) => *list = name,
+        ("Cookie", "Accept-Language") => *list = Cow::Borrowed("Cookie, Accept-Language"),
+        _ => {
+            let list = list.to_mut();
+            list.push_str(", ");
+            list.push_str(&name);
+        }
     }
-    list.push_str(name);
 }

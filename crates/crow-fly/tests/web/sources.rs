@@ -8,7 +8,7 @@ use axum::body::{Body, to_bytes};
 use axum::http::{Request, StatusCode};
 use axum::routing::get;
 use crow_fly::sessions::{SessionEntry, SessionFuture, Sessions};
-use crow_fly::web::{OriginalPath, VisitorSettings};
+use crow_fly::web::VisitorSettings;
 use crow_fly::{CrowFly, Translator, within};
 use http::Extensions;
 use tower::{Layer, ServiceExt};
@@ -136,8 +136,8 @@ async fn an_application_may_live_below_a_path() {
     let config = "default = 'en'\nlocales = ['en', 'cy']\n[policy]\nbase = '/shop'\n";
     let inner = Router::new().route(
         "/shop/cart",
-        get(|t: Translator, original: axum::Extension<OriginalPath>| async move {
-            format!("{} {} {}", t.locale(), original.0.0, t.path("/shop/cart"))
+        get(|t: Translator| async move {
+            format!("{} {} {}", t.locale(), t.original_path().unwrap(), t.path("/shop/cart"))
         }),
     );
     let outside = Router::new().route("/status", get(|| async { "well" })).merge(inner);
