@@ -10,6 +10,7 @@ use clap::{Parser, Subcommand};
 
 mod bench;
 mod data;
+mod load;
 mod sizes;
 
 #[derive(Parser)]
@@ -32,6 +33,8 @@ enum Chore {
     },
     /// Time the hot paths beside hand-written baselines and print the table of docs/performance.md.
     Bench,
+    /// Serve one application with the layer and without it, and compare requests per second.
+    Load,
     /// Build a small program for each set of data and print what it adds, the table of docs/data.md.
     Sizes,
 }
@@ -43,6 +46,7 @@ fn main() -> ExitCode {
             let packages = packages.unwrap_or_else(|| root.join("target/cldr"));
             data::run(&root, &packages, check)
         }
+        Chore::Load => load::run(),
         Chore::Sizes => sizes::run(&root),
         Chore::Bench => {
             bench::run();

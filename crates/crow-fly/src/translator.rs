@@ -243,7 +243,7 @@ impl Translator {
     }
 
     /// The same menu with the languages first that the visitor's Accept-Language header wishes for, in its order:
-    /// `t.menu_for(headers.get_all(ACCEPT_LANGUAGE))`.
+    /// `t.menu_for(headers.get_all("accept-language"))`.
     pub fn menu_for(&self, accept_lines: impl IntoIterator<Item = impl AsRef<[u8]>>) -> Vec<MenuItem> {
         let lines: Vec<_> = accept_lines.into_iter().collect();
         let header = AcceptLanguage::parse_lines(lines.iter().map(AsRef::as_ref));

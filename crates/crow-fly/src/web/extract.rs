@@ -28,6 +28,10 @@ impl fmt::Display for MissingLayer {
 impl std::error::Error for MissingLayer {}
 
 /// What can be had from a request's translator.
+#[cfg_attr(
+    not(any(feature = "axum", feature = "actix")),
+    expect(dead_code, reason = "only extractors use it")
+)]
 pub(crate) trait OfTranslator: Sized {
     fn of(translator: &Translator) -> Option<Self>;
 }

@@ -1,0 +1,129 @@
+//! The layer under load: one application served twice on loopback, with the layer, and without it in one language
+//! only.
+//!
+//! Both servers stand in this process, and one client asks them in turns, so that what else the machine does falls on
+//! both alike.
+
+use std::fmt::Write as _;
+use std::time::{Duration, Instant};
+
+use anyhow::{Context, Result};
+use axum::response::Html;
+use axum::routing::get;
+use axum::{Extension, Router};
+use crow_fly::source::Memory;
+use crow_fly::{Config, CrowFly, Translator, args};
+use tokio::io::{AsyncReadExt, AsyncWriteExt};
+use tokio::net::{TcpListener, TcpStream};
+use tokio::runtime::Builder;
+
+/// Connections that are kept open, each with one request at a time.
+const CONNECTIONS: usize = 64;
+/// Turns, of which the medians are compared.
+const ROUNDS: usize = 41;
+const ROUND: Duration = Duration::from_millis(250);
+
+/// A request as a browser sends it, its cookies and all.
+const REQUEST: &[u8] = b"GET /sailings/7?boat=Curlew HTTP/1.1\r\nHost: ferries.example\r\n\
+    User-Agent: Mozilla/5.0 (X11; Linux x86_64) AppleWebKit/537.36\r\nAccept: text/html,application/xhtml+xml\r\n\
+    Accept-Language: cy,en-GB;q=0.8,en;q=0.5\r\nAccept-Encoding: gzip, deflate, br\r\n\
+    Cookie: session=0123456789abcdef; theme=dark; locale=cy; consent=all\r\n\r\n";
+
+pub(crate) fn run() -> Result<()> {
+    let server = Builder::new_multi_thread().worker_threads(1).enable_all().build()?;
+    let client = Builder::new_current_thread().enable_all().build()?;
+    let crow = CrowFly::new(
+        Config::parse("default = 'en'\nlocales = ['en', 'en-GB', 'cy', 'pl', 'ar']")?,
+        Memory::new([("en", "home", TEXTS)]),
+    );
+    let english = client.block_on(crow.translator(&"en".parse()?)).context("English is configured")?;
+    let without = server.block_on(serve(pages().layer(Extension(english))))?;
+    let with = server.block_on(serve(crow.router(pages())))?;
+    let (mut ours, mut baseline) = (Vec::new(), Vec::new());
+    for _ in 0..ROUNDS {
+        ours.push(client.block_on(requests_per_second(with))?);
+        baseline.push(client.block_on(requests_per_second(without))?);
+    }
+    let (ours, baseline) = (median(ours), median(baseline));
+    println!("with the layer {ours:.0} requests/s, without it {baseline:.0}: {:.3}", ours / baseline);
+    Ok(())
+}
+
+const TEXTS: &str = "
+title = 'Sailings today'
+from-to = '{$from} – {$to}'
+seats = '.input {$seats :integer} .match $seats one {{One seat left}} * {{{$seats} seats left}}'
+book = 'See the sailing'
+";
+
+/// An application with one page: a timetable of seven sailings, three texts each.
+fn pages() -> Router {
+    Router::new().route("/sailings/{id}", get(page))
+}
+
+async fn page(t: Translator) -> Html<String> {
+    let mut page = format!("<html lang=\"{}\"><h1>{}</h1><table>", t.locale(), t.html("home.title"));
+    for sailing in 0..7 {
+        let route = t.html(("home.from-to", args! { from: "Saltmarsh Quay", to: "Heron Point" }));
+        let seats = t.html(("home.seats", args! { seats: sailing * 9 }));
+        let link = t.path(format!("/sailings/{sailing}"));
+        let book = t.html("home.book");
+        // Writing to a `String` does not fail.
+        let _ = write!(page, "<tr><td>{route}<td>{seats}<td><a href=\"{link}\">{book}</a>");
+    }
+    page.push_str("</table></html>");
+    Html(page)
+}
+
+async fn serve(app: Router) -> Result<u16> {
+    let listener = TcpListener::bind(("127.0.0.1", 0)).await?;
+    let port = listener.local_addr()?.port();
+    tokio::spawn(async move { axum::serve(listener, app).await });
+    Ok(port)
+}
+
+/// Asks on all connections for the time of a round.
+#[allow(clippy::cast_precision_loss, reason = "figures for people")]
+async fn requests_per_second(port: u16) -> Result<f64> {
+    let start = Instant::now();
+    let visitors: Vec<_> = (0..CONNECTIONS).map(|_| tokio::spawn(visit(port, start + ROUND))).collect();
+    let mut answers = 0;
+    for visitor in visitors {
+        answers += visitor.await??;
+    }
+    Ok(answers as f64 / start.elapsed().as_secs_f64())
+}
+
+/// One connection: asks, reads the whole answer, asks again.
+async fn visit(port: u16, end: Instant) -> Result<u64> {
+    let mut connection = TcpStream::connect(("127.0.0.1", port)).await?;
+    let mut buffer = vec![0; 1 << 16];
+    let mut answers = 0;
+    while Instant::now() < end {
+        connection.write_all(REQUEST).await?;
+        let mut read = 0;
+        loop {
+            read += connection.read(buffer.get_mut(read..).context("the answer is too long")?).await?;
+            if is_whole(buffer.get(..read).unwrap_or_default())? {
+                break;
+            }
+        }
+        answers += 1;
+    }
+    Ok(answers)
+}
+
+/// Whether all of an answer is there; one that is no page is an error.
+fn is_whole(answer: &[u8]) -> Result<bool> {
+    let Some(end) = answer.windows(4).position(|bytes| bytes == b"\r\n\r\n") else { return Ok(false) };
+    let head = std::str::from_utf8(answer.get(..end).unwrap_or_default())?;
+    anyhow::ensure!(head.starts_with("HTTP/1.1 200"), "an answer that is no page: {head}");
+    let length = head.lines().find_map(|line| line.strip_prefix("content-length: "));
+    let length: usize = length.context("an answer without length")?.parse()?;
+    Ok(answer.len() >= end + 4 + length)
+}
+
+fn median(mut figures: Vec<f64>) -> f64 {
+    figures.sort_by(f64::total_cmp);
+    figures.get(figures.len() / 2).copied().unwrap_or_default()
+}
