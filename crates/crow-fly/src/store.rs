@@ -108,6 +108,11 @@ impl CatalogStore {
         Self { source, chains, development: config.development, isolation: config.isolation, slots, complete }
     }
 
+    /// The catalogs of a locale's chain where nothing need be loaded, or looked at, for them.
+    pub(crate) fn at_hand(&self, locale: LocaleId) -> Option<Arc<ChainCatalogs>> {
+        self.complete.get(locale.index()).filter(|_| !self.development)?.load_full()
+    }
+
     /// The catalogs of a locale's chain, loaded where they are not yet. What cannot be loaded is left out, and
     /// tried again later.
     pub(crate) async fn chain(&self, locale: LocaleId) -> Arc<ChainCatalogs> {

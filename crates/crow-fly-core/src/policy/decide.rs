@@ -76,14 +76,37 @@ impl Decision {
 
     /// The request headers that could have changed the answer, for `Vary`. The one that a `header` source reads
     /// is called `header` here; its name is the application's.
-    pub fn vary(&self) -> impl Iterator<Item = &'static str> + use<> {
-        let headers = [
-            ("header", Source::Header.bit()),
-            ("Cookie", Source::Session.bit() | Source::Cookie.bit() | Source::Visitor.bit()),
-            ("Accept-Language", Source::AcceptLanguage.bit()),
-        ];
-        let mattered = self.mattered;
-        headers.into_iter().filter(move |(_, bits)| mattered & bits != 0).map(|(name, _)| name)
+    pub const fn vary(&self) -> Vary {
+        Vary { mattered: self.mattered, at: 0 }
+    }
+}
+
+/// The names of request headers that an answer depends on. Made by [`Decision::vary`].
+#[derive(Clone, Debug)]
+pub struct Vary {
+    mattered: u16,
+    at: usize,
+}
+
+impl Vary {
+    const HEADERS: [(&'static str, u16); 3] = [
+        ("header", Source::Header.bit()),
+        ("Cookie", Source::Session.bit() | Source::Cookie.bit() | Source::Visitor.bit()),
+        ("Accept-Language", Source::AcceptLanguage.bit()),
+    ];
+}
+
+impl Iterator for Vary {
+    type Item = &'static str;
+
+    fn next(&mut self) -> Option<&'static str> {
+        loop {
+            let (name, bits) = Self::HEADERS.get(self.at)?;
+            self.at += 1;
+            if self.mattered & bits != 0 {
+                return Some(name);
+            }
+        }
     }
 }
 

@@ -7,6 +7,8 @@ use std::pin::Pin;
 use std::sync::Arc;
 use std::task::{Context, Poll};
 
+use crow_fly_core::locale_set::LocaleId;
+use crow_fly_core::policy::{Decision, Remember, Vary};
 use http::HeaderValue;
 use http::request::Parts;
 use http::uri::{PathAndQuery, Uri};
@@ -25,7 +27,8 @@ use super::switch;
 use crate::crow_fly::CrowFly;
 use crate::scope;
 use crate::sessions::{SessionFuture, Sessions};
-use crate::translator::{RequestFacts, with_query};
+use crate::store::ChainCatalogs;
+use crate::translator::{RequestFacts, Translator, with_query};
 
 /// The layer that decides each request's locale. Made by [`CrowFly::layer`].
 ///
@@ -101,6 +104,23 @@ impl LocaleLayer {
 }
 
 impl LayerParts {
+    /// The plan for a request, where nobody need be asked for it; not for the switch address.
+    fn plan_at_once(&self, parts: &Parts) -> Option<Plan> {
+        if switch::is_switch(&self.crow, parts.path()) {
+            return None;
+        }
+        let reading = self.crow.policy().read(parts.uri.path());
+        let asks = Asks::of(&self.crow, reading.as_ref());
+        if asks.session && self.sessions.is_some() || asks.visitor && self.visitors.is_some() {
+            return None;
+        }
+        let visitor = parts.extensions.get();
+        let (plan, remember) = Plan::of(&self.crow, parts, reading, &SessionEntries::default(), visitor);
+        // Without a session there is nothing to remember anything in.
+        debug_assert_eq!(remember, Remember::default());
+        Some(plan)
+    }
+
     /// What the session holds.
     async fn entries(&self, parts: &Parts) -> SessionEntries {
         let Some(sessions) = self.sessions.as_deref() else { return SessionEntries::default() };
@@ -170,15 +190,31 @@ where
     fn call(&mut self, request: Request<B>) -> Self::Future {
         // The service that was polled ready must be the one that is called.
         let fresh = self.inner.clone();
-        let ready = std::mem::replace(&mut self.inner, fresh);
-        Box::pin(answer(Arc::clone(&self.layer.parts), ready, request))
+        let mut ready = std::mem::replace(&mut self.inner, fresh);
+        let layer = Arc::clone(&self.layer.parts);
+        let (mut parts, body) = request.into_parts();
+        match layer.plan_at_once(&parts) {
+            None => Box::pin(answer(layer, ready, parts, body)),
+            // The road of nearly every request waits for nothing but the application: its future is kept small.
+            Some(Plan::Serve { decision, missing }) => match layer.crow.store().at_hand(decision.locale) {
+                Some(catalogs) => {
+                    let serving = Serving::begin(&layer.crow, &mut parts, decision, missing, catalogs);
+                    let answer = ready.call(Request::from_parts(parts, body));
+                    Box::pin(serving.finish(layer, answer))
+                }
+                None => Box::pin(carry_out(layer, ready, parts, body, Plan::Serve { decision, missing })),
+            },
+            Some(plan) => Box::pin(carry_out(layer, ready, parts, body, plan)),
+        }
     }
 }
 
+/// Asks for what the decision needs, decides, and carries it out.
 async fn answer<S, B, R>(
     layer: Arc<LayerParts>,
-    mut inner: S,
-    request: Request<B>,
+    inner: S,
+    parts: Parts,
+    body: B,
 ) -> Result<Response<R>, S::Error>
 where
     S: Service<Request<B>, Response = Response<R>>,
@@ -187,7 +223,6 @@ where
     R: Default,
 {
     let crow = &layer.crow;
-    let (mut parts, body) = request.into_parts();
     if switch::is_switch(crow, parts.path()) {
         let form = if parts.method == Method::POST { form(body).await } else { Vec::new() };
         return Ok(match switch::choose(crow, &parts, &form) {
@@ -205,30 +240,76 @@ where
         Some(visitors) if asks.visitor => visitors.settings(&parts).await,
         _ => None,
     };
-    let (plan, remember) =
-        Plan::of(crow, &parts, reading, &entries, visitor.as_ref().or_else(|| parts.extensions.get()));
+    let visitor = visitor.as_ref().or_else(|| parts.extensions.get());
+    let (plan, remember) = Plan::of(crow, &parts, reading, &entries, visitor);
     layer.remember(&parts, plan::session_writes(crow, remember)).await;
-    let (decision, missing) = match plan {
-        Plan::Reply(reply) => return Ok(into_response(reply)),
-        Plan::Untouched => return inner.call(Request::from_parts(parts, body)).await,
-        Plan::Serve { decision, missing } => (decision, missing),
-    };
+    carry_out(layer, inner, parts, body, plan).await
+}
 
-    let (locale, vary) = (decision.locale, decision.vary());
-    let catalogs = crow.store().chain(locale).await;
-    let facts = RequestFacts::new(decision, parts.uri.path(), parts.uri.query());
-    if let Some(uri) = with_path(&parts.uri, facts.path()) {
-        parts.uri = uri;
+async fn carry_out<S, B, R>(
+    layer: Arc<LayerParts>,
+    mut inner: S,
+    mut parts: Parts,
+    body: B,
+    plan: Plan,
+) -> Result<Response<R>, S::Error>
+where
+    S: Service<Request<B>, Response = Response<R>>,
+    R: Default,
+{
+    match plan {
+        Plan::Reply(reply) => Ok(into_response(reply)),
+        Plan::Untouched => inner.call(Request::from_parts(parts, body)).await,
+        Plan::Serve { decision, missing } => {
+            let catalogs = layer.crow.store().chain(decision.locale).await;
+            let serving = Serving::begin(&layer.crow, &mut parts, decision, missing, catalogs);
+            let answer = inner.call(Request::from_parts(parts, body));
+            serving.finish(layer, answer).await
+        }
     }
-    let translator = crow.translate(catalogs, locale, Some(facts));
-    parts.extensions.insert(translator.clone());
+}
 
-    let mut response = scope::within(translator, inner.call(Request::from_parts(parts, body))).await?;
-    if missing && response.status().is_success() {
-        *response.status_mut() = StatusCode::NOT_FOUND;
+/// A request that the application answers.
+struct Serving {
+    translator: Translator,
+    locale: LocaleId,
+    vary: Vary,
+    missing: bool,
+}
+
+impl Serving {
+    /// Makes the request what the application is asked: without prefix, with its translator.
+    fn begin(
+        crow: &CrowFly,
+        parts: &mut Parts,
+        decision: Decision,
+        missing: bool,
+        catalogs: Arc<ChainCatalogs>,
+    ) -> Self {
+        let (locale, vary) = (decision.locale, decision.vary());
+        let facts = RequestFacts::new(decision, parts.uri.path(), parts.uri.query());
+        if let Some(uri) = with_path(&parts.uri, facts.path()) {
+            parts.uri = uri;
+        }
+        let translator = crow.translate(catalogs, locale, Some(facts));
+        parts.extensions.insert(translator.clone());
+        Self { translator, locale, vary, missing }
     }
-    plan::announce(response.headers_mut(), crow, crow.policy().set().text(locale), vary);
-    Ok(response)
+
+    /// Adds to the application's answer what it lacks.
+    async fn finish<R, E>(
+        self,
+        layer: Arc<LayerParts>,
+        answer: impl Future<Output = Result<Response<R>, E>>,
+    ) -> Result<Response<R>, E> {
+        let mut response = scope::within(self.translator, answer).await?;
+        if self.missing && response.status().is_success() {
+            *response.status_mut() = StatusCode::NOT_FOUND;
+        }
+        let crow = &layer.crow;
+        plan::announce(response.headers_mut(), crow, crow.policy().set().text(self.locale), self.vary);
+        Ok(response)
+    }
 }
 
 /// A posted form, as far as one that names a locale can be; a longer one counts as none.
