@@ -15,6 +15,7 @@
 #![warn(missing_docs)]
 
 pub mod aliases;
+pub mod formats;
 pub mod likely;
 pub mod matching;
 pub mod names;
@@ -22,6 +23,8 @@ pub mod numbers;
 pub mod parents;
 pub mod plurals;
 pub mod scripts;
+pub mod supplement;
+pub mod texts;
 pub mod zones;
 
 mod code;

@@ -7,7 +7,7 @@ use alloc::borrow::ToOwned;
 use alloc::string::{String, ToString};
 use alloc::vec::Vec;
 
-use crow_fly_cldr::names::Names;
+use crow_fly_cldr::texts::Texts as Names;
 
 use crate::tag::{LanguageTag, maximize};
 

@@ -9,6 +9,7 @@ use anyhow::{Context, Result, bail};
 
 mod aliases;
 mod emit;
+mod formats;
 mod likely;
 mod matching;
 mod names;
@@ -17,6 +18,8 @@ mod packages;
 mod parents;
 mod plurals;
 mod scripts;
+mod supplement;
+mod texts;
 mod zones;
 
 use packages::Packages;
@@ -37,9 +40,11 @@ pub(super) fn run(root: &Path, folder: &Path, check: bool) -> Result<()> {
         parents::table(&packages)?,
         plurals::table(&packages)?,
         scripts::table(&packages)?,
+        supplement::table(&packages)?,
         zones::table(&packages)?,
     ];
     tables.extend(names::tables(&packages)?);
+    tables.extend(formats::tables(&packages)?);
 
     let target = root.join("crates/crow-fly-cldr/src/generated");
     let mut stale = Vec::new();

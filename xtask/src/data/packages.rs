@@ -11,7 +11,7 @@ use serde_json::Value;
 pub(super) const VERSION: &str = "48.2.0";
 
 /// Package, and the SHA-512 of its archive as the registry's own `integrity` field gives it.
-const PINNED: [(&str, &str); 5] = [
+const PINNED: [(&str, &str); 7] = [
     (
         "cldr-bcp47",
         "92cdf337e59b835cccaaf24d7836a2d730342411876c09f1bf62a8e2b8d5a21bd7b1c0c69936bb54dcb54fe411950c374153f341c0a6d843a212d01f394e1dfa",
@@ -19,6 +19,10 @@ const PINNED: [(&str, &str); 5] = [
     (
         "cldr-core",
         "cdf98ba2d867712c1fbf68e57afa12ae0236546807f120c61d7b2dea3504a2d1c0f27abd2207a0f63cdd24316d06ca3da6026e1bcf432b5e93ceb9990dda3606",
+    ),
+    (
+        "cldr-dates-full",
+        "cccacabe330ee35e070dfb4bafabca1f57cd4076a414d7be1758784b47a0fb398be16462f69238d5fc41dd4ad3243638d8c10cf3b8c2b80c3faa5a8281829c01",
     ),
     (
         "cldr-localenames-full",
@@ -31,6 +35,10 @@ const PINNED: [(&str, &str); 5] = [
     (
         "cldr-numbers-full",
         "d0443e524543b325ce9719d69cbd51204355645a829dbd380f562b92ed286e73b2b6d6ee673f2d1e651de5ce4012f8464bf1a0db32387d36829b9d4b486213a2",
+    ),
+    (
+        "cldr-units-full",
+        "0630c2ed5e3a79e5f381a96722e9ab2755d00e4f3025a3b134b304e219a4053f50d219f3c67dd782d6af8a03d4c2796393b17194d416f56c7e85b16b0113eb42",
     ),
 ];
 

@@ -61,7 +61,7 @@ fn rule_set(rules: &Value) -> Result<(String, String)> {
     Ok((format!("&[{}]", conditions.join(", ")), format!("&[{}]", samples.join(", "))))
 }
 
-fn variant(category: &str) -> String {
+pub(super) fn variant(category: &str) -> String {
     let (first, rest) = category.split_at(1);
     format!("{}{rest}", first.to_ascii_uppercase())
 }

@@ -13,4 +13,5 @@ pub(crate) mod numbers;
 pub(crate) mod parents;
 pub(crate) mod plurals;
 pub(crate) mod scripts;
+pub(crate) mod supplement;
 pub(crate) mod zones;
