@@ -51,6 +51,11 @@ impl Texts {
         u16::try_from(at).ok().map(Key)
     }
 
+    /// The text of a key.
+    pub fn key_text(self, key: Key) -> Option<&'static str> {
+        self.text(self.u32(HEAD + usize::from(key.0) * KEY)?)
+    }
+
     /// Every key, sorted.
     pub fn keys(self) -> impl Iterator<Item = &'static str> {
         (0..self.key_count().unwrap_or(0)).filter_map(move |at| self.text(self.u32(HEAD + at * KEY)?))

@@ -29,6 +29,7 @@
 //! | [`policy`] | who decides, in which order, and what follows? | |
 //! | [`message`] | what does this text say, given these values? | UTS #35 part 9 |
 //! | [`number`] | how is this number written, and counted? | UTS #35 part 3 |
+//! | [`datetime`], [`list`] | how is this date written, and how are these joined? | UTS #35 parts 4 and 2 |
 //! | [`names`], [`direction`] | what is this locale called, and which way does it run? | UTS #35 part 2 |
 //! | [`time_zone`] | is there such a time zone? | IANA database |
 //! | [`catalog`], [`check`] | what is in these files, and what is wrong with them? | |
@@ -46,8 +47,10 @@ pub mod accept;
 pub mod catalog;
 pub mod chain;
 pub mod check;
+pub mod datetime;
 pub mod direction;
 pub mod finding;
+pub mod list;
 pub mod locale_set;
 pub mod message;
 pub mod names;
@@ -58,4 +61,5 @@ pub mod tag;
 pub mod time_zone;
 pub mod value;
 
+mod locale_texts;
 mod suggest;

@@ -7,9 +7,8 @@ use alloc::borrow::ToOwned;
 use alloc::string::{String, ToString};
 use alloc::vec::Vec;
 
-use crow_fly_cldr::texts::Texts as Names;
-
-use crate::tag::{LanguageTag, maximize};
+use crate::locale_texts::locale_in;
+use crate::tag::LanguageTag;
 
 #[cfg(feature = "names")]
 use crow_fly_cldr::names::ALL as NAMES;
@@ -97,19 +96,6 @@ pub fn name(tag: &LanguageTag, language: &LanguageTag, casing: Casing) -> Option
 /// Every locale of CLDR that has names.
 pub fn locales() -> impl Iterator<Item = &'static str> {
     NAMES.locales()
-}
-
-/// The locale of the data that speaks for a tag: itself, with its likely script, or the nearest parent.
-fn locale_in(names: Names, tag: &LanguageTag) -> Option<String> {
-    let tag = tag.without_extensions().canonicalized();
-    let (language, script, region) = maximize(tag.codes());
-    let maximal = LanguageTag::from_codes(language, script, region);
-    let parents = core::iter::successors(tag.parent(), LanguageTag::parent);
-    [tag.clone(), maximal]
-        .into_iter()
-        .chain(parents)
-        .map(|tag| tag.to_string())
-        .find(|tag| tag != "und" && names.has(tag))
 }
 
 /// Parentheses inside a name that will stand in parentheses itself become brackets.

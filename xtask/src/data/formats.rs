@@ -49,7 +49,8 @@ fn object(value: &Value) -> impl Iterator<Item = (&String, &Value)> {
 }
 
 fn put(texts: &mut Texts, key: impl Into<String>, value: &Value) {
-    if let Some(text) = value.as_str() {
+    // A pattern with digits of its own for a field says them beside it; they are left to the locale's.
+    if let Some(text) = value.as_str().or_else(|| value["_value"].as_str()) {
         texts.insert(key.into(), text.to_owned());
     }
 }
@@ -193,7 +194,11 @@ fn dates(packages: &Packages, locale: &str) -> Result<Texts> {
         }
     }
     for (skeleton, patterns) in object(&calendar["dateTimeFormats"]["intervalFormats"]) {
-        put(&mut texts, "interval", if skeleton == "intervalFormatFallback" { patterns } else { &Value::Null });
+        put(
+            &mut texts,
+            "interval",
+            if skeleton == "intervalFormatFallback" { patterns } else { &Value::Null },
+        );
         for (field, pattern) in object(patterns).filter(|(field, _)| !field.contains('-')) {
             put(&mut texts, format!("interval/{skeleton}/{field}"), pattern);
         }
@@ -210,7 +215,12 @@ fn dates(packages: &Packages, locale: &str) -> Result<Texts> {
             if let Some(offset) = name.strip_prefix("relative-type-") {
                 put(&mut texts, format!("relative/{field}/{offset}"), form);
             } else if let Some(direction) = name.strip_prefix("relativeTime-type-") {
-                counts(&mut texts, &format!("relative/{field}/{direction}"), form, "relativeTimePattern-count-");
+                counts(
+                    &mut texts,
+                    &format!("relative/{field}/{direction}"),
+                    form,
+                    "relativeTimePattern-count-",
+                );
             }
         }
     }

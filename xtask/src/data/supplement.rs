@@ -9,10 +9,8 @@ use super::packages::Packages;
 use super::plurals::variant;
 
 pub(super) fn table(packages: &Packages) -> Result<Table> {
-    let mut source = Source::new(
-        "supplement.rs",
-        "currencyData.json, pluralRanges.json, dayPeriods.json, timeData.json",
-    );
+    let mut source =
+        Source::new("supplement.rs", "currencyData.json, pluralRanges.json, dayPeriods.json, timeData.json");
     source.line("use crate::plurals::Category::{self, *};\n");
     let read = |name: &str| packages.json(&format!("cldr-core/supplemental/{name}.json"));
 
@@ -35,7 +33,11 @@ pub(super) fn table(packages: &Packages) -> Result<Table> {
         Ok(format!("(\"{locale}\", &[{}])", ranges.collect::<Result<Vec<_>>>()?.join(", ")))
     });
     source.line("/// Start, end, and the category of the range.");
-    source.sorted_array("PLURAL_RANGES", "(&str, &[(Category, Category, Category)])", rows.collect::<Result<_>>()?);
+    source.sorted_array(
+        "PLURAL_RANGES",
+        "(&str, &[(Category, Category, Category)])",
+        rows.collect::<Result<_>>()?,
+    );
 
     let json = read("dayPeriods")?;
     let rows = object(&json["supplemental"]["dayPeriodRuleSet"])?.map(|(locale, periods)| {

@@ -12,7 +12,10 @@ use super::packages::Packages;
 pub(super) type Texts = BTreeMap<String, String>;
 
 /// The locale each one inherits from, or none at the root.
-pub(super) fn parents(packages: &Packages, all: &BTreeMap<String, Texts>) -> Result<BTreeMap<String, String>> {
+pub(super) fn parents(
+    packages: &Packages,
+    all: &BTreeMap<String, Texts>,
+) -> Result<BTreeMap<String, String>> {
     let json = packages.json("cldr-core/supplemental/parentLocales.json")?;
     let explicit = &json["supplemental"]["parentLocales"]["parentLocale"];
     Ok(all

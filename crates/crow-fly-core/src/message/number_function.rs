@@ -1,6 +1,6 @@
 //! `:number` and `:integer` (UTS #35 part 9, "Numeric Value Selection and Formatting").
 
-use crate::number::{Category, Decimal, Digits, Grouping, NumberFormat, Sign};
+use crate::number::{Category, Decimal, Digits, Grouping, NumberFormat, RoundingMode, Sign};
 
 use super::speech::Speech;
 
@@ -141,6 +141,7 @@ impl NumberOptions {
             grouping: self.grouping.unwrap_or_default(),
             sign: self.sign.unwrap_or_default(),
             strip_if_integer: self.strip_if_integer.unwrap_or(false),
+            rounding: RoundingMode::default(),
         }
     }
 

@@ -1,5 +1,6 @@
 //! An exact decimal number, with the zeros that are shown.
 
+use core::cmp::Ordering;
 use core::fmt::{self, Write as _};
 
 use smallvec::SmallVec;
@@ -21,6 +22,30 @@ pub struct Decimal {
     digits: SmallVec<[u8; 24]>,
     /// How many of the digits stand behind the decimal sign.
     fraction: usize,
+}
+
+/// Which way a number is rounded: the modes of ECMA-402.
+#[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Hash)]
+pub enum RoundingMode {
+    /// Up.
+    Ceil,
+    /// Down.
+    Floor,
+    /// Away from zero.
+    Expand,
+    /// Toward zero.
+    Trunc,
+    /// To the nearest, a half up.
+    HalfCeil,
+    /// To the nearest, a half down.
+    HalfFloor,
+    /// To the nearest, a half away from zero.
+    #[default]
+    HalfExpand,
+    /// To the nearest, a half toward zero.
+    HalfTrunc,
+    /// To the nearest, a half to the even digit.
+    HalfEven,
 }
 
 /// A text is no decimal number.
@@ -89,7 +114,7 @@ impl Decimal {
     }
 
     /// Multiplies by a power of ten.
-    fn shift(&mut self, exponent: isize) {
+    pub(crate) fn shift(&mut self, exponent: isize) {
         let by = exponent.unsigned_abs();
         if exponent < 0 {
             self.fraction += by;
@@ -126,6 +151,59 @@ impl Decimal {
         self.negative
     }
 
+    /// The power of ten of the first digit that is not zero: 3 for 1234, -2 for 0.05; 0 for zero.
+    pub fn magnitude(&self) -> i32 {
+        let leading = self.digits.iter().take_while(|digit| **digit == 0).count();
+        if leading == self.digits.len() {
+            return 0;
+        }
+        // Bounded by `MAX_DIGITS` on both sides.
+        let (integer, leading) = (self.integer_len() as i32, leading as i32);
+        if integer > 0 {
+            integer - 1 - leading
+        } else {
+            -(self.fraction as i32 - (self.digits.len() as i32 - leading)) - 1
+        }
+    }
+
+    /// The number without its sign.
+    #[must_use]
+    pub fn unsigned(mut self) -> Self {
+        self.negative = false;
+        self
+    }
+
+    /// The sum of two numbers.
+    #[must_use]
+    pub fn plus(&self, other: &Self) -> Self {
+        let fraction = self.fraction.max(other.fraction);
+        let widened = |number: &Self| {
+            let mut digits = number.digits.clone();
+            digits.extend(core::iter::repeat_n(0, fraction - number.fraction));
+            digits
+        };
+        let (mut one, mut two) = (widened(self), widened(other));
+        let length = one.len().max(two.len()) + 1;
+        for digits in [&mut one, &mut two] {
+            digits.insert_many(0, core::iter::repeat_n(0, length - digits.len()));
+        }
+        let subtract = self.negative != other.negative;
+        let (larger, smaller, negative) =
+            if subtract && two > one { (two, one, other.negative) } else { (one, two, self.negative) };
+        let mut digits = larger;
+        let mut carry = 0_i8;
+        for (digit, other) in digits.iter_mut().zip(&smaller).rev() {
+            // Digits lie between 0 and 9, so that sums and differences fit.
+            let sum = *digit as i8 + carry + if subtract { -(*other as i8) } else { *other as i8 };
+            carry = sum.div_euclid(10);
+            *digit = sum.rem_euclid(10) as u8;
+        }
+        let mut sum = Self { negative, digits, fraction };
+        sum.trim_leading();
+        sum.negative &= !sum.is_zero();
+        sum
+    }
+
     /// Whether every digit is zero.
     pub fn is_zero(&self) -> bool {
         self.digits.iter().all(|digit| *digit == 0)
@@ -147,25 +225,28 @@ impl Decimal {
         trimmed(self) == trimmed(other)
     }
 
-    /// Leaves at most `digits` behind the decimal sign, rounding half away from zero.
-    pub fn round_fraction(&mut self, digits: usize) {
+    /// Leaves at most `digits` behind the decimal sign.
+    pub fn round_fraction(&mut self, digits: usize, mode: RoundingMode) {
         if self.fraction > digits {
+            // A number such as 0.001 has no digit at the place that is kept.
+            let missing = (self.fraction - digits).saturating_sub(self.digits.len());
+            self.digits.insert_many(0, core::iter::repeat_n(0, missing));
             let keep = self.digits.len() - (self.fraction - digits);
-            self.cut(keep);
+            self.cut(keep, mode);
             self.fraction = digits;
             self.trim_leading();
         }
     }
 
-    /// Leaves at most `digits` significant ones, rounding half away from zero; whole places become zeros.
-    pub fn round_significant(&mut self, digits: usize) {
+    /// Leaves at most `digits` significant ones; whole places become zeros.
+    pub fn round_significant(&mut self, digits: usize, mode: RoundingMode) {
         let leading = self.digits.iter().take_while(|digit| **digit == 0).count();
         let keep = leading + digits;
         let Some(surplus) = self.digits.len().checked_sub(keep).filter(|surplus| *surplus > 0) else {
             return;
         };
         let before = self.digits.len();
-        self.cut(keep);
+        self.cut(keep, mode);
         // A carry into a new first digit (9.99 → 10.0) leaves one significant digit more than asked for.
         let carried = self.digits.len() + surplus - before;
         if self.fraction >= surplus {
@@ -181,9 +262,27 @@ impl Decimal {
         self.trim_leading();
     }
 
-    /// Cuts the digits after the first `keep`, rounding half away from zero.
-    fn cut(&mut self, keep: usize) {
-        let up = self.digits.get(keep).is_some_and(|digit| *digit >= 5);
+    /// Cuts the digits after the first `keep`, and rounds what is kept.
+    fn cut(&mut self, keep: usize, mode: RoundingMode) {
+        let (kept, rest) = self.digits.split_at_checked(keep).unwrap_or((&self.digits, &[]));
+        let half = rest.first().map_or(Ordering::Less, |first| {
+            first.cmp(&5).then_with(|| {
+                if rest.iter().skip(1).any(|digit| *digit > 0) { Ordering::Greater } else { Ordering::Equal }
+            })
+        });
+        let odd = kept.last().is_some_and(|digit| digit % 2 == 1);
+        let any = rest.iter().any(|digit| *digit > 0);
+        let up = match mode {
+            RoundingMode::Expand => any,
+            RoundingMode::Trunc => false,
+            RoundingMode::Ceil => any && !self.negative,
+            RoundingMode::Floor => any && self.negative,
+            RoundingMode::HalfExpand => half != Ordering::Less,
+            RoundingMode::HalfTrunc => half == Ordering::Greater,
+            RoundingMode::HalfEven => half == Ordering::Greater || half == Ordering::Equal && odd,
+            RoundingMode::HalfCeil => half == Ordering::Greater || half == Ordering::Equal && !self.negative,
+            RoundingMode::HalfFloor => half == Ordering::Greater || half == Ordering::Equal && self.negative,
+        };
         self.digits.truncate(keep);
         if !up {
             return;

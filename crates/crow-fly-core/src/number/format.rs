@@ -4,7 +4,7 @@ use core::fmt;
 
 use crow_fly_cldr::numbers::{self, Shape};
 
-use super::Decimal;
+use super::{Decimal, RoundingMode};
 use crate::tag::{LanguageTag, maximize};
 
 /// The digits, signs and groups of a locale.
@@ -112,6 +112,8 @@ pub struct NumberFormat {
     pub sign: Sign,
     /// Whether zeros behind the decimal sign are dropped where there is nothing else.
     pub strip_if_integer: bool,
+    /// Which way it is rounded.
+    pub rounding: RoundingMode,
 }
 
 impl Default for NumberFormat {
@@ -122,6 +124,7 @@ impl Default for NumberFormat {
             grouping: Grouping::Auto,
             sign: Sign::Auto,
             strip_if_integer: false,
+            rounding: RoundingMode::default(),
         }
     }
 }
@@ -133,12 +136,12 @@ impl NumberFormat {
         let mut number = number.clone();
         match self.digits {
             Digits::Fraction(least, most) => {
-                number.round_fraction(usize::from(most));
+                number.round_fraction(usize::from(most), self.rounding);
                 number.trim_zeros(usize::from(least));
                 number.pad_fraction(usize::from(least));
             }
             Digits::Significant(least, most) => {
-                number.round_significant(usize::from(most));
+                number.round_significant(usize::from(most), self.rounding);
                 number.trim_zeros(0);
                 number.pad_significant(usize::from(least));
             }
@@ -167,16 +170,29 @@ impl NumberFormat {
         locale: &NumberLocale,
         output: &mut dyn fmt::Write,
     ) -> fmt::Result {
+        output.write_str(locale.sign(self.shown_sign(number)))?;
+        self.write_digits(number, locale, output)
+    }
+
+    /// The sign that is shown for a number whose digits are already those to be shown.
+    pub(super) fn shown_sign(self, number: &Decimal) -> ShownSign {
+        match (self.sign, number.is_negative()) {
+            (Sign::Auto | Sign::Always, true) => ShownSign::Minus,
+            (Sign::Always, false) => ShownSign::Plus,
+            (Sign::ExceptZero | Sign::Negative, true) if !number.is_zero() => ShownSign::Minus,
+            (Sign::ExceptZero, false) if !number.is_zero() => ShownSign::Plus,
+            _ => ShownSign::None,
+        }
+    }
+
+    /// Writes the digits, without a sign.
+    pub(super) fn write_digits(
+        self,
+        number: &Decimal,
+        locale: &NumberLocale,
+        output: &mut dyn fmt::Write,
+    ) -> fmt::Result {
         let symbols = locale.shape.symbols();
-        let zero = || number.is_zero();
-        let sign = match (self.sign, number.is_negative()) {
-            (Sign::Auto | Sign::Always, true) => symbols.minus,
-            (Sign::Always, false) => symbols.plus,
-            (Sign::ExceptZero | Sign::Negative, true) if !zero() => symbols.minus,
-            (Sign::ExceptZero, false) if !zero() => symbols.plus,
-            _ => "",
-        };
-        output.write_str(sign)?;
         let integer = number.integer_digits();
         let length = integer.len().max(usize::from(self.integer_digits));
         let (primary, secondary) = self.groups(locale, length);
@@ -220,7 +236,28 @@ impl NumberFormat {
     }
 }
 
+/// The sign before a number.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub(super) enum ShownSign {
+    None,
+    Minus,
+    Plus,
+}
+
 impl NumberLocale {
+    pub(super) fn sign(self, sign: ShownSign) -> &'static str {
+        match sign {
+            ShownSign::None => "",
+            ShownSign::Minus => self.shape.symbols().minus,
+            ShownSign::Plus => self.shape.symbols().plus,
+        }
+    }
+
+    /// The name of the numbering system whose patterns the locale uses.
+    pub(super) fn pattern_system(self) -> &'static str {
+        self.shape.system()
+    }
+
     fn digit(self, value: u8) -> char {
         self.digits.get(usize::from(value)).copied().unwrap_or('0')
     }

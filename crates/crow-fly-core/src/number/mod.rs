@@ -1,9 +1,13 @@
-//! Numbers: exact decimals, their plural categories, and how a locale writes them.
+//! Numbers: exact decimals, their plural categories, and how a locale writes them: plain, as percents, money, units,
+//! compact.
 
 mod decimal;
 mod format;
+mod pattern;
 mod plural;
+mod style;
 
-pub use decimal::{Decimal, DecimalError};
+pub use decimal::{Decimal, DecimalError, RoundingMode};
 pub use format::{Digits, Grouping, NumberFormat, NumberLocale, Sign};
 pub use plural::{Category, PluralRules, PluralType};
+pub use style::{Currency, CurrencyDisplay, NumberTexts, Style, Unit, Width};

@@ -1,0 +1,121 @@
+//! From one date or time to another (UTS #35 part 4, "Interval Formats").
+
+use alloc::string::String;
+use core::fmt;
+
+use super::pattern::{Piece, pieces, write as write_pattern};
+use super::value::Moment;
+use super::{DateFormat, DateTexts, Length, Precision, skeleton};
+use crate::number::NumberLocale;
+
+pub(super) fn write(
+    texts: &DateTexts,
+    format: &DateFormat,
+    start: &Moment,
+    end: &Moment,
+    numbers: &NumberLocale,
+    output: &mut dyn fmt::Write,
+) -> fmt::Result {
+    let pattern = texts.pattern(format);
+    let Some(field) = greatest_difference(start, end, format) else {
+        return write_pattern(texts, &pattern, start, numbers, output);
+    };
+    if let Some(interval) = skeleton_of(texts, format).and_then(|skeleton| interval(texts, &skeleton, field))
+    {
+        let (first, second) = halves(&interval);
+        write_pattern(texts, first, start, numbers, output)?;
+        return write_pattern(texts, second, end, numbers, output);
+    }
+    let mut ends = [String::new(), String::new()];
+    for (text, moment) in ends.iter_mut().zip([start, end]) {
+        write_pattern(texts, &pattern, moment, numbers, text)?;
+    }
+    let [first, second] = &ends;
+    output.write_str(
+        &texts.text("interval").unwrap_or("{0} – {1}").replace("{0}", first).replace("{1}", second),
+    )
+}
+
+/// The letter of the largest shown field in which two moments differ.
+fn greatest_difference(start: &Moment, end: &Moment, format: &DateFormat) -> Option<char> {
+    let (one, two) = (start.civil, end.civil);
+    let time = format.time;
+    let fields = [
+        ('y', one.year() != two.year(), true),
+        ('M', one.month() != two.month(), true),
+        ('d', one.day() != two.day(), true),
+        ('a', (one.hour() < 12) != (two.hour() < 12), time.is_some()),
+        ('h', one.hour() != two.hour(), time.is_some()),
+        ('m', one.minute() != two.minute(), matches!(time, Some(Precision::Minute | Precision::Second))),
+        ('s', one.second() != two.second(), time == Some(Precision::Second)),
+    ];
+    fields.into_iter().find(|(_, differ, shown)| *differ && *shown).map(|(letter, ..)| letter)
+}
+
+/// The skeleton that interval patterns are looked up by: of dates or of times, not of both.
+fn skeleton_of(texts: &DateTexts, format: &DateFormat) -> Option<String> {
+    match (format.date, format.time, format.zone_style) {
+        // A short date is no skeleton: its year may have two digits.
+        (Some((_, Length::Short)), ..) => None,
+        (Some((fields, length)), None, _) => Some(skeleton::of_date(fields, length).into()),
+        (None, Some(Precision::Hour), None) => Some(texts.hour(format.hour12).into()),
+        (None, Some(Precision::Minute), None) => Some(alloc::format!("{}m", texts.hour(format.hour12))),
+        _ => None,
+    }
+}
+
+fn interval(texts: &DateTexts, wanted: &str, field: char) -> Option<String> {
+    // Where hours go to twenty-four, halves of the day are hours.
+    let field = if matches!(field, 'a' | 'h') && wanted.starts_with(['H', 'k']) { 'H' } else { field };
+    let (_, found) = crow_fly_cldr::formats::DATES
+        .keys()
+        .filter_map(|key| {
+            let (skeleton, of) = key.strip_prefix("interval/")?.split_once('/')?;
+            let fits = of.chars().eq([field]);
+            Some((skeleton::distance(wanted, skeleton).filter(|_| fits)?, skeleton))
+        })
+        .filter(|(distance, skeleton)| {
+            *distance < 100 && texts.text(&alloc::format!("interval/{skeleton}/{field}")).is_some()
+        })
+        .min()?;
+    let pattern = texts.text(&alloc::format!("interval/{found}/{field}"))?;
+    Some(skeleton::adjusted(pattern, wanted, found))
+}
+
+/// Splits an interval pattern before the first field that stands a second time.
+fn halves(pattern: &str) -> (&str, &str) {
+    let mut seen = String::new();
+    let (mut quoted, mut previous) = (false, None);
+    for (at, letter) in pattern.char_indices() {
+        quoted ^= letter == '\'';
+        if quoted || !letter.is_ascii_alphabetic() {
+            previous = None;
+            continue;
+        }
+        if previous != Some(letter) && seen.contains(letter) {
+            return pattern.split_at_checked(at).unwrap_or((pattern, ""));
+        }
+        seen.push(letter);
+        previous = Some(letter);
+    }
+    (pattern, "")
+}
+
+/// `pieces` is what both halves are read by; an interval that is no pattern is written as one text.
+#[cfg(test)]
+mod tests {
+    use super::{Piece, halves, pieces};
+
+    #[test]
+    fn an_interval_is_split_before_its_second_field() {
+        for (pattern, first, second) in [
+            ("d – d MMM y", "d – ", "d MMM y"),
+            ("MMM d – d, y", "MMM d – ", "d, y"),
+            ("'d' d 'to' d", "'d' d 'to' ", "d"),
+            ("y", "y", ""),
+        ] {
+            assert_eq!(halves(pattern), (first, second), "{pattern}");
+        }
+        assert_eq!(pieces("d 'of' MMM").filter(|piece| matches!(piece, Piece::Field(..))).count(), 2);
+    }
+}

@@ -1,0 +1,244 @@
+//! Dates and times in the Gregorian calendar (UTS #35 part 4), from `jiff` types.
+//!
+//! ```
+//! use crow_fly_core::{datetime::{DateFormat, DateTexts, DateValue, Length}, number::NumberLocale, tag::LanguageTag};
+//!
+//! let polish = LanguageTag::parse("pl")?;
+//! let format = DateFormat { date: Some((Default::default(), Length::Long)), ..DateFormat::default() };
+//! let date = DateValue::parse("2026-03-01").unwrap();
+//! let mut text = String::new();
+//! DateTexts::of(&polish).write(&format, &date, &NumberLocale::of(&polish), &mut text).unwrap();
+//! assert_eq!(text, "1 marca 2026");
+//! # Ok::<(), crow_fly_core::tag::TagError>(())
+//! ```
+
+mod interval;
+mod pattern;
+mod relative;
+mod skeleton;
+mod value;
+
+pub use relative::{RelativeUnit, relative};
+pub use value::DateValue;
+
+use alloc::borrow::Cow;
+use alloc::string::String;
+use core::fmt;
+
+use crow_fly_cldr::formats::DATES;
+use crow_fly_cldr::supplement;
+use crow_fly_cldr::texts::LocaleTexts;
+use jiff::tz::TimeZone;
+
+use crate::locale_texts;
+use crate::number::NumberLocale;
+use crate::tag::LanguageTag;
+
+/// Which fields of a date are shown: the combinations of the standard's `fields` option.
+#[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Hash)]
+pub enum DateFields {
+    /// Sunday
+    Weekday,
+    /// Sunday, the 1st
+    DayWeekday,
+    /// March 1
+    MonthDay,
+    /// Sunday, March 1
+    MonthDayWeekday,
+    /// March 1, 2026
+    #[default]
+    YearMonthDay,
+    /// Sunday, March 1, 2026
+    YearMonthDayWeekday,
+}
+
+/// How long a date is.
+#[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Hash)]
+pub enum Length {
+    /// Whole words.
+    Long,
+    /// Abbreviations.
+    #[default]
+    Medium,
+    /// Numbers.
+    Short,
+}
+
+/// How exact a time is.
+#[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Hash)]
+pub enum Precision {
+    /// The hour.
+    Hour,
+    /// The minute.
+    #[default]
+    Minute,
+    /// The second.
+    Second,
+}
+
+/// How a time zone is named: by its distance from Greenwich.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Hash)]
+pub enum ZoneStyle {
+    /// GMT+1
+    Short,
+    /// GMT+01:00
+    Long,
+}
+
+/// What is shown of a date and time.
+#[derive(Clone, Debug, Default, PartialEq)]
+pub struct DateFormat {
+    /// The date.
+    pub date: Option<(DateFields, Length)>,
+    /// The time.
+    pub time: Option<Precision>,
+    /// The time zone, behind a time.
+    pub zone_style: Option<ZoneStyle>,
+    /// Twelve hours or twenty-four; unless said, as the locale has them.
+    pub hour12: Option<bool>,
+    /// The time zone to show the moment in; unless said, that of the value, or UTC.
+    pub zone: Option<TimeZone>,
+}
+
+/// What a locale writes dates with.
+#[derive(Clone, Copy, Debug)]
+pub struct DateTexts {
+    texts: Option<LocaleTexts>,
+    /// `h`, `H`, `K` or `k`.
+    hour: char,
+    /// The flexible day periods.
+    periods: &'static [(&'static str, u16, u16)],
+}
+
+impl DateTexts {
+    /// The texts of a tag; `-u-hc` chooses the hours.
+    pub fn of(tag: &LanguageTag) -> Self {
+        let maximal = tag.canonicalized().maximized();
+        let language = maximal.language();
+        let region = maximal.region();
+        let region = region.as_ref().map_or("001", |region| region.as_str());
+        let wanted = match tag.keyword("hc") {
+            Some("h11") => Some('K'),
+            Some("h12") => Some('h'),
+            Some("h23") => Some('H'),
+            Some("h24") => Some('k'),
+            _ => None,
+        };
+        let usual =
+            || supplement::hour(&alloc::format!("{language}-{region}")).or_else(|| supplement::hour(region));
+        Self {
+            texts: locale_texts::find(DATES, tag),
+            hour: wanted.or_else(usual).or_else(|| supplement::hour("001")).unwrap_or('H'),
+            periods: supplement::day_periods(language.as_str()),
+        }
+    }
+
+    fn text(&self, key: &str) -> Option<&'static str> {
+        self.texts?.get(key)
+    }
+
+    /// The letter of hours: the locale's own, or the one of a wish.
+    fn hour(&self, hour12: Option<bool>) -> char {
+        match (hour12, self.hour) {
+            (Some(true), 'K') => 'K',
+            (Some(true), _) => 'h',
+            (Some(false), 'k') => 'k',
+            (Some(false), _) => 'H',
+            (None, hour) => hour,
+        }
+    }
+
+    /// Writes a date or time.
+    ///
+    /// # Errors
+    /// Those of the output.
+    pub fn write(
+        &self,
+        format: &DateFormat,
+        value: &DateValue,
+        numbers: &NumberLocale,
+        output: &mut dyn fmt::Write,
+    ) -> fmt::Result {
+        let moment = value.moment(format.zone.as_ref());
+        pattern::write(self, &self.pattern(format), &moment, numbers, output)
+    }
+
+    /// Writes the stretch from one date or time to another.
+    ///
+    /// # Errors
+    /// Those of the output.
+    pub fn write_range(
+        &self,
+        format: &DateFormat,
+        (start, end): (&DateValue, &DateValue),
+        numbers: &NumberLocale,
+        output: &mut dyn fmt::Write,
+    ) -> fmt::Result {
+        let (start, end) = (start.moment(format.zone.as_ref()), end.moment(format.zone.as_ref()));
+        interval::write(self, format, &start, &end, numbers, output)
+    }
+
+    /// The pattern of a format.
+    fn pattern(&self, format: &DateFormat) -> Cow<'static, str> {
+        let date = format.date.map(|(fields, length)| self.date_pattern(fields, length));
+        let time = format.time.map(|precision| self.time_pattern(precision, format));
+        match (date, time) {
+            (Some(date), None) => date,
+            (None, Some(time)) => time,
+            (None, None) => Cow::Borrowed(""),
+            (Some(date), Some(time)) => {
+                let length = format.date.map_or(Length::Medium, |(_, length)| length);
+                let key = match length {
+                    Length::Long => "at/long",
+                    Length::Medium => "join/medium",
+                    Length::Short => "join/short",
+                };
+                let joined = self.text(key).unwrap_or("{1} {0}");
+                Cow::Owned(joined.replace("{1}", &date).replace("{0}", &time))
+            }
+        }
+    }
+
+    fn date_pattern(&self, fields: DateFields, length: Length) -> Cow<'static, str> {
+        let whole = match (fields, length) {
+            (DateFields::YearMonthDayWeekday, Length::Long) => Some("date/full"),
+            (DateFields::YearMonthDay, Length::Long) => Some("date/long"),
+            (DateFields::YearMonthDay, Length::Medium) => Some("date/medium"),
+            (DateFields::YearMonthDay, Length::Short) => Some("date/short"),
+            _ => None,
+        };
+        match whole.and_then(|key| self.text(key)) {
+            Some(pattern) => Cow::Borrowed(pattern),
+            None => Cow::Owned(self.skeleton_pattern(skeleton::of_date(fields, length)).unwrap_or_default()),
+        }
+    }
+
+    fn time_pattern(&self, precision: Precision, format: &DateFormat) -> Cow<'static, str> {
+        let hour = self.hour(format.hour12);
+        let twelve = matches!(hour, 'h' | 'K');
+        let skeleton = match (precision, twelve) {
+            (Precision::Hour, true) => "h",
+            (Precision::Hour, false) => "H",
+            (Precision::Minute, true) => "hm",
+            (Precision::Minute, false) => "Hm",
+            (Precision::Second, true) => "hms",
+            (Precision::Second, false) => "Hms",
+        };
+        let mut pattern = self.skeleton_pattern(skeleton).unwrap_or_default();
+        if matches!(hour, 'K' | 'k') {
+            pattern = pattern.replace(if twelve { 'h' } else { 'H' }, if twelve { "K" } else { "k" });
+        }
+        if let Some(style) = format.zone_style {
+            let append = self.text("append/zone").unwrap_or("{0} {1}");
+            let zone = if style == ZoneStyle::Long { "OOOO" } else { "O" };
+            pattern = append.replace("{0}", &pattern).replace("{1}", zone);
+        }
+        Cow::Owned(pattern)
+    }
+
+    /// The pattern of a skeleton: the locale's own, or the nearest with its fields made wider or narrower.
+    fn skeleton_pattern(&self, wanted: &str) -> Option<String> {
+        let own = self.text(&alloc::format!("skeleton/{wanted}"));
+        own.map(String::from).or_else(|| skeleton::nearest(self.texts?, wanted))
+    }
+}

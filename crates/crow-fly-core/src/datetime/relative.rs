@@ -1,0 +1,81 @@
+//! Relative times: `3 days ago`, `tomorrow` (UTS #35 part 4, "Calendar Fields").
+
+use alloc::string::String;
+
+use super::DateTexts;
+use crate::number::{Decimal, NumberFormat, NumberLocale, PluralRules, Width};
+
+/// What is counted from now.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Hash)]
+#[allow(missing_docs, reason = "each is its name")]
+pub enum RelativeUnit {
+    Second,
+    Minute,
+    Hour,
+    Day,
+    Week,
+    Month,
+    Quarter,
+    Year,
+}
+
+impl RelativeUnit {
+    /// Reads a unit: `day`, or `days`.
+    pub fn parse(name: &str) -> Option<Self> {
+        Some(match name.strip_suffix('s').unwrap_or(name) {
+            "second" => Self::Second,
+            "minute" => Self::Minute,
+            "hour" => Self::Hour,
+            "day" => Self::Day,
+            "week" => Self::Week,
+            "month" => Self::Month,
+            "quarter" => Self::Quarter,
+            "year" => Self::Year,
+            _ => return None,
+        })
+    }
+
+    const fn as_str(self) -> &'static str {
+        match self {
+            Self::Second => "second",
+            Self::Minute => "minute",
+            Self::Hour => "hour",
+            Self::Day => "day",
+            Self::Week => "week",
+            Self::Month => "month",
+            Self::Quarter => "quarter",
+            Self::Year => "year",
+        }
+    }
+}
+
+/// A number of units from now; with `words`, `yesterday` and the like where the language has such.
+pub fn relative(
+    texts: &DateTexts,
+    (number, unit): (&Decimal, RelativeUnit),
+    (width, words): (Width, bool),
+    format: &NumberFormat,
+    numbers: &NumberLocale,
+    rules: &PluralRules,
+) -> String {
+    let field = match width {
+        Width::Long => String::from(unit.as_str()),
+        width => alloc::format!("{}-{}", unit.as_str(), width.as_str()),
+    };
+    let shown = format.rounded(number);
+    if words && shown.is_integer() {
+        let zero = shown.is_zero();
+        let offset = if zero { String::from("0") } else { alloc::format!("{shown}") };
+        if let Some(word) = texts.text(&alloc::format!("relative/{field}/{offset}")) {
+            return word.into();
+        }
+    }
+    let direction = if number.is_negative() { "past" } else { "future" };
+    let shown = shown.unsigned();
+    let category = rules.category(&shown);
+    let of = |category: &str| texts.text(&alloc::format!("relative/{field}/{direction}/{category}"));
+    let mut digits = String::new();
+    // Writing to a `String` does not fail.
+    let _ = format.write_rounded(&shown, numbers, &mut digits);
+    of(category.as_str()).or_else(|| of("other")).unwrap_or("{0}").replace("{0}", &digits)
+}

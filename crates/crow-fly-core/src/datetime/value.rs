@@ -1,0 +1,94 @@
+//! What dates and times are made from.
+
+use jiff::civil::{Date, DateTime, Time};
+use jiff::tz::{Offset, TimeZone};
+use jiff::{Timestamp, Zoned};
+
+/// A date, a time, or both; with or without a zone.
+#[derive(Clone, Debug, PartialEq)]
+#[non_exhaustive]
+pub enum DateValue {
+    /// A moment; it is shown in whatever zone is asked for.
+    Instant(Timestamp),
+    /// A moment in a zone of its own.
+    Zoned(Zoned),
+    /// A date and time as a clock shows them: no zone moves them.
+    Civil(DateTime),
+    /// A date.
+    Date(Date),
+    /// A time of the day.
+    Time(Time),
+}
+
+/// A date and time as they are shown, and how far from Greenwich.
+#[derive(Clone, Copy, Debug)]
+pub(super) struct Moment {
+    pub(super) civil: DateTime,
+    pub(super) offset: Option<Offset>,
+}
+
+impl DateValue {
+    /// Reads ISO 8601 as RFC 9557 and RFC 3339 write it: `2026-03-01`, `2026-03-01T09:30`, `09:30`,
+    /// `2026-03-01T09:30:00Z`, `2026-03-01T09:30:00+01:00[Europe/Warsaw]`.
+    pub fn parse(text: &str) -> Option<Self> {
+        let text = text.trim();
+        if text.contains('[') {
+            return text.parse().ok().map(Self::Zoned);
+        }
+        if let Ok(moment) = text.parse::<Timestamp>() {
+            return Some(Self::Instant(moment));
+        }
+        if text.contains(['T', 't', ' ']) && text.len() > 10 {
+            return text.parse().ok().map(Self::Civil);
+        }
+        if text.len() >= 8 && !text.contains(':') {
+            return text.parse().ok().map(Self::Date);
+        }
+        text.parse().ok().map(Self::Time)
+    }
+
+    /// A moment by the seconds since 1970 began in UTC.
+    pub fn from_unix(seconds: i64) -> Option<Self> {
+        Timestamp::from_second(seconds).ok().map(Self::Instant)
+    }
+
+    pub(super) fn moment(&self, zone: Option<&TimeZone>) -> Moment {
+        let at = |moment: Timestamp, zone: &TimeZone| Moment {
+            civil: zone.to_datetime(moment),
+            offset: Some(zone.to_offset(moment)),
+        };
+        match (self, zone) {
+            (Self::Instant(moment), Some(zone)) => at(*moment, zone),
+            (Self::Instant(moment), None) => at(*moment, &TimeZone::UTC),
+            (Self::Zoned(moment), Some(zone)) => at(moment.timestamp(), zone),
+            (Self::Zoned(moment), None) => Moment { civil: moment.datetime(), offset: Some(moment.offset()) },
+            (Self::Civil(civil), _) => Moment { civil: *civil, offset: None },
+            (Self::Date(date), _) => Moment { civil: date.at(0, 0, 0, 0), offset: None },
+            (Self::Time(time), _) => {
+                Moment { civil: Date::constant(1970, 1, 1).to_datetime(*time), offset: None }
+            }
+        }
+    }
+
+    /// Whether there is a date in it.
+    pub const fn has_date(&self) -> bool {
+        !matches!(self, Self::Time(_))
+    }
+
+    /// Whether there is a time in it.
+    pub const fn has_time(&self) -> bool {
+        !matches!(self, Self::Date(_))
+    }
+}
+
+macro_rules! from {
+    ($($type:ty => $variant:ident),*) => {
+        $(impl From<$type> for DateValue {
+            fn from(value: $type) -> Self {
+                Self::$variant(value)
+            }
+        })*
+    };
+}
+
+from!(Timestamp => Instant, Zoned => Zoned, DateTime => Civil, Date => Date, Time => Time);

@@ -1,0 +1,125 @@
+//! Lists: `A, B, and C` (UTS #35 part 2, "List Patterns").
+
+use alloc::string::{String, ToString};
+
+use crow_fly_cldr::formats::LISTS;
+use crow_fly_cldr::texts::LocaleTexts;
+
+use crate::locale_texts;
+use crate::number::Width;
+use crate::tag::LanguageTag;
+
+/// How the items of a list belong together.
+#[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Hash)]
+pub enum ListKind {
+    /// All of them: `and`.
+    #[default]
+    And,
+    /// One of them: `or`.
+    Or,
+    /// Parts of one amount: `3 ft, 7 in`.
+    Unit,
+}
+
+/// What a locale joins lists with.
+///
+/// ```
+/// use crow_fly_core::{list::{ListKind, ListTexts}, number::Width, tag::LanguageTag};
+///
+/// let texts = ListTexts::of(&LanguageTag::parse("cy")?);
+/// assert_eq!(texts.join(&["Curlew", "Avocet", "Sandpiper"], ListKind::And, Width::Long), "Curlew, Avocet, a Sandpiper");
+/// # Ok::<(), crow_fly_core::tag::TagError>(())
+/// ```
+#[derive(Clone, Copy, Debug)]
+pub struct ListTexts {
+    texts: Option<LocaleTexts>,
+    language: u32,
+}
+
+impl ListTexts {
+    /// The texts of a tag.
+    pub fn of(tag: &LanguageTag) -> Self {
+        Self { texts: locale_texts::find(LISTS, tag), language: tag.language_code().unwrap_or(0) }
+    }
+
+    /// Joins items.
+    pub fn join<T: AsRef<str>>(&self, items: &[T], kind: ListKind, width: Width) -> String {
+        let key = match kind {
+            ListKind::And => "and",
+            ListKind::Or => "or",
+            ListKind::Unit => "unit",
+        };
+        let suffix = match width {
+            Width::Long => "",
+            Width::Short => "-short",
+            Width::Narrow => "-narrow",
+        };
+        let pattern = |part: &str| {
+            self.texts
+                .and_then(|texts| texts.get(&alloc::format!("{key}{suffix}/{part}")))
+                .unwrap_or("{0}, {1}")
+        };
+        let (last, before) = match items {
+            [] => return String::new(),
+            [one] => return one.as_ref().to_string(),
+            [one, two] => return self.pair(pattern("2"), one.as_ref(), two.as_ref()),
+            [before @ .., last] => (last, before),
+        };
+        let (nearly_last, first) =
+            before.split_last().map_or(("", before), |(last, rest)| (last.as_ref(), rest));
+        // From the end, as the standard has it.
+        let mut joined = self.pair(pattern("end"), nearly_last, last.as_ref());
+        for (at, item) in first.iter().enumerate().rev() {
+            joined = fill(pattern(if at == 0 { "start" } else { "middle" }), item.as_ref(), &joined);
+        }
+        joined
+    }
+
+    /// The last two, with the words that Spanish, Italian and Hebrew change before certain sounds.
+    fn pair(&self, pattern: &str, one: &str, two: &str) -> String {
+        let start = two.to_lowercase();
+        let language = self.language.to_be_bytes();
+        let changed = match &language {
+            b"es\0\0" if pattern.contains(" y ") && sounds_like_i(&start) => pattern.replace(" y ", " e "),
+            b"es\0\0" if pattern.contains(" o ") && sounds_like_o(&start) => pattern.replace(" o ", " u "),
+            b"he\0\0"
+                if pattern.contains("ו{1}")
+                    && !two.starts_with(|letter| matches!(letter, '\u{5d0}'..='\u{5ea}')) =>
+            {
+                pattern.replace("ו{1}", "ו-{1}")
+            }
+            _ => pattern.into(),
+        };
+        fill(&changed, one, two)
+    }
+}
+
+/// Spanish `y` becomes `e` before the sound of i, which `hia` and `hie` have not.
+fn sounds_like_i(word: &str) -> bool {
+    word.starts_with(['i', 'í', 'y'])
+        && !word.starts_with("ya")
+        && !word.starts_with("ye")
+        && !word.starts_with("yo")
+        && !word.starts_with("yu")
+        || word.starts_with("hi") && !word.starts_with("hia") && !word.starts_with("hie")
+}
+
+/// Spanish `o` becomes `u` before the sound of o.
+fn sounds_like_o(word: &str) -> bool {
+    let number =
+        word.strip_prefix("11").is_some_and(|rest| !rest.starts_with(|next: char| next.is_ascii_digit()));
+    word.starts_with(['o', 'ó', '8']) || word.starts_with("ho") || word.starts_with("hó") || number
+}
+
+/// Fills a pattern in one go: items may hold braces themselves.
+fn fill(pattern: &str, first: &str, second: &str) -> String {
+    let mut text = String::with_capacity(pattern.len() + first.len() + second.len());
+    let mut rest = pattern;
+    while let Some(at) = rest.find('{') {
+        text.push_str(rest.get(..at).unwrap_or_default());
+        text.push_str(if rest.get(at..at + 3) == Some("{0}") { first } else { second });
+        rest = rest.get(at + 3..).unwrap_or_default();
+    }
+    text.push_str(rest);
+    text
+}

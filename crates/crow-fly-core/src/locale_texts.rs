@@ -1,0 +1,26 @@
+//! Which locale of CLDR's files speaks for a tag.
+
+use alloc::string::{String, ToString};
+
+use crow_fly_cldr::texts::{LocaleTexts, Texts};
+
+use crate::tag::{LanguageTag, maximize};
+
+/// The locale of a file that speaks for a tag: itself, with its likely script, or the nearest parent; not the root.
+pub(crate) fn locale_in(texts: Texts, tag: &LanguageTag) -> Option<String> {
+    let tag = tag.without_extensions().canonicalized();
+    let (language, script, region) = maximize(tag.codes());
+    let maximal = LanguageTag::from_codes(language, script, region);
+    let parents = |tag: &LanguageTag| core::iter::successors(tag.parent(), LanguageTag::parent);
+    [tag.clone(), maximal.clone()]
+        .into_iter()
+        .chain(parents(&tag))
+        .chain(parents(&maximal))
+        .map(|tag| tag.to_string())
+        .find(|tag| tag != "und" && texts.has(tag))
+}
+
+/// The texts of that locale; those of the root for a language CLDR does not know.
+pub(crate) fn find(texts: Texts, tag: &LanguageTag) -> Option<LocaleTexts> {
+    locale_in(texts, tag).and_then(|locale| texts.of(&locale)).or_else(|| texts.of("und"))
+}

@@ -1,0 +1,114 @@
+//! Patterns around a number: `¤#,##0.00;(¤#,##0.00)` (UTS #35 part 3, "Number Format Patterns").
+
+use alloc::string::String;
+
+use super::format::{NumberLocale, ShownSign};
+
+/// What stands before and behind the digits of a positive number, and of a negative one where that differs.
+#[derive(Clone, Copy, Debug)]
+pub(super) struct Affixes {
+    positive: (&'static str, &'static str),
+    negative: Option<(&'static str, &'static str)>,
+}
+
+/// Characters that stand for digits.
+fn is_digit_place(letter: char) -> bool {
+    matches!(letter, '#' | '0'..='9' | ',' | '.' | '@')
+}
+
+/// Prefix and suffix of a pattern. What stands in quotes is never digits.
+pub(super) fn split(pattern: &'static str) -> (&'static str, &'static str) {
+    let (mut quoted, mut start, mut end) = (false, None, pattern.len());
+    for (at, letter) in pattern.char_indices() {
+        quoted ^= letter == '\'';
+        if !quoted && is_digit_place(letter) {
+            start = start.or(Some(at));
+            end = at + letter.len_utf8();
+        }
+    }
+    let start = start.unwrap_or(end);
+    (pattern.get(..start).unwrap_or_default(), pattern.get(end..).unwrap_or_default())
+}
+
+impl Affixes {
+    pub(super) fn of(pattern: &'static str) -> Self {
+        match pattern.split_once(';') {
+            Some((positive, negative)) => Self { positive: split(positive), negative: Some(split(negative)) },
+            None => Self { positive: split(pattern), negative: None },
+        }
+    }
+
+    /// Prefix and suffix for a sign. Where a pattern has no place for it, it stands first.
+    pub(super) fn write(
+        &self,
+        sign: ShownSign,
+        locale: &NumberLocale,
+        percent: &str,
+        symbol: &str,
+    ) -> (String, String) {
+        let signed = sign != ShownSign::None;
+        let of_negative = self.negative.filter(|_| signed);
+        let (prefix, suffix) = of_negative.unwrap_or(self.positive);
+        let mark = locale.sign(sign);
+        // A negative pattern may say the sign without one: in brackets. A plus is then said as usual.
+        let placed = prefix.contains('-') || suffix.contains('-');
+        let in_brackets = of_negative.is_some() && !placed;
+        let (prefix, suffix) =
+            if in_brackets && sign == ShownSign::Plus { self.positive } else { (prefix, suffix) };
+        let first = !placed && (!in_brackets || sign == ShownSign::Plus);
+        let filled = |affix: &str, before: &str| {
+            let mut text = String::from(before);
+            let mut quoted = false;
+            for letter in affix.chars() {
+                match letter {
+                    '\'' => quoted = !quoted,
+                    '-' if !quoted => text.push_str(mark),
+                    '%' if !quoted => text.push_str(percent),
+                    '¤' if !quoted => text.push_str(symbol),
+                    _ => text.push(letter),
+                }
+            }
+            text
+        };
+        let mut before = filled(prefix, if first { mark } else { "" });
+        let mut behind = filled(suffix, "");
+        // A symbol of letters keeps its distance from the digits (UTS #35 part 3, "Currency Spacing").
+        let touches = |letter: Option<char>| {
+            letter.is_some_and(|letter| !is_currency_sign(letter) && letter != '\u{a0}')
+        };
+        if !symbol.is_empty() && prefix.ends_with('¤') && touches(symbol.chars().next_back()) {
+            before.push('\u{a0}');
+        }
+        if !symbol.is_empty() && suffix.starts_with('¤') && touches(symbol.chars().next()) {
+            behind.insert(0, '\u{a0}');
+        }
+        (before, behind)
+    }
+}
+
+/// Signs of currencies (Unicode category Sc), and white space: they may touch digits.
+fn is_currency_sign(letter: char) -> bool {
+    letter.is_whitespace()
+        || matches!(letter,
+            '$' | '\u{a2}'..='\u{a5}' | '\u{58f}' | '\u{60b}' | '\u{7fe}' | '\u{7ff}' | '\u{9f2}' | '\u{9f3}' | '\u{9fb}'
+            | '\u{af1}' | '\u{bf9}' | '\u{e3f}' | '\u{17db}' | '\u{20a0}'..='\u{20cf}' | '\u{a838}' | '\u{fdfc}'
+            | '\u{fe69}' | '\u{ff04}' | '\u{ffe0}' | '\u{ffe1}' | '\u{ffe5}' | '\u{ffe6}')
+}
+
+#[cfg(test)]
+mod tests {
+    use super::split;
+
+    #[test]
+    fn a_pattern_is_what_stands_around_its_digits() {
+        for (pattern, prefix, suffix) in [
+            ("¤#,##0.00", "¤", ""),
+            ("#,##,##0.###", "", ""),
+            ("0 Tsd'.'", "", " Tsd'.'"),
+            ("'#'0", "'#'", ""),
+            ("#,##0\u{a0}%", "", "\u{a0}%"),
+        ] {
+            assert_eq!(split(pattern), (prefix, suffix), "{pattern}");
+        }
+    }
+}

@@ -1,0 +1,357 @@
+//! Numbers that are more than digits: percents, money, units, compact forms (UTS #35 part 3 and part 6, "Unit
+//! Preferences" aside).
+
+use alloc::string::{String, ToString};
+use core::fmt;
+
+use crow_fly_cldr::formats::{CURRENCIES, NUMBERS, UNITS};
+use crow_fly_cldr::supplement::currency_digits;
+use crow_fly_cldr::texts::LocaleTexts;
+
+use super::format::{NumberFormat, NumberLocale, ShownSign};
+use super::pattern::Affixes;
+use super::{Category, Decimal, Digits, PluralRules};
+use crate::locale_texts;
+use crate::tag::LanguageTag;
+
+/// What a number is.
+#[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Hash)]
+pub enum Style {
+    /// Only a number.
+    #[default]
+    Plain,
+    /// A share of one, written in hundredths.
+    Percent,
+    /// An amount of money.
+    Money(Currency, CurrencyDisplay, bool),
+    /// An amount of a unit.
+    Unit(Unit, Width),
+    /// A rounded number, with a power of ten in words or letters.
+    Compact(Width),
+}
+
+/// An ISO 4217 code: three letters.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Hash)]
+pub struct Currency([u8; 3]);
+
+impl Currency {
+    /// Reads a code, in any case; none where it is not three ASCII letters.
+    pub fn parse(code: &str) -> Option<Self> {
+        let code: [u8; 3] = code.as_bytes().try_into().ok()?;
+        code.iter().all(u8::is_ascii_alphabetic).then(|| Self(code.map(|letter| letter.to_ascii_uppercase())))
+    }
+
+    /// The code.
+    pub fn as_str(&self) -> &str {
+        core::str::from_utf8(&self.0).unwrap_or_default()
+    }
+
+    /// How many digits an amount has behind the decimal sign.
+    pub fn digits(self) -> u8 {
+        currency_digits(self.as_str())
+    }
+}
+
+/// How a currency is shown.
+#[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Hash)]
+pub enum CurrencyDisplay {
+    /// Its symbol in the locale: `US$` in Canada.
+    #[default]
+    Symbol,
+    /// The shortest symbol: `$`, though several currencies share it.
+    Narrow,
+    /// Its code.
+    Code,
+    /// Its name: `3 US dollars`.
+    Name,
+    /// Not at all.
+    Never,
+}
+
+/// A unit that CLDR has patterns for, or one by another.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Hash)]
+pub struct Unit {
+    name: &'static str,
+    per: Option<&'static str>,
+}
+
+impl Unit {
+    /// Reads an identifier: `kilometer`, `kilometer-per-hour`; none where CLDR has no pattern for it.
+    pub fn parse(name: &str) -> Option<Self> {
+        let known = |name: &str| {
+            UNITS
+                .key(&alloc::format!("{name}/long/other"))
+                .and_then(|key| UNITS.key_text(key)?.split('/').next())
+        };
+        if let Some(name) = known(name) {
+            return Some(Self { name, per: None });
+        }
+        let (name, per) = name.split_once("-per-")?;
+        Some(Self { name: known(name)?, per: Some(known(per)?) })
+    }
+}
+
+/// How much room a text takes.
+#[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Hash)]
+pub enum Width {
+    /// Words.
+    Long,
+    /// Abbreviations.
+    #[default]
+    Short,
+    /// As little as can be.
+    Narrow,
+}
+
+impl Width {
+    pub(crate) const fn as_str(self) -> &'static str {
+        match self {
+            Self::Long => "long",
+            Self::Short => "short",
+            Self::Narrow => "narrow",
+        }
+    }
+}
+
+/// What a locale writes around numbers.
+#[derive(Clone, Copy, Debug)]
+pub struct NumberTexts {
+    numbers: Option<LocaleTexts>,
+    currencies: Option<LocaleTexts>,
+    units: Option<LocaleTexts>,
+    rules: PluralRules,
+}
+
+/// A number ready to be written: its digits as they are shown.
+pub(crate) struct Shown {
+    pub(crate) number: Decimal,
+    /// The power of ten that is said in words.
+    exponent: u32,
+    compact: Option<&'static str>,
+}
+
+impl NumberTexts {
+    /// The texts of a tag.
+    pub fn of(tag: &LanguageTag, rules: PluralRules) -> Self {
+        Self {
+            numbers: locale_texts::find(NUMBERS, tag),
+            currencies: locale_texts::find(CURRENCIES, tag),
+            units: locale_texts::find(UNITS, tag),
+            rules,
+        }
+    }
+
+    /// Writes a number in a style.
+    ///
+    /// # Errors
+    /// Those of the output.
+    pub fn write(
+        &self,
+        style: Style,
+        format: &NumberFormat,
+        number: &Decimal,
+        locale: &NumberLocale,
+        output: &mut dyn fmt::Write,
+    ) -> fmt::Result {
+        let shown = self.shown(style, format, number, locale);
+        self.write_shown(style, format, &shown, locale, output)
+    }
+
+    /// The digits that are shown, and the power of ten in words.
+    pub(crate) fn shown(
+        &self,
+        style: Style,
+        format: &NumberFormat,
+        number: &Decimal,
+        locale: &NumberLocale,
+    ) -> Shown {
+        match style {
+            Style::Percent => {
+                let mut number = number.clone();
+                number.shift(2);
+                Shown { number: format.rounded(&number), exponent: 0, compact: None }
+            }
+            Style::Compact(width) => self.compact(width, format, number, locale),
+            _ => Shown { number: format.rounded(number), exponent: 0, compact: None },
+        }
+    }
+
+    /// The plural category of what is shown.
+    pub(crate) fn category(&self, shown: &Shown) -> Category {
+        self.rules.category_of_compact(&shown.number, shown.exponent)
+    }
+
+    pub(crate) fn write_shown(
+        &self,
+        style: Style,
+        format: &NumberFormat,
+        shown: &Shown,
+        locale: &NumberLocale,
+        output: &mut dyn fmt::Write,
+    ) -> fmt::Result {
+        let number = &shown.number;
+        match style {
+            Style::Plain => format.write_rounded(number, locale, output),
+            Style::Percent => {
+                let pattern = self.by_system("percent", locale).unwrap_or("#,##0%");
+                let percent = self.by_system("percent-sign", locale).unwrap_or("%");
+                write_affixed(Affixes::of(pattern), format, number, locale, (percent, ""), output)
+            }
+            Style::Money(currency, display, accounting) => {
+                self.write_money((currency, display, accounting), format, number, locale, output)
+            }
+            Style::Unit(unit, width) => {
+                let mut text = String::new();
+                format.write_rounded(number, locale, &mut text)?;
+                output.write_str(&self.with_unit(unit, width, self.category(shown), &text))
+            }
+            Style::Compact(_) => {
+                let Some(pattern) = shown.compact else {
+                    return format.write_rounded(number, locale, output);
+                };
+                write_affixed(Affixes::of(pattern), format, number, locale, ("", ""), output)
+            }
+        }
+    }
+
+    /// A text that depends on the numbering system.
+    fn by_system(&self, key: &str, locale: &NumberLocale) -> Option<&'static str> {
+        let texts = self.numbers?;
+        let of = |system: &str| texts.get(&alloc::format!("{key}/{system}"));
+        of(locale.pattern_system()).or_else(|| of("latn"))
+    }
+
+    /// The form for a category, or the one for all others.
+    fn form(texts: Option<LocaleTexts>, key: &str, category: Category) -> Option<&'static str> {
+        let texts = texts?;
+        texts.get(&alloc::format!("{key}/{category}")).or_else(|| texts.get(&alloc::format!("{key}/other")))
+    }
+
+    fn write_money(
+        &self,
+        (currency, display, accounting): (Currency, CurrencyDisplay, bool),
+        format: &NumberFormat,
+        number: &Decimal,
+        locale: &NumberLocale,
+        output: &mut dyn fmt::Write,
+    ) -> fmt::Result {
+        let code = currency.as_str();
+        let text = |key: &str| self.currencies.and_then(|texts| texts.get(key));
+        if display == CurrencyDisplay::Name {
+            let category = self.rules.category(number);
+            let name = Self::form(self.currencies, code, category)
+                .or_else(|| text(&alloc::format!("{code}/name")))
+                .unwrap_or(code);
+            let pattern = Self::form(self.numbers, "money-unit", category).unwrap_or("{0} {1}");
+            let mut digits = String::new();
+            format.write_rounded(number, locale, &mut digits)?;
+            return output.write_str(&pattern.replace("{0}", &digits).replace("{1}", name));
+        }
+        let symbol = match display {
+            CurrencyDisplay::Code => code,
+            CurrencyDisplay::Never => "",
+            CurrencyDisplay::Narrow => {
+                text(&alloc::format!("{code}/narrow")).or_else(|| text(code)).unwrap_or(code)
+            }
+            _ => text(code).unwrap_or(code),
+        };
+        let key = if accounting { "accounting" } else { "money" };
+        let alpha = symbol.chars().next_back().is_some_and(char::is_alphabetic)
+            || symbol.chars().next().is_some_and(char::is_alphabetic);
+        let pattern =
+            Some(()).filter(|()| alpha).and_then(|()| self.by_system(&alloc::format!("{key}-alpha"), locale));
+        let pattern = pattern.or_else(|| self.by_system(key, locale)).unwrap_or("¤\u{a0}#,##0.00");
+        let affixes = Affixes::of(pattern);
+        if !symbol.is_empty() {
+            return write_affixed(affixes, format, number, locale, ("", symbol), output);
+        }
+        // Without its symbol a pattern keeps no space for it.
+        let (before, behind) = affixes.write(format.shown_sign(number), locale, "", "");
+        output.write_str(before.trim_matches(['\u{a0}', ' ', '\u{202f}']))?;
+        format.write_digits(number, locale, output)?;
+        output.write_str(behind.trim_matches(['\u{a0}', ' ', '\u{202f}']))
+    }
+
+    fn with_unit(&self, unit: Unit, width: Width, category: Category, number: &str) -> String {
+        let width = width.as_str();
+        let pattern = |name: &str| Self::form(self.units, &alloc::format!("{name}/{width}"), category);
+        let amount = pattern(unit.name).unwrap_or("{0}").replace("{0}", number);
+        let Some(per) = unit.per else { return amount };
+        let text = |key: String| self.units.and_then(|texts| texts.get(&key));
+        if let Some(whole) = text(alloc::format!("{per}/{width}/per")) {
+            return whole.replace("{0}", &amount);
+        }
+        let one = Self::form(self.units, &alloc::format!("{per}/{width}"), Category::One).unwrap_or("{0}");
+        let name = one.replace("{0}", "").trim().to_string();
+        let joined = text(alloc::format!("per/{width}")).unwrap_or("{0}/{1}");
+        joined.replace("{0}", &amount).replace("{1}", &name)
+    }
+
+    fn compact(&self, width: Width, format: &NumberFormat, number: &Decimal, locale: &NumberLocale) -> Shown {
+        let key = if width == Width::Long { "compact-long" } else { "compact-short" };
+        let scaled = |by: u32| {
+            let mut number = number.clone();
+            number.shift(-(by as isize));
+            compact_digits(format, &number)
+        };
+        let plan = |magnitude: i32| {
+            // Patterns exist for thousands to hundreds of trillions.
+            let zeros = magnitude.min(14);
+            let other = (zeros >= 3)
+                .then(|| Self::form(self.numbers, &alloc::format!("{key}/{zeros}"), Category::Other))
+                .flatten()
+                .filter(|pattern| *pattern != "0")?;
+            let digits = i32::try_from(other.matches('0').count()).unwrap_or(1);
+            u32::try_from(zeros + 1 - digits).ok().map(|exponent| (zeros, exponent))
+        };
+        let first = plan(number.magnitude());
+        let mut exponent = first.map_or(0, |(_, exponent)| exponent);
+        let mut shown = scaled(exponent);
+        let mut zeros = first.map_or(0, |(zeros, _)| zeros);
+        // 999,999 becomes a million where it is rounded: the form is that of what is shown.
+        if let Ok(added) = i32::try_from(exponent)
+            && let Some((other, larger)) = plan(shown.magnitude() + added)
+            && (other, larger) != (zeros, exponent)
+        {
+            (zeros, exponent) = (other, larger);
+            shown = scaled(exponent);
+        }
+        if exponent == 0 && zeros < 3 {
+            return Shown { number: shown, exponent: 0, compact: None };
+        }
+        let category = self.rules.category_of_compact(&shown, exponent);
+        let pattern = Self::form(self.numbers, &alloc::format!("{key}/{zeros}"), category);
+        let _ = locale;
+        Shown { number: shown, exponent, compact: pattern }
+    }
+
+    /// A range, the way the locale joins two numbers.
+    pub(crate) fn range(&self, locale: &NumberLocale) -> &'static str {
+        self.by_system("range", locale).unwrap_or("{0}–{1}")
+    }
+}
+
+/// Compact numbers have two significant digits, and all that stand before the decimal sign, unless digits are asked
+/// for (ECMA-402).
+fn compact_digits(format: &NumberFormat, number: &Decimal) -> Decimal {
+    if format.digits != NumberFormat::default().digits {
+        return format.rounded(number);
+    }
+    let digits = if number.magnitude() >= 1 { Digits::Fraction(0, 0) } else { Digits::Significant(1, 2) };
+    NumberFormat { digits, ..*format }.rounded(number)
+}
+
+fn write_affixed(
+    affixes: Affixes,
+    format: &NumberFormat,
+    number: &Decimal,
+    locale: &NumberLocale,
+    (percent, symbol): (&str, &str),
+    output: &mut dyn fmt::Write,
+) -> fmt::Result {
+    let sign: ShownSign = format.shown_sign(number);
+    let (before, behind) = affixes.write(sign, locale, percent, symbol);
+    output.write_str(&before)?;
+    format.write_digits(number, locale, output)?;
+    output.write_str(&behind)
+}
