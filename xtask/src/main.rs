@@ -9,6 +9,7 @@ use std::process::ExitCode;
 use clap::{Parser, Subcommand};
 
 mod bench;
+mod compare;
 mod data;
 mod load;
 mod sizes;
@@ -33,6 +34,12 @@ enum Chore {
     },
     /// Time the hot paths beside hand-written baselines and print the table of docs/performance.md.
     Bench,
+    /// Format in a hundred locales beside the machine's Node, and list what differs.
+    Compare {
+        /// How many differences of each kind are listed.
+        #[arg(long, default_value_t = 5)]
+        show: usize,
+    },
     /// Serve one application with the layer and without it, and compare requests per second.
     Load,
     /// Build a small program for each set of data and print what it adds, the table of docs/data.md.
@@ -46,6 +53,7 @@ fn main() -> ExitCode {
             let packages = packages.unwrap_or_else(|| root.join("target/cldr"));
             data::run(&root, &packages, check)
         }
+        Chore::Compare { show } => compare::run(show),
         Chore::Load => load::run(),
         Chore::Sizes => sizes::run(&root),
         Chore::Bench => {

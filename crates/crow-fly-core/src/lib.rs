@@ -50,6 +50,7 @@ pub mod check;
 pub mod datetime;
 pub mod direction;
 pub mod finding;
+pub mod html;
 pub mod list;
 pub mod locale_set;
 pub mod message;

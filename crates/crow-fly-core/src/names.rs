@@ -8,6 +8,7 @@ use alloc::string::{String, ToString};
 use alloc::vec::Vec;
 
 use crate::locale_texts::locale_in;
+use crate::number::Currency;
 use crate::tag::LanguageTag;
 
 #[cfg(feature = "names")]
@@ -91,6 +92,17 @@ pub fn name(tag: &LanguageTag, language: &LanguageTag, casing: Casing) -> Option
         name = title(&name, &locale);
     }
     Some(name)
+}
+
+/// The name of a region or a script, by its code, in a language; none where CLDR, or this build, has none.
+pub fn part(code: &str, language: &LanguageTag) -> Option<&'static str> {
+    NAMES.get(&locale_in(NAMES, language)?, code)
+}
+
+/// The name of a currency in a language.
+pub fn currency(currency: &Currency, language: &LanguageTag) -> Option<&'static str> {
+    crate::locale_texts::find(crow_fly_cldr::formats::CURRENCIES, language)?
+        .get(&alloc::format!("{}/name", currency.as_str()))
 }
 
 /// Every locale of CLDR that has names.

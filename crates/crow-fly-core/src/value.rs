@@ -3,13 +3,18 @@
 use alloc::borrow::Cow;
 use alloc::boxed::Box;
 use alloc::string::{String, ToString};
+use alloc::sync::Arc;
+use alloc::vec::Vec;
 
 use smallvec::SmallVec;
 
-use crate::number::Decimal;
+use crate::datetime::DateValue;
+use crate::html::Html;
+use crate::message::CustomValue;
+use crate::number::{Currency, Decimal};
 
-/// A value for a message: a text or a number. Made by `From` from what an application has.
-#[derive(Clone, Debug, PartialEq)]
+/// A value for a message. Made by `From` from what an application has.
+#[derive(Clone, Debug)]
 #[non_exhaustive]
 pub enum Value<'a> {
     /// A text. It is never read as message source.
@@ -18,6 +23,119 @@ pub enum Value<'a> {
     Integer(i64),
     /// Any other exact number.
     Number(Box<Decimal>),
+    /// An amount of money.
+    Money(Box<Money>),
+    /// A date, a time, or both.
+    Date(Box<DateValue>),
+    /// Several values: for `:crow:list`.
+    List(Vec<Self>),
+    /// HTML that is safe as it is: in HTML output it is not escaped, in text its elements are left out.
+    Html(Box<Html>),
+    /// A value of the application's own type.
+    Custom(Arc<dyn CustomValue>),
+}
+
+/// An amount of a currency.
+///
+/// ```
+/// use crow_fly_core::{number::{Currency, Decimal}, value::Money};
+///
+/// let fare = Money::new(Decimal::parse("12.50")?, Currency::parse("PLN").unwrap());
+/// # Ok::<(), crow_fly_core::number::DecimalError>(())
+/// ```
+#[derive(Clone, Debug, PartialEq, Eq)]
+pub struct Money {
+    /// How much.
+    pub amount: Decimal,
+    /// Of what.
+    pub currency: Currency,
+}
+
+impl Money {
+    /// An amount of a currency.
+    pub fn new(amount: impl Into<Decimal>, currency: Currency) -> Self {
+        Self { amount: amount.into(), currency }
+    }
+}
+
+impl PartialEq for Value<'_> {
+    /// Values of the application's own types are equal where they are one and the same.
+    fn eq(&self, other: &Self) -> bool {
+        match (self, other) {
+            (Self::Text(one), Self::Text(other)) => one == other,
+            (Self::Integer(one), Self::Integer(other)) => one == other,
+            (Self::Number(one), Self::Number(other)) => one == other,
+            (Self::Money(one), Self::Money(other)) => one == other,
+            (Self::Date(one), Self::Date(other)) => one == other,
+            (Self::List(one), Self::List(other)) => one == other,
+            (Self::Html(one), Self::Html(other)) => one == other,
+            (Self::Custom(one), Self::Custom(other)) => Arc::ptr_eq(one, other),
+            _ => false,
+        }
+    }
+}
+
+impl From<Money> for Value<'_> {
+    fn from(money: Money) -> Self {
+        Self::Money(Box::new(money))
+    }
+}
+
+impl From<Html> for Value<'_> {
+    fn from(html: Html) -> Self {
+        Self::Html(Box::new(html))
+    }
+}
+
+impl From<DateValue> for Value<'_> {
+    fn from(date: DateValue) -> Self {
+        Self::Date(Box::new(date))
+    }
+}
+
+macro_rules! from_dates {
+    ($($type:ty)*) => {
+        $(impl From<$type> for Value<'_> {
+            fn from(date: $type) -> Self {
+                Self::from(DateValue::from(date))
+            }
+        })*
+    };
+}
+
+from_dates!(jiff::Timestamp jiff::Zoned jiff::civil::DateTime jiff::civil::Date jiff::civil::Time);
+
+impl<'a, V: Into<Self>> From<Vec<V>> for Value<'a> {
+    fn from(values: Vec<V>) -> Self {
+        Self::List(values.into_iter().map(Into::into).collect())
+    }
+}
+
+impl<'a, V: Into<Self> + Clone> From<&[V]> for Value<'a> {
+    fn from(values: &[V]) -> Self {
+        Self::List(values.iter().cloned().map(Into::into).collect())
+    }
+}
+
+impl<'a, V: Into<Self>, const N: usize> From<[V; N]> for Value<'a> {
+    fn from(values: [V; N]) -> Self {
+        Self::List(values.into_iter().map(Into::into).collect())
+    }
+}
+
+impl From<Arc<dyn CustomValue>> for Value<'_> {
+    fn from(value: Arc<dyn CustomValue>) -> Self {
+        Self::Custom(value)
+    }
+}
+
+#[cfg(feature = "rust-decimal")]
+impl From<rust_decimal::Decimal> for Value<'_> {
+    fn from(number: rust_decimal::Decimal) -> Self {
+        // Its text is digits with visible zeros, which always parses.
+        let text = number.to_string();
+        Decimal::parse(&text).map_or_else(|_| Self::Text(text.into()), Self::from)
+    }
 }
 
 impl<'a> From<&'a str> for Value<'a> {

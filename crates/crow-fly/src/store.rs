@@ -13,7 +13,7 @@ use crow_fly_core::catalog::{Catalog, Entry, SectionSource, split_key};
 use crow_fly_core::chain::Chains;
 use crow_fly_core::direction::Direction;
 use crow_fly_core::locale_set::LocaleId;
-use crow_fly_core::message::{Isolation, Program, Speech};
+use crow_fly_core::message::{Program, Speech};
 use crow_fly_core::tag::LanguageTag;
 use tokio::sync::Mutex;
 use tracing::{debug, error, info, warn};
@@ -28,7 +28,7 @@ pub(crate) struct CatalogStore {
     chains: Chains,
     /// Whether catalogs that change are read again.
     development: bool,
-    isolation: Isolation,
+    config: Config,
     /// One for each locale that has catalogs.
     slots: Box<[Slot]>,
     /// For each locale visitors can get: its chain, once all of it is loaded.
@@ -105,7 +105,7 @@ impl CatalogStore {
         let chains = config.chains.clone();
         let slots = chains.all().map(|_| Slot::default()).collect();
         let complete = (0..config.policy.set().len()).map(|_| ArcSwapOption::empty()).collect();
-        Self { source, chains, development: config.development, isolation: config.isolation, slots, complete }
+        Self { source, chains, development: config.development, config: config.clone(), slots, complete }
     }
 
     /// The catalogs of a locale's chain where nothing need be loaded, or looked at, for them.
@@ -218,7 +218,7 @@ impl CatalogStore {
         }
         Ok(LocaleCatalogs {
             direction: Direction::of(tag),
-            speech: Speech::of(tag).with_isolation(self.isolation),
+            speech: self.config.speech(tag),
             tag: tag.clone(),
             version: version.finish(),
             fingerprint,
@@ -228,6 +228,11 @@ impl CatalogStore {
 }
 
 impl ChainCatalogs {
+    /// The speech of a locale of the chain.
+    pub(crate) fn speech_of(&self, tag: &LanguageTag) -> Option<&Speech> {
+        self.chain.iter().find(|catalogs| catalogs.tag == *tag).map(|catalogs| &catalogs.speech)
+    }
+
     /// Changes with every text of the chain.
     pub(crate) fn version(&self) -> u64 {
         let mut version = DefaultHasher::new();

@@ -6,11 +6,11 @@ use std::sync::Arc;
 use crow_fly_core::accept::AcceptLanguage;
 use crow_fly_core::direction::Direction;
 use crow_fly_core::locale_set::LocaleId;
-use crow_fly_core::message::{FormatError, Html, Message, Program, Speech};
-use crow_fly_core::number::NumberLocale;
-use crow_fly_core::policy::{Decision, Outcome};
+use crow_fly_core::message::{FormatError, Html, Message, Part, Program, Speech};
+use crow_fly_core::policy::{Decision, Outcome, TimeZoneRule};
 use crow_fly_core::tag::LanguageTag;
 use crow_fly_core::time_zone::TimeZoneName;
+use jiff::tz::TimeZone;
 use tracing::{trace, warn};
 
 use crate::alternates::Alternates;
@@ -25,6 +25,7 @@ use crate::store::{ChainCatalogs, LocaleCatalogs, Lookup, Miss};
 /// |---|---|
 /// | [`text`](Self::text) | a text, for anything that is not HTML |
 /// | [`html`](Self::html) | safe HTML |
+/// | [`parts`](Self::parts) | the pieces of a text, for a front end |
 /// | [`locale`](Self::locale), [`direction`](Self::direction) | for `<html lang dir>` |
 /// | [`time_zone`](Self::time_zone) | the visitor's time zone |
 /// | [`path`](Self::path) | the address of a page in this locale |
@@ -39,8 +40,8 @@ struct Inner {
     config: Arc<Config>,
     catalogs: Arc<ChainCatalogs>,
     locale: LocaleId,
-    /// The numbers of the visitor's own formats, where they are not the locale's.
-    numbers: Option<NumberLocale>,
+    /// The speech of the locale with the visitor's own formats and time zone, where they have such.
+    visitor: Option<Speech>,
     request: Option<RequestFacts>,
 }
 
@@ -99,9 +100,28 @@ impl Translator {
         locale: LocaleId,
         request: Option<RequestFacts>,
     ) -> Self {
-        let formats = request.as_ref().and_then(|request| request.decision.visitor_formats());
-        let numbers = formats.map(NumberLocale::of);
-        Self { inner: Arc::new(Inner { config, catalogs, locale, numbers, request }) }
+        let mut inner = Inner { config, catalogs, locale, visitor: None, request };
+        let decision = inner.request.as_ref().map(|request| &request.decision);
+        let formats = decision.and_then(Decision::visitor_formats);
+        // A translator without a request tells times as a visitor without a wish has them.
+        let zone = match decision {
+            Some(decision) => decision.time_zone.map(|choice| choice.name),
+            None => inner.config.policy.time_zone().map(TimeZoneRule::default_zone),
+        };
+        let zone = zone.and_then(|zone| TimeZone::get(zone.as_str()).ok());
+        if formats.is_some() || zone.is_some() {
+            let tag = inner.config.policy.set().tag(locale);
+            let ready = inner.catalogs.speech_of(tag);
+            let mut speech = ready.cloned().unwrap_or_else(|| inner.config.speech(tag));
+            if let Some(formats) = formats {
+                speech = speech.with_formats(formats);
+            }
+            if let Some(zone) = zone {
+                speech = speech.with_time_zone(zone);
+            }
+            inner.visitor = Some(speech);
+        }
+        Self { inner: Arc::new(inner) }
     }
 
     /// Says a message as text. Markup in it leaves no trace.
@@ -114,7 +134,7 @@ impl Translator {
         let mut text = String::new();
         let write = match self.find(&message) {
             Found::Message { program, catalogs, .. } => {
-                program.write_text(&self.speech(catalogs), &message.args, &mut text, &mut report)
+                program.write_text(self.speech(catalogs), &message.args, &mut text, &mut report)
             }
             Found::Default(program) => {
                 program.write_text(&self.default_speech(), &message.args, &mut text, &mut report)
@@ -133,7 +153,7 @@ impl Translator {
         let mut report = self.reporter(message.key);
         match self.find(&message) {
             Found::Message { program, catalogs, fallback } => {
-                let html = program.to_html_reporting(&self.speech(catalogs), &message.args, &mut report);
+                let html = program.to_html_reporting(self.speech(catalogs), &message.args, &mut report);
                 if fallback { html.in_language(&catalogs.tag.to_string(), catalogs.direction) } else { html }
             }
             Found::Default(program) => {
@@ -146,6 +166,20 @@ impl Translator {
                 }
             }
             Found::Nothing => Html::escape(&self.marker(message.key)),
+        }
+    }
+
+    /// Says a message in parts, for front ends that make elements of their own from them. As JSON, each part has a
+    /// `type`.
+    pub fn parts<'a>(&self, message: impl Into<Say<'a>>) -> Vec<Part> {
+        let message = message.into();
+        let mut report = self.reporter(message.key);
+        match self.find(&message) {
+            Found::Message { program, catalogs, .. } => {
+                program.to_parts(self.speech(catalogs), &message.args, &mut report)
+            }
+            Found::Default(program) => program.to_parts(&self.default_speech(), &message.args, &mut report),
+            Found::Nothing => vec![Part::Fallback { source: self.marker(message.key) }],
         }
     }
 
@@ -188,18 +222,16 @@ impl Translator {
         if self.inner.config.development { format!("⟦{key}⟧") } else { key.to_owned() }
     }
 
-    /// How a catalog's texts are spoken: with the visitor's numbers, where those are of its language.
-    fn speech(&self, catalogs: &LocaleCatalogs) -> Speech {
-        match self.inner.numbers {
-            Some(numbers) if catalogs.tag.language() == self.locale().language() => {
-                catalogs.speech.with_numbers(numbers)
-            }
-            _ => catalogs.speech,
+    /// How a catalog's texts are spoken: with the visitor's formats, where those are of its language.
+    fn speech<'t>(&'t self, catalogs: &'t LocaleCatalogs) -> &'t Speech {
+        match &self.inner.visitor {
+            Some(speech) if catalogs.tag.language() == self.locale().language() => speech,
+            _ => &catalogs.speech,
         }
     }
 
     fn default_speech(&self) -> Speech {
-        Speech::of(self.default_tag()).with_isolation(self.inner.config.isolation)
+        self.inner.config.speech(self.default_tag())
     }
 
     fn default_tag(&self) -> &LanguageTag {

@@ -55,14 +55,10 @@ fn put(texts: &mut Texts, key: impl Into<String>, value: &Value) {
     }
 }
 
-/// Forms by plural category; one that is written as `other` is left out.
+/// Forms by plural category. One that is written as `other` stays: the locale may inherit another one.
 fn counts(texts: &mut Texts, key: &str, of: &Value, prefix: &str) {
-    let other = of[format!("{prefix}other")].as_str();
     for count in COUNTS {
-        let form = of[format!("{prefix}{count}")].as_str();
-        if let Some(form) = form.filter(|form| count == "other" || Some(*form) != other) {
-            texts.insert(format!("{key}/{count}"), form.to_owned());
-        }
+        put(texts, format!("{key}/{count}"), &of[format!("{prefix}{count}")]);
     }
 }
 
@@ -79,6 +75,8 @@ fn numbers(packages: &Packages, locale: &str) -> Result<Texts> {
                 put("percent-sign", &section["percentSign"]);
                 put("nan", &section["nan"]);
                 put("infinity", &section["infinity"]);
+                put("money-group", &section["currencyGroup"]);
+                put("money-decimal", &section["currencyDecimal"]);
             }
             "percentFormats" => put("percent", &section["standard"]),
             "miscPatterns" => {

@@ -3,7 +3,7 @@
 use alloc::string::String;
 use core::fmt;
 
-use super::pattern::{Piece, pieces, write as write_pattern};
+use super::pattern::write as write_pattern;
 use super::value::Moment;
 use super::{DateFormat, DateTexts, Length, Precision, skeleton};
 use crate::number::NumberLocale;
@@ -101,10 +101,10 @@ fn halves(pattern: &str) -> (&str, &str) {
     (pattern, "")
 }
 
-/// `pieces` is what both halves are read by; an interval that is no pattern is written as one text.
 #[cfg(test)]
 mod tests {
-    use super::{Piece, halves, pieces};
+    use super::halves;
+    use crate::datetime::pattern::{Piece, pieces};
 
     #[test]
     fn an_interval_is_split_before_its_second_field() {

@@ -190,10 +190,10 @@ impl DateTexts {
                 let length = format.date.map_or(Length::Medium, |(_, length)| length);
                 let key = match length {
                     Length::Long => "at/long",
-                    Length::Medium => "join/medium",
-                    Length::Short => "join/short",
+                    Length::Medium => "at/medium",
+                    Length::Short => "at/short",
                 };
-                let joined = self.text(key).unwrap_or("{1} {0}");
+                let joined = self.text(key).or_else(|| self.text("join/medium")).unwrap_or("{1} {0}");
                 Cow::Owned(joined.replace("{1}", &date).replace("{0}", &time))
             }
         }
@@ -224,7 +224,15 @@ impl DateTexts {
             (Precision::Second, true) => "hms",
             (Precision::Second, false) => "Hms",
         };
-        let mut pattern = self.skeleton_pattern(skeleton).unwrap_or_default();
+        // The locale's own short and medium times, where they have the hours that are wanted.
+        let own = match precision {
+            Precision::Hour => None,
+            Precision::Minute => self.text("time/short"),
+            Precision::Second => self.text("time/medium"),
+        };
+        let own = own.filter(|pattern| skeleton::has_field(pattern, if twelve { 'h' } else { 'H' }));
+        let mut pattern =
+            own.map(String::from).or_else(|| self.skeleton_pattern(skeleton)).unwrap_or_default();
         if matches!(hour, 'K' | 'k') {
             pattern = pattern.replace(if twelve { 'h' } else { 'H' }, if twelve { "K" } else { "k" });
         }

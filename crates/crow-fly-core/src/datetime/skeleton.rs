@@ -53,6 +53,11 @@ fn fields(skeleton: &str) -> Fields {
         .collect()
 }
 
+/// Whether a pattern has a field.
+pub(super) fn has_field(pattern: &str, wanted: char) -> bool {
+    fields(pattern).iter().any(|(letter, _)| *letter == wanted)
+}
+
 /// Whether a field of this length is a word.
 const fn is_word(letter: char, length: usize) -> bool {
     match letter {

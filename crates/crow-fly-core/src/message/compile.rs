@@ -4,12 +4,14 @@ use alloc::boxed::Box;
 use alloc::string::String;
 use alloc::vec::Vec;
 
+use super::function::words::WordKind;
+use super::function::{Function as BuiltIn, Options};
 use super::model::{
     Body, DeclarationKind, Element, Expression, Key, Markup, MarkupKind, Message, Operand, Pattern, Setting,
 };
-use super::number_function::NumberOptions;
 use crate::direction::Direction;
 use crate::number::{Category, Decimal};
+use crate::tag::LanguageTag;
 
 /// A message made ready: formatting it touches nothing but this and the arguments.
 #[derive(Clone, Debug)]
@@ -19,6 +21,8 @@ pub struct Program {
     pub(super) operations: Box<[Operation]>,
     pub(super) places: Box<[Place]>,
     pub(super) tags: Box<[Tag]>,
+    /// Options of markup: name and value.
+    pub(super) settings: Box<[(Run, Source)]>,
     /// Declared values, in order: each is a place.
     pub(super) declared: Box<[u32]>,
     pub(super) selectors: Box<[u32]>,
@@ -46,6 +50,10 @@ pub(super) struct Place {
     pub(super) call: Call,
     /// `u:dir`.
     pub(super) direction: Option<Direction>,
+    /// `u:id`.
+    pub(super) id: Option<Run>,
+    /// `u:locale`.
+    pub(super) locale: Option<Box<LanguageTag>>,
     /// What stands for it where it cannot be formatted.
     pub(super) fallback: Run,
 }
@@ -62,31 +70,48 @@ pub(super) enum Source {
 pub(super) enum Call {
     /// No function: a value formats as what it is.
     Plain,
-    Text,
-    Number(Box<NumberCall>),
-    Unknown,
+    BuiltIn(Box<BuiltInCall>),
+    /// A function that only the application can know.
+    Custom(Box<CustomCall>),
 }
 
 #[derive(Clone, Debug)]
-pub(super) struct NumberCall {
-    pub(super) integer: bool,
-    pub(super) options: NumberOptions,
+pub(super) struct BuiltInCall {
+    pub(super) function: BuiltIn,
+    /// The options given by literals.
+    pub(super) options: Options,
     /// Options whose value is a variable: name and value.
     pub(super) variable: Box<[(Run, Source)]>,
     /// Options that cannot be used, by name.
     pub(super) bad: Box<[Run]>,
+    /// Where a range ends.
+    pub(super) to: Option<Source>,
+}
+
+#[derive(Clone, Debug)]
+pub(super) struct CustomCall {
+    pub(super) name: Run,
+    pub(super) options: Box<[(Run, Source)]>,
 }
 
 #[derive(Clone, Debug)]
 pub(super) enum KeyTest {
     Any,
-    Literal { text: Run, number: Option<Box<Decimal>>, category: Option<Category> },
+    Literal {
+        text: Run,
+        number: Option<Box<Decimal>>,
+        /// The number, where it is whole and of ordinary size.
+        whole: Option<i64>,
+        category: Option<Category>,
+    },
 }
 
 #[derive(Clone, Copy, Debug)]
 pub(super) struct Tag {
     pub(super) kind: MarkupKind,
     pub(super) name: Run,
+    /// Its options: a stretch of the program's settings.
+    pub(super) options: Run,
 }
 
 /// A parameter of a message: a variable the caller gives.
@@ -107,13 +132,25 @@ pub enum ParameterKind {
     Number,
     /// It formats or selects by it as a text.
     Text,
+    /// It formats it as a date or a time.
+    Date,
+    /// It joins it.
+    List,
     /// It says nothing about it.
     Any,
 }
 
 impl Program {
-    /// The functions messages can use.
-    pub const FUNCTIONS: [&str; 3] = ["string", "number", "integer"];
+    /// The functions every message can use.
+    pub const FUNCTIONS: [&str; 15] = {
+        let mut names = [""; 15];
+        let mut at = 0;
+        while at < names.len() {
+            names[at] = BuiltIn::ALL[at].0;
+            at += 1;
+        }
+        names
+    };
 
     /// Compiles a message.
     pub fn compile(message: &Message) -> Self {
@@ -149,6 +186,7 @@ impl Program {
             operations: compiler.operations.into(),
             places: compiler.places.into(),
             tags: compiler.tags.into(),
+            settings: compiler.settings.into(),
             declared: compiler.declared.into(),
             selectors: selectors.into(),
             keys: keys.into(),
@@ -178,6 +216,7 @@ struct Compiler {
     operations: Vec<Operation>,
     places: Vec<Place>,
     tags: Vec<Tag>,
+    settings: Vec<(Run, Source)>,
     declared: Vec<u32>,
     /// The names of declared values, beside `declared`.
     names: Vec<String>,
@@ -207,7 +246,12 @@ impl Compiler {
 
     fn tag(&mut self, markup: &Markup) -> u32 {
         let name = self.put(&markup.name);
-        self.tags.push(Tag { kind: markup.kind, name });
+        let start = index(self.settings.len());
+        for option in &markup.options {
+            let setting = self.setting(option);
+            self.settings.push(setting);
+        }
+        self.tags.push(Tag { kind: markup.kind, name, options: (start, index(self.settings.len())) });
         index(self.tags.len() - 1)
     }
 
@@ -223,9 +267,8 @@ impl Compiler {
         };
         let fallback = self.put(&fallback);
         let kind = match expression.function.as_ref().map(|function| function.name.as_str()) {
-            Some("number" | "integer") => ParameterKind::Number,
-            Some("string") => ParameterKind::Text,
-            _ => ParameterKind::Any,
+            Some(name) => BuiltIn::named(name).map_or(ParameterKind::Any, kind_of),
+            None => ParameterKind::Any,
         };
         let operand = match &expression.operand {
             None => Source::Nothing,
@@ -233,7 +276,7 @@ impl Compiler {
             Some(Operand::Variable(name)) if own == Some(name.as_str()) => self.argument(name, kind),
             Some(Operand::Variable(name)) => self.variable(name, kind),
         };
-        let mut direction = None;
+        let (mut direction, mut id, mut locale) = (None, None, None);
         let call = match &expression.function {
             None => Call::Plain,
             Some(function) => {
@@ -247,45 +290,62 @@ impl Compiler {
                             direction = Some(Direction::RightToLeft);
                         }
                         ("u:dir", Operand::Literal(value)) if value == "auto" || value == "inherit" => {}
-                        // `u:id` names the placeholder for tools and changes nothing.
-                        ("u:id", _) => {}
+                        ("u:id", Operand::Literal(value)) => id = Some(self.put(value)),
+                        ("u:locale", Operand::Literal(value)) if LanguageTag::parse(value).is_ok() => {
+                            locale = LanguageTag::parse(value).ok().map(Box::new);
+                        }
                         _ => own_options.push(option),
                     }
                 }
-                match function.name.as_str() {
-                    "string" => Call::Text,
-                    "number" => self.number(false, &own_options),
-                    "integer" => self.number(true, &own_options),
-                    _ => Call::Unknown,
+                match BuiltIn::named(&function.name) {
+                    Some(built_in) => self.built_in(built_in, &own_options),
+                    None => {
+                        let name = self.put(&function.name);
+                        let options = own_options.iter().map(|option| self.setting(option)).collect();
+                        Call::Custom(Box::new(CustomCall { name, options }))
+                    }
                 }
             }
         };
-        self.places.push(Place { operand, call, direction, fallback });
+        self.places.push(Place { operand, call, direction, id, locale, fallback });
         index(self.places.len() - 1)
     }
 
-    fn number(&mut self, integer: bool, settings: &[&Setting]) -> Call {
-        let mut options = NumberOptions::default();
-        let (mut variable, mut bad) = (Vec::new(), Vec::new());
+    fn setting(&mut self, setting: &Setting) -> (Run, Source) {
+        let name = self.put(&setting.name);
+        let value = match &setting.value {
+            Operand::Literal(value) => Source::Literal(self.put(value)),
+            Operand::Variable(value) => self.variable(value, ParameterKind::Any),
+        };
+        (name, value)
+    }
+
+    fn built_in(&mut self, function: BuiltIn, settings: &[&Setting]) -> Call {
+        let mut options = Options::of(function);
+        let (mut variable, mut bad, mut to) = (Vec::new(), Vec::new(), None);
         for setting in settings {
+            if function == BuiltIn::Range && setting.name == "to" {
+                to = Some(self.setting(setting).1);
+                continue;
+            }
             match &setting.value {
                 Operand::Literal(value) => {
                     if options.set(&setting.name, value).is_err() {
                         bad.push(self.put(&setting.name));
                     }
                 }
-                Operand::Variable(value) => {
-                    let name = self.put(&setting.name);
-                    if options.take_variable(&setting.name) {
-                        let value = self.variable(value, ParameterKind::Any);
-                        variable.push((name, value));
-                    } else {
-                        bad.push(name);
-                    }
+                Operand::Variable(_) if options.take_variable(&setting.name) => {
+                    let setting = self.setting(setting);
+                    variable.push(setting);
                 }
+                Operand::Variable(_) => bad.push(self.put(&setting.name)),
             }
         }
-        Call::Number(Box::new(NumberCall { integer, options, variable: variable.into(), bad: bad.into() }))
+        if let (BuiltIn::Integer, Options::Number(number)) = (function, &mut options) {
+            *number = number.of_integer();
+        }
+        let (variable, bad) = (variable.into(), bad.into());
+        Call::BuiltIn(Box::new(BuiltInCall { function, options, variable, bad, to }))
     }
 
     fn variable(&mut self, name: &str, kind: ParameterKind) -> Source {
@@ -303,11 +363,29 @@ impl Compiler {
     fn key(&mut self, key: &Key) -> KeyTest {
         match key {
             Key::Any => KeyTest::Any,
-            Key::Literal(text) => KeyTest::Literal {
-                text: self.put(text),
-                number: Decimal::parse(text).ok().map(Box::new),
-                category: Category::from_keyword(text),
-            },
+            Key::Literal(text) => {
+                let number = Decimal::parse(text).ok();
+                KeyTest::Literal {
+                    text: self.put(text),
+                    whole: number.as_ref().and_then(Decimal::to_i64),
+                    number: number.map(Box::new),
+                    category: Category::from_keyword(text),
+                }
+            }
         }
+    }
+}
+
+/// What a function does with its operand.
+const fn kind_of(function: BuiltIn) -> ParameterKind {
+    match function {
+        BuiltIn::Text => ParameterKind::Text,
+        BuiltIn::Number(_) | BuiltIn::Integer | BuiltIn::Offset | BuiltIn::Words(WordKind::Relative) => {
+            ParameterKind::Number
+        }
+        BuiltIn::Date(_) => ParameterKind::Date,
+        BuiltIn::Words(WordKind::List) => ParameterKind::List,
+        BuiltIn::Words(WordKind::Name) => ParameterKind::Text,
+        BuiltIn::Range => ParameterKind::Any,
     }
 }

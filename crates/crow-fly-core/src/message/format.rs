@@ -2,16 +2,20 @@
 //!
 //! Formatting never stops at an error: a place that fails shows its fallback, and the error goes to whoever asks.
 
+use alloc::borrow::Cow;
 use alloc::string::String;
+use alloc::vec::Vec;
 use core::fmt;
 
-use super::compile::{Operation, Place, Program};
-use super::format_error::{FormatError, FormatErrorKind};
-use super::output::{Form, Html, Output};
+use super::compile::{Operation, Program};
+use super::format_error::FormatError;
+use super::markup::MarkupTag;
+use super::output::{HtmlOutput, Placed, Sink, TextOutput};
+use super::parts::{Part, PartsOutput};
 use super::resolve::{Frame, Resolved};
 use super::select::select;
 use super::speech::Speech;
-use crate::direction::Direction;
+use crate::html::Html;
 use crate::value::Args;
 
 impl Program {
@@ -23,7 +27,17 @@ impl Program {
         text
     }
 
-    /// Formats the message as HTML: text and arguments escaped, markup from a list of harmless elements.
+    /// The message as text, formatted where it is written: for `write!` and templates.
+    pub const fn display<'p, 'v>(
+        &'p self,
+        speech: &'p Speech,
+        args: &'p Args<'v>,
+    ) -> impl fmt::Display + use<'p, 'v> {
+        Lazy { program: self, speech, args }
+    }
+
+    /// Formats the message as HTML: text and arguments escaped, markup from a list of harmless elements and by the
+    /// application's own handlers.
     pub fn to_html(&self, speech: &Speech, args: &Args<'_>) -> Html {
         self.to_html_reporting(speech, args, &mut |_| ())
     }
@@ -40,6 +54,19 @@ impl Program {
         Html(html)
     }
 
+    /// Formats the message in parts; errors go to `report`.
+    pub fn to_parts(
+        &self,
+        speech: &Speech,
+        args: &Args<'_>,
+        report: &mut dyn FnMut(FormatError),
+    ) -> Vec<Part> {
+        let mut output = PartsOutput { parts: Vec::new(), speech };
+        // Collecting does not fail.
+        let _ = self.run(speech, args, report, &mut output);
+        output.parts
+    }
+
     /// Writes the message as text; markup leaves no trace.
     ///
     /// # Errors
@@ -51,7 +78,11 @@ impl Program {
         to: &mut dyn fmt::Write,
         report: &mut dyn FnMut(FormatError),
     ) -> fmt::Result {
-        self.write(Form::Text, speech, args, to, report)
+        // Most texts of a site are one piece, without a placeholder: nothing is resolved for them.
+        match self.only_text() {
+            Some(text) => to.write_str(text),
+            None => self.run(speech, args, report, &mut TextOutput { to, speech }),
+        }
     }
 
     /// Writes the message as HTML.
@@ -65,62 +96,78 @@ impl Program {
         to: &mut dyn fmt::Write,
         report: &mut dyn FnMut(FormatError),
     ) -> fmt::Result {
-        self.write(Form::Html, speech, args, to, report)
+        let mut output = HtmlOutput::new(to, speech);
+        match self.only_text() {
+            Some(text) => output.text(text),
+            None => self.run(speech, args, report, &mut output),
+        }
     }
 
-    fn write(
+    fn only_text(&self) -> Option<&str> {
+        match (&*self.declared, &*self.selectors, &*self.operations) {
+            ([], [], [Operation::Text(run)]) => Some(self.str(*run)),
+            _ => None,
+        }
+    }
+
+    fn run(
         &self,
-        form: Form,
         speech: &Speech,
         args: &Args<'_>,
-        to: &mut dyn fmt::Write,
         report: &mut dyn FnMut(FormatError),
+        output: &mut impl Sink,
     ) -> fmt::Result {
-        // Most texts of a site are one piece, without a placeholder: nothing is resolved for them.
-        if let ([], [], [Operation::Text(run)]) = (&*self.declared, &*self.selectors, &*self.operations) {
-            return Output::new(to, form, speech).text(self.str(*run));
-        }
         let mut frame = Frame::new(self, speech, args, report);
         let pattern = select(&mut frame);
         let (start, end) = self.patterns.get(pattern).copied().unwrap_or_default();
-        let mut output = Output::new(to, form, speech);
         for operation in self.operations.get(start as usize..end as usize).unwrap_or_default() {
             match operation {
                 Operation::Text(run) => output.text(self.str(*run))?,
                 Operation::Place(at) => {
-                    if let Some(place) = self.places.get(*at as usize) {
-                        write_place(&mut frame, place, &mut output)?;
-                    }
+                    let Some(place) = self.places.get(*at as usize) else { continue };
+                    let value = frame.resolve(place);
+                    output.place(&Placed {
+                        value: &value,
+                        source: self.str(place.fallback),
+                        id: place.id.map(|id| self.str(id)),
+                        asked: place.direction,
+                    })?;
                 }
-                Operation::Tag(at) => {
-                    if let Some(tag) = self.tags.get(*at as usize)
-                        && output.markup(tag.kind, self.str(tag.name))?.is_err()
-                    {
-                        frame.report(FormatErrorKind::BadMarkup, self.str(tag.name));
-                    }
+                Operation::Tag(at) if output.wants_markup() => {
+                    let Some(tag) = self.tags.get(*at as usize) else { continue };
+                    let tag = self.tag(&mut frame, tag);
+                    output.markup(&tag, &mut |kind, subject| frame.report(kind, subject))?;
                 }
+                Operation::Tag(_) => {}
             }
         }
-        if let Some(element) = output.finish()? {
-            frame.report(FormatErrorKind::BadMarkup, element);
+        output.finish(&mut |kind, subject| frame.report(kind, subject))
+    }
+
+    fn tag<'a>(&'a self, frame: &mut Frame<'a, '_, '_>, tag: &super::compile::Tag) -> MarkupTag<'a> {
+        let settings = self.settings.get(tag.options.0 as usize..tag.options.1 as usize).unwrap_or_default();
+        let mut options: Vec<(&str, Cow<'a, str>)> = Vec::with_capacity(settings.len());
+        for (name, value) in settings {
+            match frame.operand(*value) {
+                Ok(Some(value)) if !matches!(value, Resolved::Fallback) => {
+                    options.push((self.str(*name), value.as_text(frame.speech)));
+                }
+                _ => frame.bad_option(*name),
+            }
         }
-        Ok(())
+        MarkupTag { kind: tag.kind, name: self.str(tag.name), options }
     }
 }
 
-fn write_place<'a>(frame: &mut Frame<'a, '_, '_>, place: &'a Place, output: &mut Output<'_>) -> fmt::Result {
-    let asked = place.direction.is_some();
-    match frame.resolve(place) {
-        Resolved::Text(text) => output.place(place.direction, asked, |to| to.write_str(&text)),
-        Resolved::Number(number, options) => {
-            let direction: Direction = place.direction.unwrap_or(frame.speech.direction);
-            let numbers = &frame.speech.numbers;
-            output.place(Some(direction), asked, |to| options.format().write(&number, numbers, to))
-        }
-        // A fallback is of unknown direction, as the standard has it.
-        Resolved::Fallback => {
-            let fallback = frame.program.str(place.fallback);
-            output.place(None, asked, |to| to.write_str(fallback))
-        }
+/// A message to be formatted where it is written.
+struct Lazy<'p, 'v> {
+    program: &'p Program,
+    speech: &'p Speech,
+    args: &'p Args<'v>,
+}
+
+impl fmt::Display for Lazy<'_, '_> {
+    fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
+        self.program.write_text(self.speech, self.args, f, &mut |_| ())
     }
 }

@@ -1,7 +1,7 @@
 //! Messages: Unicode MessageFormat 2 (UTS #35 part 9), from source to output.
 //!
 //! ```text
-//! source ──syntax──▶ Message (data model) ──compile──▶ Program ──format──▶ text or HTML
+//! source ──syntax──▶ Message (data model) ──compile──▶ Program ──format──▶ text, HTML or parts
 //! ```
 //!
 //! ```
@@ -21,24 +21,31 @@ use alloc::vec::Vec;
 use core::fmt;
 use core::ops::Deref;
 
+mod calls;
 mod compile;
 mod error;
 mod format;
 mod format_error;
+mod function;
+mod markup;
 pub mod model;
-mod number_function;
 mod output;
+mod parts;
 mod resolve;
 mod select;
 mod speech;
 mod syntax;
 mod validate;
 
+#[doc(inline)]
+pub use crate::html::Html;
 pub use compile::{Parameter, ParameterKind, Program};
 pub use error::{MessageError, MessageErrorKind};
 pub use format_error::{FormatError, FormatErrorKind};
+pub use function::custom::{CustomFunction, CustomValue, FunctionValue, Functions, Invocation};
+pub use markup::{MarkupHandlers, MarkupTag};
 pub use model::Message;
-pub use output::Html;
+pub use parts::Part;
 pub use speech::{Isolation, Speech};
 
 impl Message {

@@ -1,186 +1,186 @@
 //! Where formatted messages go: plain text, or HTML.
 
+use alloc::borrow::Cow;
 use alloc::string::String;
 use core::fmt::{self, Write};
 
 use smallvec::SmallVec;
 
+use super::format_error::FormatErrorKind;
+use super::markup::{MarkupTag, element};
 use super::model::MarkupKind;
+use super::resolve::Resolved;
 use super::speech::{Isolation, Speech};
 use crate::direction::Direction;
+use crate::html::Escaped;
 
-/// A piece of HTML that is safe to put into a page as it is.
-#[derive(Clone, Debug, Default, PartialEq, Eq, Hash)]
-pub struct Html(pub(super) String);
-
-impl Html {
-    /// A text as HTML: escaped.
-    pub fn escape(text: &str) -> Self {
-        let mut html = Self(String::with_capacity(text.len()));
-        html.push(text);
-        html
-    }
-
-    /// Adds a text, escaped.
-    pub fn push(&mut self, text: &str) {
-        // Writing to a `String` does not fail.
-        let _ = Escaped(&mut self.0).write_str(text);
-    }
-
-    /// Adds HTML as it is. The caller vouches for it: nothing a visitor or a translator wrote may be in it.
-    pub fn push_trusted(&mut self, html: &str) {
-        self.0.push_str(html);
-    }
-
-    /// The HTML.
-    pub fn as_str(&self) -> &str {
-        &self.0
-    }
-
-    /// The HTML, owned.
-    pub fn into_string(self) -> String {
-        self.0
-    }
-
-    /// The HTML in an element that says another language: for a text that fell back to it (WCAG 3.1.2).
-    #[must_use]
-    pub fn in_language(&self, language: &str, direction: Direction) -> Self {
-        Self(alloc::format!(
-            "<span lang=\"{}\" dir=\"{direction}\">{}</span>",
-            Self::escape(language).0,
-            self.0
-        ))
-    }
+/// A placeholder with its value.
+pub(super) struct Placed<'p> {
+    pub(super) value: &'p Resolved<'p>,
+    /// What the message says of it: a variable, a literal or a function, as its fallback shows it.
+    pub(super) source: &'p str,
+    /// `u:id`
+    pub(super) id: Option<&'p str>,
+    /// `u:dir`
+    pub(super) asked: Option<Direction>,
 }
 
-impl fmt::Display for Html {
-    fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
-        f.write_str(&self.0)
-    }
-}
-
-/// The elements that markup may become: they change how words look or sound, and carry no attributes.
-const ELEMENTS: [&str; 17] = [
-    "abbr", "b", "br", "cite", "code", "dfn", "em", "i", "kbd", "mark", "q", "s", "small", "strong", "sub",
-    "sup", "u",
-];
-
-/// Elements without an end.
-const VOID: [&str; 1] = ["br"];
-
-/// Writes text with the characters that mean something in HTML replaced.
-struct Escaped<'w>(&'w mut dyn Write);
-
-impl Write for Escaped<'_> {
-    fn write_str(&mut self, text: &str) -> fmt::Result {
-        let mut rest = text;
-        while let Some(at) = rest.find(['&', '<', '>', '"', '\'']) {
-            let (before, from) = rest.split_at(at);
-            self.0.write_str(before)?;
-            let entity = match from.as_bytes().first() {
-                Some(b'&') => "&amp;",
-                Some(b'<') => "&lt;",
-                Some(b'>') => "&gt;",
-                Some(b'"') => "&quot;",
-                _ => "&#39;",
-            };
-            self.0.write_str(entity)?;
-            rest = from.get(1..).unwrap_or_default();
-        }
-        self.0.write_str(rest)
-    }
-}
-
-/// The form of the output.
-#[derive(Clone, Copy, PartialEq, Eq)]
-pub(super) enum Form {
-    Text,
-    Html,
-}
-
-/// Markup that cannot be shown as asked; its content is.
-pub(super) struct BadMarkup;
-
-pub(super) struct Output<'w> {
-    to: &'w mut dyn Write,
-    form: Form,
-    isolate: bool,
-    direction: Direction,
-    open: SmallVec<[&'static str; 4]>,
-}
-
-impl<'w> Output<'w> {
-    pub(super) fn new(to: &'w mut dyn Write, form: Form, speech: &Speech) -> Self {
-        let isolate = speech.isolation == Isolation::Default;
-        Self { to, form, isolate, direction: speech.direction, open: SmallVec::new() }
+impl Placed<'_> {
+    /// The direction of what is shown, where it is known.
+    pub(super) fn direction(&self, speech: &Speech) -> Option<Direction> {
+        self.asked.or(match self.value {
+            Resolved::Number(..) | Resolved::Date(..) => Some(speech.direction),
+            Resolved::Formatted(value, _) => value.direction,
+            // A text, and a fallback, as the standard has it.
+            _ => None,
+        })
     }
 
-    pub(super) fn text(&mut self, text: &str) -> fmt::Result {
-        match self.form {
-            Form::Text => self.to.write_str(text),
-            Form::Html => Escaped(self.to).write_str(text),
+    /// Whether it is set apart: unless it, and the message, are known to run from left to right.
+    pub(super) fn is_isolated(&self, speech: &Speech) -> bool {
+        let both_left = self.direction(speech) == Some(Direction::LeftToRight)
+            && speech.direction == Direction::LeftToRight;
+        speech.isolation == Isolation::Default && (self.asked.is_some() || !both_left)
+    }
+
+    /// Writes what is shown, without isolation.
+    pub(super) fn write(&self, speech: &Speech, to: &mut dyn Write) -> fmt::Result {
+        match self.value {
+            Resolved::Fallback => to.write_str(self.source),
+            value => speech.write(value, to),
         }
     }
+}
 
-    /// Writes a placeholder: isolated unless it, and the message, are known to run from left to right.
-    pub(super) fn place(
-        &mut self,
-        direction: Option<Direction>,
-        asked: bool,
-        write: impl FnOnce(&mut dyn Write) -> fmt::Result,
-    ) -> fmt::Result {
-        let both_left = direction == Some(Direction::LeftToRight) && self.direction == Direction::LeftToRight;
-        let isolate = self.isolate && (asked || !both_left);
-        let (before, after) = match (isolate, self.form, direction) {
-            (false, ..) => ("", ""),
-            (_, Form::Text, None) => ("\u{2068}", "\u{2069}"),
-            (_, Form::Text, Some(Direction::LeftToRight)) => ("\u{2066}", "\u{2069}"),
-            (_, Form::Text, Some(Direction::RightToLeft)) => ("\u{2067}", "\u{2069}"),
-            (_, Form::Html, None) => ("<bdi>", "</bdi>"),
-            (_, Form::Html, Some(Direction::LeftToRight)) => ("<bdi dir=\"ltr\">", "</bdi>"),
-            (_, Form::Html, Some(Direction::RightToLeft)) => ("<bdi dir=\"rtl\">", "</bdi>"),
-        };
+/// What takes the pieces of a message, in order.
+pub(super) trait Sink {
+    fn text(&mut self, text: &str) -> fmt::Result;
+
+    fn place(&mut self, place: &Placed<'_>) -> fmt::Result;
+
+    /// Takes markup; what cannot be shown as asked goes to `bad`, and its content is shown.
+    fn markup(&mut self, tag: &MarkupTag<'_>, bad: &mut dyn FnMut(FormatErrorKind, &str)) -> fmt::Result;
+
+    /// Whether options of markup are of use.
+    fn wants_markup(&self) -> bool;
+
+    /// Ends; what is still open goes to `bad`.
+    fn finish(&mut self, bad: &mut dyn FnMut(FormatErrorKind, &str)) -> fmt::Result;
+}
+
+/// Plain text: markup leaves no trace.
+pub(super) struct TextOutput<'w> {
+    pub(super) to: &'w mut dyn Write,
+    pub(super) speech: &'w Speech,
+}
+
+/// The marks around an isolated stretch.
+pub(super) const fn isolates(direction: Option<Direction>) -> (&'static str, &'static str) {
+    match direction {
+        None => ("\u{2068}", "\u{2069}"),
+        Some(Direction::LeftToRight) => ("\u{2066}", "\u{2069}"),
+        Some(Direction::RightToLeft) => ("\u{2067}", "\u{2069}"),
+    }
+}
+
+impl Sink for TextOutput<'_> {
+    fn text(&mut self, text: &str) -> fmt::Result {
+        self.to.write_str(text)
+    }
+
+    fn place(&mut self, place: &Placed<'_>) -> fmt::Result {
+        if !place.is_isolated(self.speech) {
+            return place.write(self.speech, self.to);
+        }
+        let (before, behind) = isolates(place.direction(self.speech));
         self.to.write_str(before)?;
-        match self.form {
-            Form::Text => write(self.to)?,
-            Form::Html => write(&mut Escaped(self.to))?,
-        }
-        self.to.write_str(after)
+        place.write(self.speech, self.to)?;
+        self.to.write_str(behind)
     }
 
-    /// Writes markup: an element of the list in HTML, nothing in text.
-    pub(super) fn markup(
-        &mut self,
-        kind: MarkupKind,
-        name: &str,
-    ) -> Result<Result<(), BadMarkup>, fmt::Error> {
-        if self.form == Form::Text {
-            return Ok(Ok(()));
+    fn markup(&mut self, _: &MarkupTag<'_>, _: &mut dyn FnMut(FormatErrorKind, &str)) -> fmt::Result {
+        Ok(())
+    }
+
+    fn wants_markup(&self) -> bool {
+        false
+    }
+
+    fn finish(&mut self, _: &mut dyn FnMut(FormatErrorKind, &str)) -> fmt::Result {
+        Ok(())
+    }
+}
+
+/// HTML: text and values escaped, markup by the list of elements and the application's own handlers.
+pub(super) struct HtmlOutput<'w> {
+    to: &'w mut dyn Write,
+    speech: &'w Speech,
+    /// What is open: the name, and what closes it.
+    open: SmallVec<[(String, Cow<'static, str>); 2]>,
+}
+
+impl<'w> HtmlOutput<'w> {
+    pub(super) fn new(to: &'w mut dyn Write, speech: &'w Speech) -> Self {
+        Self { to, speech, open: SmallVec::new() }
+    }
+}
+
+impl Sink for HtmlOutput<'_> {
+    fn text(&mut self, text: &str) -> fmt::Result {
+        Escaped(self.to).write_str(text)
+    }
+
+    fn place(&mut self, place: &Placed<'_>) -> fmt::Result {
+        let isolated = place.is_isolated(self.speech);
+        if isolated {
+            self.to.write_str(match place.direction(self.speech) {
+                None => "<bdi>",
+                Some(Direction::LeftToRight) => "<bdi dir=\"ltr\">",
+                Some(Direction::RightToLeft) => "<bdi dir=\"rtl\">",
+            })?;
         }
-        let Some(element) = ELEMENTS.into_iter().find(|element| *element == name) else {
-            return Ok(Err(BadMarkup));
+        match place.value {
+            Resolved::Html(html) => self.to.write_str(html.as_str())?,
+            _ => place.write(self.speech, &mut Escaped(self.to))?,
+        }
+        if isolated { self.to.write_str("</bdi>") } else { Ok(()) }
+    }
+
+    fn markup(&mut self, tag: &MarkupTag<'_>, bad: &mut dyn FnMut(FormatErrorKind, &str)) -> fmt::Result {
+        if tag.kind == MarkupKind::Close {
+            return match self.open.pop() {
+                Some((name, close)) if name == tag.name => self.to.write_str(&close),
+                other => {
+                    self.open.extend(other);
+                    bad(FormatErrorKind::BadMarkup, tag.name);
+                    Ok(())
+                }
+            };
+        }
+        let handled = self.speech.markup.as_ref().and_then(|handlers| handlers.call(tag));
+        let shown = handled.or_else(|| element(tag, bad));
+        let Some((before, behind)) = shown else {
+            bad(FormatErrorKind::BadMarkup, tag.name);
+            return Ok(());
         };
-        match kind {
-            MarkupKind::Standalone if VOID.contains(&element) => write!(self.to, "<{element}>")?,
-            MarkupKind::Open if !VOID.contains(&element) => {
-                write!(self.to, "<{element}>")?;
-                self.open.push(element);
-            }
-            MarkupKind::Close if self.open.last() == Some(&element) => {
-                write!(self.to, "</{element}>")?;
-                self.open.pop();
-            }
-            _ => return Ok(Err(BadMarkup)),
+        self.to.write_str(&before)?;
+        if tag.kind == MarkupKind::Open {
+            self.open.push((tag.name.into(), behind));
         }
-        Ok(Ok(()))
+        Ok(())
     }
 
-    /// Closes what is still open; returns the outermost such element.
-    pub(super) fn finish(mut self) -> Result<Option<&'static str>, fmt::Error> {
-        let left = self.open.first().copied();
-        while let Some(element) = self.open.pop() {
-            write!(self.to, "</{element}>")?;
+    fn wants_markup(&self) -> bool {
+        true
+    }
+
+    fn finish(&mut self, bad: &mut dyn FnMut(FormatErrorKind, &str)) -> fmt::Result {
+        if let Some((name, _)) = self.open.first() {
+            bad(FormatErrorKind::BadMarkup, name);
         }
-        Ok(left)
+        while let Some((_, close)) = self.open.pop() {
+            self.to.write_str(&close)?;
+        }
+        Ok(())
     }
 }

@@ -1,15 +1,21 @@
-//! The values of a message's expressions (UTS #35 part 9, "Expression and Markup Resolution").
+//! What places resolve to (UTS #35 part 9, "Resolved Values" and "Expression and Markup Resolution").
 
 use alloc::borrow::Cow;
+use alloc::boxed::Box;
 use alloc::string::ToString;
+use core::ops::Deref;
 
 use smallvec::SmallVec;
 
-use super::compile::{Call, NumberCall, Place, Program, Run, Source};
+use super::compile::{Call, Place, Program, Run, Source};
 use super::format_error::{FormatError, FormatErrorKind as Kind};
-use super::number_function::NumberOptions;
+use super::function::custom::FunctionValue;
+use super::function::date::{DateKind, DateOptions};
+use super::function::number::{NumberKind, NumberOptions};
 use super::speech::Speech;
-use crate::number::Decimal;
+use crate::datetime::DateValue;
+use crate::html::Html;
+use crate::number::{Category, Decimal};
 use crate::value::{Args, Value};
 
 /// A resolved value.
@@ -18,9 +24,61 @@ pub(super) enum Resolved<'a> {
     /// A text, of unknown direction.
     Text(Cow<'a, str>),
     /// A number, and the options it has come by.
-    Number(Decimal, NumberOptions),
+    Number(Figure<'a>, NumberRef<'a>),
+    /// A date, the function that formats it, and the options it has come by.
+    Date(Cow<'a, DateValue>, Option<DateKind>, Box<DateOptions>),
+    List(&'a [Value<'a>]),
+    Html(&'a Html),
+    /// What a function has formatted already, and the plural category it selects by.
+    Formatted(Box<FunctionValue>, Option<Category>),
     /// Nothing: an error is reported, and the place shows its fallback.
     Fallback,
+}
+
+/// The digits of a number: most are whole and small, and need no more than a register.
+#[derive(Clone, Debug)]
+pub(super) enum Figure<'a> {
+    Whole(i64),
+    Exact(Cow<'a, Decimal>),
+}
+
+impl Figure<'_> {
+    pub(super) fn to_decimal(&self) -> Cow<'_, Decimal> {
+        match self {
+            Self::Whole(number) => Cow::Owned(Decimal::from(*number)),
+            Self::Exact(number) => Cow::Borrowed(number),
+        }
+    }
+
+    pub(super) fn parse(text: &str) -> Option<Self> {
+        let plain = text.strip_prefix('-').unwrap_or(text);
+        // Seventeen digits fit; a zero before others, and a minus before zero, are left to the general road.
+        if (1..=17).contains(&plain.len())
+            && plain.bytes().all(|byte| byte.is_ascii_digit())
+            && !plain.starts_with('0')
+        {
+            return text.parse().ok().map(Self::Whole);
+        }
+        Decimal::parse(text).ok().map(|number| Self::Exact(Cow::Owned(number)))
+    }
+}
+
+/// Options of a number: those of the message itself, or a mixture.
+#[derive(Clone, Debug)]
+pub(super) enum NumberRef<'a> {
+    Given(&'a NumberOptions),
+    Own(Box<NumberOptions>),
+}
+
+impl Deref for NumberRef<'_> {
+    type Target = NumberOptions;
+
+    fn deref(&self) -> &NumberOptions {
+        match self {
+            Self::Given(options) => options,
+            Self::Own(options) => options,
+        }
+    }
 }
 
 /// One formatting of a message.
@@ -59,7 +117,40 @@ impl<'a, 'v, 'e> Frame<'a, 'v, 'e> {
         (self.report)(FormatError::new(kind, subject));
     }
 
+    pub(super) fn bad_option(&mut self, name: Run) {
+        let name = self.program.str(name);
+        self.report(Kind::BadOption, name);
+    }
+
     pub(super) fn resolve(&mut self, place: &'a Place) -> Resolved<'a> {
+        let Some(tag) = place.locale.as_deref() else { return self.resolve_here(place) };
+        // `u:locale`: the place is formatted at once, as that locale does.
+        let speech = self.speech.in_locale(tag);
+        Frame::over(self, &speech).resolve_frozen(place)
+    }
+
+    /// The same frame in another locale.
+    fn over<'b>(outer: &'b mut Frame<'a, 'v, '_>, speech: &'b Speech) -> Frame<'b, 'v, 'b>
+    where
+        'a: 'b,
+    {
+        Frame {
+            program: outer.program,
+            speech,
+            args: outer.args,
+            declared: outer.declared.iter().map(|value| -> Resolved<'b> { value.clone() }).collect(),
+            report: outer.report,
+        }
+    }
+
+    fn resolve_frozen(mut self, place: &'a Place) -> Resolved<'static> {
+        match self.resolve_here(place) {
+            Resolved::Fallback => Resolved::Fallback,
+            resolved => self.speech.formatted(&resolved),
+        }
+    }
+
+    fn resolve_here(&mut self, place: &'a Place) -> Resolved<'a> {
         let fallback = self.program.str(place.fallback);
         let operand = match self.operand(place.operand) {
             // Where the operand has failed already, the function is skipped.
@@ -71,10 +162,9 @@ impl<'a, 'v, 'e> Frame<'a, 'v, 'e> {
             }
         };
         let resolved = match (&place.call, operand) {
-            (Call::Unknown, _) => Err(Kind::UnknownFunction),
+            (Call::Custom(call), operand) => self.custom(call, operand),
+            (Call::BuiltIn(call), Some(value)) => self.built_in(call, value),
             (Call::Plain, Some(value)) => Ok(value),
-            (Call::Text, Some(value)) => Ok(Resolved::Text(Self::as_text(value))),
-            (Call::Number(call), Some(value)) => self.number(call, value),
             (_, None) => Err(Kind::BadOperand),
         };
         resolved.unwrap_or_else(|kind| {
@@ -83,59 +173,53 @@ impl<'a, 'v, 'e> Frame<'a, 'v, 'e> {
         })
     }
 
-    fn operand(&self, source: Source) -> Result<Option<Resolved<'a>>, Kind> {
+    /// A value of the message or of its arguments.
+    pub(super) fn operand(&self, source: Source) -> Result<Option<Resolved<'a>>, Kind> {
         Ok(Some(match source {
             Source::Nothing => return Ok(None),
             Source::Literal(run) => Resolved::Text(Cow::Borrowed(self.program.str(run))),
             Source::Declared(at) => self.declared(at).clone(),
-            Source::Argument(run) => match self.args.get(self.program.str(run)) {
-                Some(Value::Text(text)) => Resolved::Text(Cow::Borrowed(text)),
-                Some(Value::Integer(number)) => {
-                    Resolved::Number(Decimal::from(*number), NumberOptions::default())
-                }
-                Some(Value::Number(number)) => Resolved::Number((**number).clone(), NumberOptions::default()),
-                None => return Err(Kind::UnresolvedVariable),
-            },
+            Source::Argument(run) => {
+                let value = self.args.get(self.program.str(run)).ok_or(Kind::UnresolvedVariable)?;
+                Resolved::of(value, self.speech)
+            }
         }))
+    }
+}
+
+static PLAIN: NumberOptions = NumberOptions::DEFAULT;
+
+impl<'a> Resolved<'a> {
+    /// What an argument is before any function.
+    pub(super) fn of(value: &'a Value<'a>, speech: &Speech) -> Self {
+        match value {
+            Value::Text(text) => Self::Text(Cow::Borrowed(text)),
+            Value::Integer(number) => Self::Number(Figure::Whole(*number), NumberRef::Given(&PLAIN)),
+            Value::Number(number) => {
+                Self::Number(Figure::Exact(Cow::Borrowed(number)), NumberRef::Given(&PLAIN))
+            }
+            Value::Money(money) => {
+                let mut options = NumberOptions::of(NumberKind::Currency);
+                options.currency = Some(money.currency);
+                Self::Number(Figure::Exact(Cow::Borrowed(&money.amount)), NumberRef::Own(Box::new(options)))
+            }
+            Value::Date(date) => Self::Date(Cow::Borrowed(date), None, Box::default()),
+            Value::List(values) => Self::List(values),
+            Value::Html(html) => Self::Html(html),
+            Value::Custom(value) => Self::Formatted(Box::new(value.format(speech)), None),
+        }
     }
 
     /// The text of a value: of a number, as JSON writes it.
-    fn as_text(value: Resolved<'a>) -> Cow<'a, str> {
-        match value {
-            Resolved::Text(text) => text,
-            Resolved::Number(number, _) => Cow::Owned(number.to_string()),
-            Resolved::Fallback => Cow::Borrowed(""),
+    pub(super) fn as_text(self, speech: &Speech) -> Cow<'a, str> {
+        match self {
+            Self::Text(text) => text,
+            Self::Number(Figure::Whole(number), _) => Cow::Owned(number.to_string()),
+            Self::Number(Figure::Exact(number), _) => Cow::Owned(number.to_string()),
+            Self::Formatted(value, _) => Cow::Owned(value.text),
+            Self::Html(html) => Cow::Owned(html.to_text()),
+            Self::Date(..) | Self::List(_) => Cow::Owned(speech.text_of(&self)),
+            Self::Fallback => Cow::Borrowed(""),
         }
-    }
-
-    fn number(&mut self, call: &'a NumberCall, value: Resolved<'a>) -> Result<Resolved<'a>, Kind> {
-        let (number, inherited) = match value {
-            Resolved::Number(number, options) => (number, options),
-            Resolved::Text(text) => {
-                (Decimal::parse(&text).map_err(|_| Kind::BadOperand)?, NumberOptions::default())
-            }
-            Resolved::Fallback => return Ok(Resolved::Fallback),
-        };
-        for name in &call.bad {
-            self.bad_option(*name);
-        }
-        let mut options = call.options;
-        for (name, value) in &call.variable {
-            let text = match self.operand(*value) {
-                Ok(Some(value @ (Resolved::Text(_) | Resolved::Number(..)))) => Some(Self::as_text(value)),
-                _ => None,
-            };
-            if text.is_none_or(|text| options.set(self.program.str(*name), &text).is_err()) {
-                self.bad_option(*name);
-            }
-        }
-        let inherited = if call.integer { inherited.of_integer() } else { inherited };
-        let options = options.over(inherited);
-        Ok(Resolved::Number(number, if call.integer { options.of_integer() } else { options }))
-    }
-
-    fn bad_option(&mut self, name: Run) {
-        let name = self.program.str(name);
-        self.report(Kind::BadOption, name);
     }
 }

@@ -1,17 +1,26 @@
 //! Which variant is said (UTS #35 part 9, "Pattern Selection").
 
+use alloc::boxed::Box;
+use alloc::string::String;
+use alloc::sync::Arc;
+
 use smallvec::SmallVec;
 
 use super::compile::{KeyTest, Program};
 use super::format_error::FormatErrorKind as Kind;
-use super::resolve::{Frame, Resolved};
+use super::resolve::{Figure, Frame, Resolved};
 use super::syntax::normalized;
 use crate::number::{Category, Decimal};
 
 /// What a selector's keys are held against.
 enum Selector {
-    Text(alloc::string::String),
-    Number(Decimal, Option<Category>),
+    Text(String),
+    Whole(i64, Option<Category>),
+    Number(Box<Decimal>, Option<Category>),
+    /// Keys that a function of the application's own knows.
+    Keys(Arc<dyn Fn(&str) -> bool + Send + Sync>),
+    /// Only a category: of a range.
+    Category(Category),
     /// Matches nothing but `*`.
     Failed,
 }
@@ -24,13 +33,14 @@ const ANY: u8 = 2;
 /// The place of the pattern to be said, in the program's patterns.
 pub(super) fn select(frame: &mut Frame<'_, '_, '_>) -> usize {
     let program = frame.program;
-    if program.selectors.is_empty() {
+    let count = program.selectors.len();
+    if count == 0 {
         return 0;
     }
     let selectors: SmallVec<[Selector; 2]> =
         program.selectors.iter().map(|at| selector(frame, *at)).collect();
     let mut best: Option<(SmallVec<[u8; 4]>, usize)> = None;
-    for (at, keys) in program.keys.chunks(selectors.len()).enumerate() {
+    for (at, keys) in program.keys.chunks(count).enumerate() {
         let ranks: Option<SmallVec<[u8; 4]>> =
             keys.iter().zip(&selectors).map(|(key, selector)| rank(program, key, selector)).collect();
         let Some(ranks) = ranks else { continue };
@@ -45,11 +55,22 @@ pub(super) fn select(frame: &mut Frame<'_, '_, '_>) -> usize {
 fn selector(frame: &mut Frame<'_, '_, '_>, at: u32) -> Selector {
     let selector = match frame.declared(at) {
         Resolved::Text(text) => Selector::Text(normalized(text)),
-        Resolved::Number(number, options) => match options.selection(number, frame.speech) {
-            Some((number, category)) => Selector::Number(number, category),
+        Resolved::Number(Figure::Whole(number), options) if options.shows_whole() => {
+            match options.whole_category(*number, frame.speech) {
+                Some(category) => Selector::Whole(*number, category),
+                None => Selector::Failed,
+            }
+        }
+        Resolved::Number(figure, options) => match options.selection(&figure.to_decimal(), frame.speech) {
+            Some(selection) => Selector::Number(Box::new(selection.number), selection.category),
             None => Selector::Failed,
         },
-        Resolved::Fallback => Selector::Failed,
+        Resolved::Formatted(value, category) => match (&value.keys, category) {
+            (Some(keys), _) => Selector::Keys(Arc::clone(keys)),
+            (None, Some(category)) => Selector::Category(*category),
+            (None, None) => Selector::Failed,
+        },
+        Resolved::Date(..) | Resolved::List(_) | Resolved::Html(_) | Resolved::Fallback => Selector::Failed,
     };
     if matches!(selector, Selector::Failed) {
         let place = frame
@@ -65,14 +86,20 @@ fn selector(frame: &mut Frame<'_, '_, '_>, at: u32) -> Selector {
 
 /// How well a key suits a selector; none where it does not.
 fn rank(program: &Program, key: &KeyTest, selector: &Selector) -> Option<u8> {
-    let KeyTest::Literal { text, number, category } = key else { return Some(ANY) };
+    let KeyTest::Literal { text, number, whole, category } = key else { return Some(ANY) };
+    let by_category = |selected: &Option<Category>| match (number, category) {
+        (None, Some(category)) => (Some(*category) == *selected).then_some(CATEGORY),
+        _ => None,
+    };
     match selector {
         Selector::Text(selected) => (selected == program.str(*text)).then_some(EXACT),
-        Selector::Number(selected, selected_category) => match (number, category) {
-            (Some(number), _) => number.same_value(selected).then_some(EXACT),
-            (None, Some(category)) => (Some(*category) == *selected_category).then_some(CATEGORY),
-            (None, None) => None,
-        },
+        Selector::Whole(selected, _) if number.is_some() => (*whole == Some(*selected)).then_some(EXACT),
+        Selector::Number(selected, _) if number.is_some() => {
+            number.as_ref().is_some_and(|number| number.same_value(selected)).then_some(EXACT)
+        }
+        Selector::Whole(_, selected) | Selector::Number(_, selected) => by_category(selected),
+        Selector::Keys(keys) => keys(program.str(*text)).then_some(EXACT),
+        Selector::Category(selected) => by_category(&Some(*selected)),
         Selector::Failed => None,
     }
 }

@@ -1,7 +1,15 @@
 //! What formatting must know of a locale, made ready once.
 
+use alloc::sync::Arc;
+
+use jiff::tz::TimeZone;
+
+use super::function::custom::Functions;
+use super::markup::MarkupHandlers;
+use crate::datetime::DateTexts;
 use crate::direction::Direction;
-use crate::number::{NumberLocale, PluralRules, PluralType};
+use crate::list::ListTexts;
+use crate::number::{NumberLocale, NumberTexts, PluralRules, PluralType};
 use crate::tag::LanguageTag;
 
 /// Whether placeholders are set apart from text that runs the other way (UTS #35 part 9, "Handling
@@ -16,32 +24,80 @@ pub enum Isolation {
     None,
 }
 
-/// How a locale speaks: its plural rules and direction, and the numbers of its formats.
-#[derive(Clone, Copy, Debug)]
+/// How a locale speaks: its plural rules and direction, and how it writes numbers, dates and lists.
+#[derive(Clone, Debug)]
 pub struct Speech {
+    pub(super) tag: LanguageTag,
     pub(super) direction: Direction,
     pub(super) cardinal: PluralRules,
     pub(super) ordinal: PluralRules,
     pub(super) numbers: NumberLocale,
+    pub(super) number_texts: NumberTexts,
+    pub(super) dates: DateTexts,
+    pub(super) lists: ListTexts,
+    pub(super) time_zone: Option<TimeZone>,
+    pub(super) functions: Option<Arc<Functions>>,
+    pub(super) markup: Option<Arc<MarkupHandlers>>,
     pub(super) isolation: Isolation,
 }
 
 impl Speech {
-    /// The speech of a locale: words and numbers alike.
+    /// The speech of a locale: words and formats alike, without a time zone.
     pub fn of(tag: &LanguageTag) -> Self {
+        let cardinal = PluralRules::of(tag, PluralType::Cardinal);
         Self {
+            tag: tag.clone(),
             direction: Direction::of(tag),
-            cardinal: PluralRules::of(tag, PluralType::Cardinal),
+            cardinal,
             ordinal: PluralRules::of(tag, PluralType::Ordinal),
             numbers: NumberLocale::of(tag),
+            number_texts: NumberTexts::of(tag, cardinal),
+            dates: DateTexts::of(tag),
+            lists: ListTexts::of(tag),
+            time_zone: None,
+            functions: None,
+            markup: None,
             isolation: Isolation::Default,
         }
     }
 
-    /// Writes numbers as another tag of the same language does; plural categories stay those of the words.
+    /// The locale of the words.
+    pub const fn tag(&self) -> &LanguageTag {
+        &self.tag
+    }
+
+    /// The time zone moments are shown in, where one is set.
+    pub const fn time_zone(&self) -> Option<&TimeZone> {
+        self.time_zone.as_ref()
+    }
+
+    /// Writes numbers and dates as another tag of the same language does; plural categories stay those of the words.
     #[must_use]
-    pub const fn with_numbers(mut self, numbers: NumberLocale) -> Self {
-        self.numbers = numbers;
+    pub fn with_formats(mut self, tag: &LanguageTag) -> Self {
+        self.numbers = NumberLocale::of(tag);
+        self.number_texts = NumberTexts::of(tag, self.cardinal);
+        self.dates = DateTexts::of(tag);
+        self
+    }
+
+    /// Shows moments in a time zone; without one, in the zone they come with, or in UTC.
+    #[must_use]
+    pub fn with_time_zone(mut self, zone: TimeZone) -> Self {
+        self.time_zone = Some(zone);
+        self
+    }
+
+    /// Adds functions of the application's own.
+    #[must_use]
+    pub fn with_functions(mut self, functions: Arc<Functions>) -> Self {
+        self.functions = Some(functions);
+        self
+    }
+
+    /// Adds what the application makes of its own markup in HTML.
+    #[must_use]
+    pub fn with_markup(mut self, markup: Arc<MarkupHandlers>) -> Self {
+        self.markup = Some(markup);
         self
     }
 

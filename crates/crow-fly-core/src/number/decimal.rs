@@ -124,6 +124,7 @@ impl Decimal {
             let moved = by.min(self.fraction);
             self.fraction -= moved;
             self.digits.extend(core::iter::repeat_n(0, by - moved));
+            self.trim_leading();
         }
     }
 
@@ -212,6 +213,18 @@ impl Decimal {
     /// Whether there is nothing but zeros behind the decimal sign.
     pub fn is_integer(&self) -> bool {
         self.fraction_digits().iter().all(|digit| *digit == 0)
+    }
+
+    /// The value, where it is whole and fits.
+    pub fn to_i64(&self) -> Option<i64> {
+        if !self.is_integer() {
+            return None;
+        }
+        let value = self
+            .integer_digits()
+            .iter()
+            .try_fold(0_i64, |value, digit| value.checked_mul(10)?.checked_add(i64::from(*digit)))?;
+        Some(if self.negative { -value } else { value })
     }
 
     /// Whether two numbers have the same value, visible zeros aside.

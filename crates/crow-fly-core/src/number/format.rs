@@ -25,6 +25,10 @@ use crate::tag::{LanguageTag, maximize};
 #[derive(Clone, Copy, Debug)]
 pub struct NumberLocale {
     shape: &'static Shape,
+    decimal: &'static str,
+    group: &'static str,
+    /// Digits of the first group, and of further ones; zeros for none.
+    groups: (u8, u8),
     digits: &'static [char; 10],
 }
 
@@ -49,7 +53,22 @@ impl NumberLocale {
         let wanted = tag.keyword("nu").unwrap_or_default();
         // Digits that the locale has no shape for are written in its default shape (UTS #35 part 3, §2.3).
         let shape = shapes.iter().find(|shape| shape.system() == wanted).unwrap_or(default);
-        Self { shape, digits: numbers::digits(wanted).unwrap_or_else(|| shape.digits()) }
+        let digits = numbers::digits(wanted).unwrap_or_else(|| shape.digits());
+        let symbols = shape.symbols();
+        let groups = (shape.grouping.primary, shape.grouping.secondary);
+        Self { shape, decimal: symbols.decimal, group: symbols.group, groups, digits }
+    }
+
+    /// The same with the signs that amounts of money have, where those differ.
+    #[must_use]
+    pub(super) fn with_signs(self, decimal: Option<&'static str>, group: Option<&'static str>) -> Self {
+        Self { decimal: decimal.unwrap_or(self.decimal), group: group.unwrap_or(self.group), ..self }
+    }
+
+    /// The same with the groups of another pattern; its numbers begin to be grouped where the locale's do.
+    #[must_use]
+    pub(super) const fn with_groups(self, groups: (u8, u8)) -> Self {
+        Self { groups, ..self }
     }
 
     /// The name of the numbering system.
@@ -174,6 +193,56 @@ impl NumberFormat {
         self.write_digits(number, locale, output)
     }
 
+    /// Writes a whole number as its own digits, whatever digits behind the decimal sign the format has.
+    ///
+    /// # Errors
+    /// Those of the output.
+    pub fn write_whole(self, number: i64, locale: &NumberLocale, output: &mut dyn fmt::Write) -> fmt::Result {
+        let symbols = locale.shape.symbols();
+        let sign = match (self.sign, number) {
+            (Sign::Never, _) => "",
+            (_, ..=-1) => symbols.minus,
+            (Sign::Always, _) | (Sign::ExceptZero, 1..) => symbols.plus,
+            _ => "",
+        };
+        // Twenty digits, or as many as are asked for; the group signs and digits of no locale take more bytes.
+        let mut buffer = [0_u8; 512];
+        let mut start = buffer.len();
+        let mut put = |text: &[u8]| {
+            if let Some(slot) = start.checked_sub(text.len()).and_then(|from| buffer.get_mut(from..start)) {
+                slot.copy_from_slice(text);
+                start -= text.len();
+            }
+        };
+        let mut rest = number.unsigned_abs();
+        let length =
+            rest.checked_ilog10().map_or(1, |last| last as usize + 1).max(usize::from(self.integer_digits));
+        let (primary, secondary) = self.groups(locale, length);
+        let mut until_group = if primary == 0 { usize::MAX } else { primary };
+        let ascii = locale.digits[0] == '0';
+        for _ in 0..length {
+            if until_group == 0 {
+                put(locale.group.as_bytes());
+                until_group = if secondary == 0 { usize::MAX } else { secondary };
+            }
+            until_group -= 1;
+            // Below ten, so the cast is exact.
+            let digit = (rest % 10) as u8;
+            rest /= 10;
+            if ascii {
+                put(&[b'0' + digit]);
+            } else {
+                put(locale.digit(digit).encode_utf8(&mut [0; 4]).as_bytes());
+            }
+        }
+        if !sign.is_empty() {
+            put(sign.as_bytes());
+        }
+        output.write_str(
+            buffer.get(start..).and_then(|bytes| core::str::from_utf8(bytes).ok()).unwrap_or_default(),
+        )
+    }
+
     /// The sign that is shown for a number whose digits are already those to be shown.
     pub(super) fn shown_sign(self, number: &Decimal) -> ShownSign {
         match (self.sign, number.is_negative()) {
@@ -192,7 +261,6 @@ impl NumberFormat {
         locale: &NumberLocale,
         output: &mut dyn fmt::Write,
     ) -> fmt::Result {
-        let symbols = locale.shape.symbols();
         let integer = number.integer_digits();
         let length = integer.len().max(usize::from(self.integer_digits));
         let (primary, secondary) = self.groups(locale, length);
@@ -202,7 +270,7 @@ impl NumberFormat {
                 && (left == primary
                     || (left > primary && secondary > 0 && (left - primary) % secondary == 0));
             if primary > 0 && starts_group {
-                output.write_str(symbols.group)?;
+                output.write_str(locale.group)?;
             }
             let digit =
                 (integer.len() + at).checked_sub(length).and_then(|at| integer.get(at)).copied().unwrap_or(0);
@@ -210,7 +278,7 @@ impl NumberFormat {
         }
         let fraction = number.fraction_digits();
         if !fraction.is_empty() {
-            output.write_str(symbols.decimal)?;
+            output.write_str(locale.decimal)?;
             for digit in fraction {
                 output.write_char(locale.digit(*digit))?;
             }
@@ -220,18 +288,18 @@ impl NumberFormat {
 
     /// The sizes of the first group and of further ones; zeros for none.
     fn groups(self, locale: &NumberLocale, length: usize) -> (usize, usize) {
-        let grouping = locale.shape.grouping;
+        let usual = locale.shape.grouping.minimum;
         let minimum = match self.grouping {
             Grouping::Never => return (0, 0),
             Grouping::Always => 1,
-            Grouping::Auto => grouping.minimum,
-            Grouping::Min2 => grouping.minimum.max(2),
+            Grouping::Auto => usual,
+            Grouping::Min2 => usual.max(2),
         };
-        let primary = usize::from(grouping.primary);
+        let primary = usize::from(locale.groups.0);
         if primary == 0 || length < primary + usize::from(minimum) {
             (0, 0)
         } else {
-            (primary, usize::from(grouping.secondary))
+            (primary, usize::from(locale.groups.1))
         }
     }
 }

@@ -9,6 +9,8 @@ use super::format::{NumberLocale, ShownSign};
 pub(super) struct Affixes {
     positive: (&'static str, &'static str),
     negative: Option<(&'static str, &'static str)>,
+    /// Digits of the first group, and of further ones; zeros for none.
+    groups: (u8, u8),
 }
 
 /// Characters that stand for digits.
@@ -32,10 +34,30 @@ pub(super) fn split(pattern: &'static str) -> (&'static str, &'static str) {
 
 impl Affixes {
     pub(super) fn of(pattern: &'static str) -> Self {
-        match pattern.split_once(';') {
-            Some((positive, negative)) => Self { positive: split(positive), negative: Some(split(negative)) },
-            None => Self { positive: split(pattern), negative: None },
-        }
+        let (positive, negative) = pattern
+            .split_once(';')
+            .map_or((pattern, None), |(positive, negative)| (positive, Some(negative)));
+        let integer = positive.split('.').next().unwrap_or_default();
+        let size = |group: &str| {
+            u8::try_from(group.chars().take_while(|letter| is_digit_place(*letter)).count()).unwrap_or(0)
+        };
+        let mut groups = integer.rsplit(',').map(size);
+        let groups = match (groups.next(), groups.next(), groups.next()) {
+            (Some(first), Some(second), Some(_)) => (first, second),
+            (Some(first), Some(_), None) => (first, first),
+            _ => (0, 0),
+        };
+        Self { positive: split(positive), negative: negative.map(split), groups }
+    }
+
+    /// The locale, with the groups of this pattern.
+    pub(super) fn grouped(&self, locale: &NumberLocale) -> NumberLocale {
+        locale.with_groups(self.groups)
+    }
+
+    /// Whether the symbol of a currency stands before the digits.
+    pub(super) fn has_symbol_first(&self) -> bool {
+        self.positive.0.contains('¤')
     }
 
     /// Prefix and suffix for a sign. Where a pattern has no place for it, it stands first.

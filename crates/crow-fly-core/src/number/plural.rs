@@ -47,6 +47,17 @@ impl Category {
         Self::ALL.into_iter().find(|category| category.as_str() == keyword)
     }
 
+    const fn to_table(self) -> plurals::Category {
+        match self {
+            Self::Zero => plurals::Category::Zero,
+            Self::One => plurals::Category::One,
+            Self::Two => plurals::Category::Two,
+            Self::Few => plurals::Category::Few,
+            Self::Many => plurals::Category::Many,
+            Self::Other => plurals::Category::Other,
+        }
+    }
+
     const fn of_table(category: plurals::Category) -> Self {
         match category {
             plurals::Category::Zero => Self::Zero,
@@ -113,10 +124,37 @@ impl PluralRules {
         self.category_of_compact(number, 0)
     }
 
+    /// The category of a whole number, written as its digits.
+    pub fn category_of_whole(&self, number: u64) -> Category {
+        let zero = Integer { low: 0, huge: false };
+        let integer = Integer { low: number % 10_u64.pow(18), huge: number >= 10_u64.pow(18) };
+        self.find(&Operands {
+            integer,
+            fraction: zero,
+            trimmed: zero,
+            visible: 0,
+            visible_trimmed: 0,
+            exponent: 0,
+        })
+    }
+
+    /// The category of a range between numbers of two categories (`pluralRanges.json`).
+    pub fn category_of_range(&self, tag: &LanguageTag, start: Category, end: Category) -> Category {
+        let language = tag.language();
+        Category::of_table(crow_fly_cldr::supplement::plural_range(
+            language.as_str(),
+            start.to_table(),
+            end.to_table(),
+        ))
+    }
+
     /// The category of a number written compactly, with a power of ten in words: 1200000 as "1.2 million" has the
     /// exponent 6.
     pub fn category_of_compact(&self, number: &Decimal, exponent: u32) -> Category {
-        let operands = Operands::of(number, exponent);
+        self.find(&Operands::of(number, exponent))
+    }
+
+    fn find(&self, operands: &Operands) -> Category {
         let holds = |rule: &&Rule| {
             rule.any_of.iter().any(|all_of| all_of.iter().all(|relation| operands.hold(relation)))
         };

@@ -235,6 +235,10 @@ impl NumberTexts {
         locale: &NumberLocale,
         output: &mut dyn fmt::Write,
     ) -> fmt::Result {
+        let own = |key: &str| {
+            self.numbers.and_then(|texts| texts.get(&alloc::format!("{key}/{}", locale.pattern_system())))
+        };
+        let locale = &locale.with_signs(own("money-decimal"), own("money-group"));
         let code = currency.as_str();
         let text = |key: &str| self.currencies.and_then(|texts| texts.get(key));
         if display == CurrencyDisplay::Name {
@@ -256,12 +260,14 @@ impl NumberTexts {
             _ => text(code).unwrap_or(code),
         };
         let key = if accounting { "accounting" } else { "money" };
-        let alpha = symbol.chars().next_back().is_some_and(char::is_alphabetic)
-            || symbol.chars().next().is_some_and(char::is_alphabetic);
-        let pattern =
-            Some(()).filter(|()| alpha).and_then(|()| self.by_system(&alloc::format!("{key}-alpha"), locale));
-        let pattern = pattern.or_else(|| self.by_system(key, locale)).unwrap_or("¤\u{a0}#,##0.00");
-        let affixes = Affixes::of(pattern);
+        let mut affixes = Affixes::of(self.by_system(key, locale).unwrap_or("¤\u{a0}#,##0.00"));
+        // A letter next to the digits has a pattern of its own in some locales.
+        let next =
+            if affixes.has_symbol_first() { symbol.chars().next_back() } else { symbol.chars().next() };
+        if next.is_some_and(char::is_alphabetic) {
+            let own = alloc::format!("{key}-alpha/{}", locale.pattern_system());
+            affixes = self.numbers.and_then(|texts| texts.get(&own)).map_or(affixes, Affixes::of);
+        }
         if !symbol.is_empty() {
             return write_affixed(affixes, format, number, locale, ("", symbol), output);
         }
@@ -301,7 +307,8 @@ impl NumberTexts {
                 .then(|| Self::form(self.numbers, &alloc::format!("{key}/{zeros}"), Category::Other))
                 .flatten()
                 .filter(|pattern| *pattern != "0")?;
-            let digits = i32::try_from(other.matches('0').count()).unwrap_or(1);
+            let digits =
+                i32::try_from(other.split(';').next().unwrap_or_default().matches('0').count()).unwrap_or(1);
             u32::try_from(zeros + 1 - digits).ok().map(|exponent| (zeros, exponent))
         };
         let first = plan(number.magnitude());
@@ -325,9 +332,36 @@ impl NumberTexts {
         Shown { number: shown, exponent, compact: pattern }
     }
 
-    /// A range, the way the locale joins two numbers.
-    pub(crate) fn range(&self, locale: &NumberLocale) -> &'static str {
-        self.by_system("range", locale).unwrap_or("{0}–{1}")
+    /// From one number to another, and the plural category of the whole.
+    pub(crate) fn range_text(
+        &self,
+        style: Style,
+        format: &NumberFormat,
+        (start, end): (&Decimal, &Decimal),
+        locale: &NumberLocale,
+        tag: &LanguageTag,
+    ) -> (String, Category) {
+        let shown = [start, end].map(|number| self.shown(style, format, number, locale));
+        let [first, last] = shown.each_ref().map(|shown| self.category(shown));
+        let category = self.rules.category_of_range(tag, first, last);
+        // A unit is said once, behind both numbers; money and the like with each.
+        let each = if matches!(style, Style::Unit(..)) { Style::Plain } else { style };
+        let mut ends = [String::new(), String::new()];
+        for (text, shown) in ends.iter_mut().zip(&shown) {
+            // Writing to a `String` does not fail.
+            let _ = self.write_shown(each, format, shown, locale, text);
+        }
+        let [start, end] = &ends;
+        let joined = if start == end {
+            start.clone()
+        } else {
+            let pattern = self.by_system("range", locale).unwrap_or("{0}–{1}");
+            pattern.replace("{0}", start).replace("{1}", end)
+        };
+        match style {
+            Style::Unit(unit, width) => (self.with_unit(unit, width, category, &joined), category),
+            _ => (joined, category),
+        }
     }
 }
 
@@ -352,6 +386,6 @@ fn write_affixed(
     let sign: ShownSign = format.shown_sign(number);
     let (before, behind) = affixes.write(sign, locale, percent, symbol);
     output.write_str(&before)?;
-    format.write_digits(number, locale, output)?;
+    format.write_digits(number, &affixes.grouped(locale), output)?;
     output.write_str(&behind)
 }

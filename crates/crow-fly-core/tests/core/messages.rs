@@ -2,7 +2,6 @@
 
 use crow_fly_core::args;
 use crow_fly_core::message::{FormatErrorKind, Isolation, Message, Program, Speech};
-use crow_fly_core::number::NumberLocale;
 use crow_fly_core::value::{Args, Value};
 
 use crate::tag;
@@ -307,7 +306,7 @@ fn numbers_may_follow_other_formats_than_the_words() {
     let program = Program::compile(
         &Message::parse(".input {$n :integer} .match $n one {{{$n} sedd}} * {{{$n} o seddi}}").unwrap(),
     );
-    let speech = Speech::of(&tag("cy")).with_numbers(NumberLocale::of(&tag("de")));
+    let speech = Speech::of(&tag("cy")).with_formats(&tag("de"));
     assert_eq!(program.to_text(&speech, &args! { n: 12345 }), "12.345 o seddi");
 }
 

@@ -180,6 +180,8 @@ impl File {
             None => format!("{}/locale", policy.routes().base()),
         };
         Ok(Config {
+            functions: None,
+            markup: None,
             isolation,
             switch_path,
             policy,

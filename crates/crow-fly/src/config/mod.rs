@@ -17,9 +17,10 @@
 //! Every key, its default and what it means stand in `docs/configuration.md`.
 
 use std::path::{Path, PathBuf};
+use std::sync::Arc;
 
 use crow_fly_core::chain::Chains;
-use crow_fly_core::message::Isolation;
+use crow_fly_core::message::{Functions, Isolation, MarkupHandlers, Speech};
 use crow_fly_core::policy::{Policy, TimeZoneRule};
 use crow_fly_core::tag::LanguageTag;
 use crow_fly_core::time_zone::TimeZoneName;
@@ -41,6 +42,10 @@ pub struct Config {
     pub catalogs: PathBuf,
     /// Whether placeholders are set apart from text that may run the other way.
     pub isolation: Isolation,
+    /// Functions of the application's own.
+    functions: Option<Arc<Functions>>,
+    /// What the application makes of its own markup.
+    markup: Option<Arc<MarkupHandlers>>,
     /// How a choice is remembered.
     pub remember: RememberConfig,
     /// Where the visitor's time zone is remembered, where one is decided.
@@ -116,6 +121,32 @@ impl Config {
         let mut query = form_urlencoded::Serializer::new(String::new());
         query.append_pair("to", &locale.to_string()).append_pair("return", page);
         format!("{}?{}", self.switch_path, query.finish())
+    }
+
+    /// Adds functions that messages may use, beside the standard's: `{$level :harbour:tide}`.
+    #[must_use]
+    pub fn with_functions(mut self, functions: Functions) -> Self {
+        self.functions = Some(Arc::new(functions));
+        self
+    }
+
+    /// Adds what markup of the application's own becomes in HTML: `{#sailing-link}…{/sailing-link}`.
+    #[must_use]
+    pub fn with_markup(mut self, markup: MarkupHandlers) -> Self {
+        self.markup = Some(Arc::new(markup));
+        self
+    }
+
+    /// How a locale speaks, as the application has it.
+    pub(crate) fn speech(&self, tag: &LanguageTag) -> Speech {
+        let mut speech = Speech::of(tag).with_isolation(self.isolation);
+        if let Some(functions) = &self.functions {
+            speech = speech.with_functions(Arc::clone(functions));
+        }
+        if let Some(markup) = &self.markup {
+            speech = speech.with_markup(Arc::clone(markup));
+        }
+        speech
     }
 
     /// The time zone of a visitor who names none.

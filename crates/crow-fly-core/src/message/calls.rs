@@ -1,0 +1,344 @@
+//! What the functions do with their operands.
+
+use alloc::borrow::Cow;
+use alloc::boxed::Box;
+use alloc::string::String;
+use alloc::vec::Vec;
+
+use super::compile::{BuiltInCall, CustomCall};
+use super::format_error::FormatErrorKind as Kind;
+use super::function::custom::{FunctionValue, Invocation};
+use super::function::date::{DateKind, DateOptions};
+use super::function::number::NumberOptions;
+use super::function::words::{Named, WordKind, WordOptions};
+use super::function::{Function, Options};
+use super::resolve::{Figure, Frame, NumberRef, Resolved};
+use crate::datetime::{DateValue, relative};
+use crate::names::{self, Casing};
+use crate::number::{NumberFormat, Width};
+use crate::tag::LanguageTag;
+use crate::value::Value;
+
+impl<'a> Frame<'a, '_, '_> {
+    pub(super) fn built_in(
+        &mut self,
+        call: &'a BuiltInCall,
+        operand: Resolved<'a>,
+    ) -> Result<Resolved<'a>, Kind> {
+        for name in &call.bad {
+            self.bad_option(*name);
+        }
+        let options = self.options(call);
+        match (call.function, &*options) {
+            (Function::Text, _) => Ok(Resolved::Text(operand.as_text(self.speech))),
+            (Function::Range, _) => self.range(call, operand),
+            (Function::Number(_) | Function::Integer, Options::Number(_)) => {
+                number(call.function, options, operand)
+            }
+            (Function::Offset, Options::Offset(offset)) => {
+                let (figure, inherited) = figure(operand)?;
+                // Exactly one of its two options.
+                let offset = offset.ok_or(Kind::BadOption)?;
+                let figure = match figure {
+                    Figure::Whole(number) if number.checked_add(offset).is_some() => {
+                        Figure::Whole(number + offset)
+                    }
+                    figure => Figure::Exact(Cow::Owned(figure.to_decimal().plus(&offset.into()))),
+                };
+                Ok(Resolved::Number(figure, inherited))
+            }
+            (Function::Date(kind), Options::Date(_, options)) => date(kind, options, operand),
+            (Function::Words(kind), Options::Words(_, options)) => self.words(kind, *options, operand),
+            _ => Err(Kind::BadOperand),
+        }
+    }
+
+    /// The options of a call, those set by variables among them.
+    fn options(&mut self, call: &'a BuiltInCall) -> Cow<'a, Options> {
+        if call.variable.is_empty() {
+            return Cow::Borrowed(&call.options);
+        }
+        let mut options = call.options.clone();
+        for (name, value) in &call.variable {
+            let text = match self.operand(*value) {
+                Ok(Some(Resolved::Fallback) | None) | Err(_) => None,
+                Ok(Some(value)) => Some(value.as_text(self.speech)),
+            };
+            if text.is_none_or(|text| options.set(self.program.str(*name), &text).is_err()) {
+                self.bad_option(*name);
+            }
+        }
+        if let (Function::Integer, Options::Number(number)) = (call.function, &mut options) {
+            *number = number.of_integer();
+        }
+        Cow::Owned(options)
+    }
+
+    fn words(
+        &self,
+        kind: WordKind,
+        options: WordOptions,
+        operand: Resolved<'a>,
+    ) -> Result<Resolved<'a>, Kind> {
+        let speech = self.speech;
+        let text = match kind {
+            WordKind::List => {
+                let items: Vec<String> = match operand {
+                    Resolved::List(values) => {
+                        values.iter().map(|value| speech.text_of(&Resolved::of(value, speech))).collect()
+                    }
+                    other => Vec::from([speech.text_of(&other)]),
+                };
+                speech.lists.join(&items, options.list, options.width.unwrap_or(Width::Long))
+            }
+            WordKind::Relative => {
+                let (figure, number_options) = figure(operand)?;
+                let unit = options.unit.ok_or(Kind::BadOption)?;
+                let style = (options.width.unwrap_or(Width::Long), !options.only_numbers);
+                let format = number_options.format();
+                relative(
+                    &speech.dates,
+                    (&figure.to_decimal(), unit),
+                    style,
+                    &format,
+                    &speech.numbers,
+                    &speech.cardinal,
+                )
+            }
+            WordKind::Name => {
+                let code = operand.as_text(speech);
+                named(&code, options.named, &speech.tag).ok_or(Kind::BadOperand)?
+            }
+        };
+        Ok(Resolved::Formatted(Box::new(FunctionValue::text(text).with_direction(speech.direction)), None))
+    }
+
+    /// From the operand to the option `to`: numbers, or dates.
+    fn range(&self, call: &BuiltInCall, start: Resolved<'a>) -> Result<Resolved<'a>, Kind> {
+        let speech = self.speech;
+        let end = call.to.and_then(|to| self.operand(to).ok().flatten()).ok_or(Kind::BadOption)?;
+        if let Resolved::Date(value, kind, options) = &start {
+            let Resolved::Date(end, ..) = date(kind.unwrap_or(DateKind::Date), &DateOptions::default(), end)?
+            else {
+                return Err(Kind::BadOption);
+            };
+            let kind = kind.unwrap_or_else(|| plain_kind(value));
+            let format = options.format(kind, speech.time_zone.as_ref());
+            let mut text = String::new();
+            // Writing to a `String` does not fail.
+            let _ = speech.dates.write_range(&format, (value, &end), &speech.numbers, &mut text);
+            return Ok(Resolved::Formatted(
+                Box::new(FunctionValue::text(text).with_direction(speech.direction)),
+                None,
+            ));
+        }
+        let (start, options) = figure(start)?;
+        let (end, _) = figure(end).map_err(|_| Kind::BadOption)?;
+        let (text, category) = speech.number_texts.range_text(
+            options.style(),
+            &options.format(),
+            (&start.to_decimal(), &end.to_decimal()),
+            &speech.numbers,
+            &speech.tag,
+        );
+        Ok(Resolved::Formatted(
+            Box::new(FunctionValue::text(text).with_direction(speech.direction)),
+            Some(category),
+        ))
+    }
+
+    pub(super) fn custom(
+        &mut self,
+        call: &'a CustomCall,
+        operand: Option<Resolved<'a>>,
+    ) -> Result<Resolved<'a>, Kind> {
+        let name = self.program.str(call.name);
+        let functions = self.speech.functions.as_deref();
+        let function = functions.and_then(|functions| functions.get(name)).ok_or(Kind::UnknownFunction)?;
+        let mut options = Vec::with_capacity(call.options.len());
+        for (name, source) in &call.options {
+            match self.operand(*source) {
+                Ok(Some(value)) if !matches!(value, Resolved::Fallback) => {
+                    options.push((self.program.str(*name), value.into_value(self.speech)));
+                }
+                _ => self.bad_option(*name),
+            }
+        }
+        let operand = operand.map(|value| value.into_value(self.speech));
+        let value = function.call(&Invocation { operand, options, speech: self.speech })?;
+        Ok(Resolved::Formatted(Box::new(value), None))
+    }
+}
+
+/// A number, and the options it has come by.
+fn figure<'a>(operand: Resolved<'a>) -> Result<(Figure<'a>, NumberRef<'a>), Kind> {
+    static PLAIN: NumberOptions = NumberOptions::DEFAULT;
+    match operand {
+        Resolved::Number(figure, options) => Ok((figure, options)),
+        Resolved::Text(text) => Ok((Figure::parse(&text).ok_or(Kind::BadOperand)?, NumberRef::Given(&PLAIN))),
+        Resolved::Formatted(value, _) => match value.carried.map(|carried| *carried) {
+            Some(Value::Integer(number)) => Ok((Figure::Whole(number), NumberRef::Given(&PLAIN))),
+            Some(Value::Number(number)) => Ok((Figure::Exact(Cow::Owned(*number)), NumberRef::Given(&PLAIN))),
+            _ => Err(Kind::BadOperand),
+        },
+        _ => Err(Kind::BadOperand),
+    }
+}
+
+fn number<'a>(
+    function: Function,
+    options: Cow<'a, Options>,
+    operand: Resolved<'a>,
+) -> Result<Resolved<'a>, Kind> {
+    let (figure, inherited) = figure(operand)?;
+    let nothing_inherited = *inherited == NumberOptions::DEFAULT;
+    let options = match options {
+        Cow::Borrowed(Options::Number(options)) if nothing_inherited => NumberRef::Given(options),
+        options => {
+            let Options::Number(options) = &*options else { return Err(Kind::BadOperand) };
+            let integer = function == Function::Integer;
+            let inherited = if integer { inherited.of_integer() } else { *inherited };
+            let merged = options.over(&inherited);
+            NumberRef::Own(Box::new(if integer { merged.of_integer() } else { merged }))
+        }
+    };
+    if options.is_complete() { Ok(Resolved::Number(figure, options)) } else { Err(Kind::BadOperand) }
+}
+
+fn date<'a>(kind: DateKind, options: &DateOptions, operand: Resolved<'a>) -> Result<Resolved<'a>, Kind> {
+    let (value, options) = match operand {
+        Resolved::Date(value, _, inherited) => (value, options.clone().over(&inherited)),
+        Resolved::Text(text) => {
+            (Cow::Owned(DateValue::parse(&text).ok_or(Kind::BadOperand)?), options.clone())
+        }
+        Resolved::Number(Figure::Whole(seconds), _) => {
+            (Cow::Owned(DateValue::from_unix(seconds).ok_or(Kind::BadOperand)?), options.clone())
+        }
+        Resolved::Formatted(value, _) => match value.carried.map(|carried| *carried) {
+            Some(Value::Date(date)) => (Cow::Owned(*date), options.clone()),
+            _ => return Err(Kind::BadOperand),
+        },
+        _ => return Err(Kind::BadOperand),
+    };
+    if kind.takes(&value) {
+        Ok(Resolved::Date(value, Some(kind), Box::new(options)))
+    } else {
+        Err(Kind::BadOperand)
+    }
+}
+
+/// What a date shows where no function says.
+pub(super) const fn plain_kind(value: &DateValue) -> DateKind {
+    match (value.has_date(), value.has_time()) {
+        (true, true) => DateKind::DateTime,
+        (false, _) => DateKind::Time,
+        (true, false) => DateKind::Date,
+    }
+}
+
+fn named(code: &str, kind: Named, language: &LanguageTag) -> Option<String> {
+    match kind {
+        Named::Locale => names::name(&LanguageTag::parse_lenient(code).ok()?, language, Casing::Sentence),
+        Named::Region => names::part(&code.to_ascii_uppercase(), language).map(String::from),
+        Named::Script => {
+            let mut code = code.to_ascii_lowercase();
+            code.get_mut(..1)?.make_ascii_uppercase();
+            names::part(&code, language).map(String::from)
+        }
+        Named::Currency => {
+            let currency = crate::number::Currency::parse(code)?;
+            Some(names::currency(&currency, language).unwrap_or(currency.as_str()).into())
+        }
+    }
+}
+
+impl<'a> Resolved<'a> {
+    /// The value as an application's function gets it.
+    fn into_value(self, speech: &super::Speech) -> Value<'a> {
+        match self {
+            Self::Number(Figure::Whole(number), _) => Value::Integer(number),
+            Self::Number(Figure::Exact(number), _) => Value::Number(Box::new(number.into_owned())),
+            Self::Date(date, ..) => Value::Date(Box::new(date.into_owned())),
+            Self::List(values) => Value::List(values.to_vec()),
+            Self::Html(html) => Value::Html(Box::new(html.clone())),
+            Self::Formatted(value, _) => match value.carried {
+                Some(carried) => *carried,
+                None => Value::Text(Cow::Owned(value.text)),
+            },
+            other => Value::Text(other.as_text(speech)),
+        }
+    }
+}
+
+/// The format of numbers that no function has been asked for.
+impl super::Speech {
+    /// The text a value formats as.
+    pub(super) fn text_of(&self, value: &Resolved<'_>) -> String {
+        let mut text = String::new();
+        // Writing to a `String` does not fail.
+        let _ = self.write(value, &mut text);
+        text
+    }
+
+    /// Writes what a value formats as.
+    pub(super) fn write(&self, value: &Resolved<'_>, to: &mut dyn core::fmt::Write) -> core::fmt::Result {
+        match value {
+            Resolved::Text(text) => to.write_str(text),
+            Resolved::Number(Figure::Whole(number), options) if options.shows_whole() => {
+                options.format().write_whole(*number, &self.numbers, to)
+            }
+            Resolved::Number(figure, options) => {
+                let format: NumberFormat = options.format();
+                self.number_texts.write(options.style(), &format, &figure.to_decimal(), &self.numbers, to)
+            }
+            Resolved::Date(date, kind, options) => {
+                let format =
+                    options.format(kind.unwrap_or_else(|| plain_kind(date)), self.time_zone.as_ref());
+                self.dates.write(&format, date, &self.numbers, to)
+            }
+            Resolved::List(values) => {
+                let items: Vec<String> =
+                    values.iter().map(|value| self.text_of(&Resolved::of(value, self))).collect();
+                to.write_str(&self.lists.join(&items, crate::list::ListKind::Unit, Width::Long))
+            }
+            Resolved::Html(html) => to.write_str(&html.to_text()),
+            Resolved::Formatted(value, _) => to.write_str(&value.text),
+            Resolved::Fallback => Ok(()),
+        }
+    }
+
+    /// A value as this locale formats it, and selects by it.
+    pub(super) fn formatted(&self, value: &Resolved<'_>) -> Resolved<'static> {
+        let formatted = FunctionValue::text(self.text_of(value)).with_direction(self.direction);
+        let formatted = match value {
+            Resolved::Formatted(value, category) => {
+                return Resolved::Formatted(value.clone(), *category);
+            }
+            Resolved::Number(figure, options) => match options.selection(&figure.to_decimal(), self) {
+                None => formatted,
+                Some(selection) => formatted.with_keys(move |key| {
+                    let category = selection.category.is_some_and(|category| category.as_str() == key);
+                    let number = crate::number::Decimal::parse(key);
+                    category || number.is_ok_and(|number| number.same_value(&selection.number))
+                }),
+            },
+            Resolved::Text(text) => {
+                let text: String = text.as_ref().into();
+                formatted.with_keys(move |key| key == text)
+            }
+            _ => formatted,
+        };
+        Resolved::Formatted(Box::new(formatted), None)
+    }
+
+    /// The same, in another locale.
+    pub(super) fn in_locale(&self, tag: &LanguageTag) -> Self {
+        Self {
+            time_zone: self.time_zone.clone(),
+            functions: self.functions.clone(),
+            markup: self.markup.clone(),
+            isolation: self.isolation,
+            ..Self::of(tag)
+        }
+    }
+}

@@ -1,0 +1,103 @@
+//! Date and time functions: `:date`, `:time`, `:datetime` (UTS #35 part 9, "Date and Time Functions").
+
+use alloc::boxed::Box;
+
+use jiff::tz::TimeZone;
+
+use super::{BadOption, one_of};
+use crate::datetime::{DateFields, DateFormat, DateValue, Length, Precision, ZoneStyle};
+
+/// Which date function.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub(crate) enum DateKind {
+    Date,
+    Time,
+    DateTime,
+}
+
+/// The options of a date function, resolved: what travels with a declared value.
+#[derive(Clone, Debug, Default, PartialEq)]
+pub(crate) struct DateOptions {
+    fields: Option<DateFields>,
+    length: Option<Length>,
+    precision: Option<Precision>,
+    zone_style: Option<ZoneStyle>,
+    hour12: Option<bool>,
+    zone: Option<Box<TimeZone>>,
+}
+
+impl DateOptions {
+    /// Sets one option from its text.
+    pub(crate) fn set(&mut self, kind: DateKind, name: &str, value: &str) -> Result<(), BadOption> {
+        match (kind, name) {
+            (DateKind::Date, "fields") | (DateKind::DateTime, "dateFields") => {
+                let known = [
+                    ("weekday", DateFields::Weekday),
+                    ("day-weekday", DateFields::DayWeekday),
+                    ("month-day", DateFields::MonthDay),
+                    ("month-day-weekday", DateFields::MonthDayWeekday),
+                    ("year-month-day", DateFields::YearMonthDay),
+                    ("year-month-day-weekday", DateFields::YearMonthDayWeekday),
+                ];
+                self.fields = Some(one_of(value, known)?);
+            }
+            (DateKind::Date, "length") | (DateKind::DateTime, "dateLength") => {
+                let known = [("long", Length::Long), ("medium", Length::Medium), ("short", Length::Short)];
+                self.length = Some(one_of(value, known)?);
+            }
+            (DateKind::Time, "precision") | (DateKind::DateTime, "timePrecision") => {
+                let known =
+                    [("hour", Precision::Hour), ("minute", Precision::Minute), ("second", Precision::Second)];
+                self.precision = Some(one_of(value, known)?);
+            }
+            (DateKind::Time | DateKind::DateTime, "timeZoneStyle") => {
+                self.zone_style =
+                    Some(one_of(value, [("short", ZoneStyle::Short), ("long", ZoneStyle::Long)])?);
+            }
+            (_, "hour12") => self.hour12 = Some(one_of(value, [("true", true), ("false", false)])?),
+            // The only calendar there is.
+            (_, "calendar") if value == "gregory" => {}
+            // The zone the value came with, which it is shown in anyway where no other is asked for.
+            (_, "timeZone") if value == "input" => {}
+            (_, "timeZone") => self.zone = Some(Box::new(TimeZone::get(value).map_err(|_| BadOption)?)),
+            _ => return Err(BadOption),
+        }
+        Ok(())
+    }
+
+    /// These options over inherited ones.
+    pub(crate) fn over(self, inherited: &Self) -> Self {
+        Self {
+            fields: self.fields.or(inherited.fields),
+            length: self.length.or(inherited.length),
+            precision: self.precision.or(inherited.precision),
+            zone_style: self.zone_style.or(inherited.zone_style),
+            hour12: self.hour12.or(inherited.hour12),
+            zone: self.zone.or_else(|| inherited.zone.clone()),
+        }
+    }
+
+    /// The format these options give; the visitor's zone where no other is asked for.
+    pub(crate) fn format(&self, kind: DateKind, visitor: Option<&TimeZone>) -> DateFormat {
+        let date = (self.fields.unwrap_or_default(), self.length.unwrap_or_default());
+        DateFormat {
+            date: (kind != DateKind::Time).then_some(date),
+            time: (kind != DateKind::Date).then(|| self.precision.unwrap_or_default()),
+            zone_style: self.zone_style.filter(|_| kind != DateKind::Date),
+            hour12: self.hour12,
+            zone: self.zone.as_deref().or(visitor).cloned(),
+        }
+    }
+}
+
+impl DateKind {
+    /// Whether a value has what the function shows.
+    pub(crate) const fn takes(self, value: &DateValue) -> bool {
+        match self {
+            Self::Date => value.has_date(),
+            Self::Time => value.has_time(),
+            // A date alone begins at midnight, as the standard has it.
+            Self::DateTime => value.has_date(),
+        }
+    }
+}

@@ -1,0 +1,107 @@
+//! The functions messages can use, by name, and their options.
+
+pub(super) mod custom;
+pub(super) mod date;
+pub(super) mod number;
+pub(super) mod words;
+
+use date::{DateKind, DateOptions};
+use number::{NumberKind, NumberOptions};
+use words::{WordKind, WordOptions};
+
+/// An option's value is not one of those it can have, or there is no such option.
+pub(super) struct BadOption;
+
+/// The value of a word among known ones.
+fn one_of<T: Copy, const N: usize>(value: &str, known: [(&str, T); N]) -> Result<T, BadOption> {
+    known.into_iter().find(|(word, _)| *word == value).map(|(_, value)| value).ok_or(BadOption)
+}
+
+/// A function that is built in.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub(super) enum Function {
+    Text,
+    Number(NumberKind),
+    Integer,
+    Offset,
+    Date(DateKind),
+    Words(WordKind),
+    Range,
+}
+
+impl Function {
+    /// Every one, by name.
+    pub(super) const ALL: [(&'static str, Self); 15] = [
+        ("string", Self::Text),
+        ("number", Self::Number(NumberKind::Plain)),
+        ("integer", Self::Integer),
+        ("percent", Self::Number(NumberKind::Percent)),
+        ("offset", Self::Offset),
+        ("currency", Self::Number(NumberKind::Currency)),
+        ("unit", Self::Number(NumberKind::Unit)),
+        ("date", Self::Date(DateKind::Date)),
+        ("time", Self::Date(DateKind::Time)),
+        ("datetime", Self::Date(DateKind::DateTime)),
+        ("crow:compact", Self::Number(NumberKind::Compact)),
+        ("crow:list", Self::Words(WordKind::List)),
+        ("crow:relative", Self::Words(WordKind::Relative)),
+        ("crow:name", Self::Words(WordKind::Name)),
+        ("crow:range", Self::Range),
+    ];
+
+    pub(super) fn named(name: &str) -> Option<Self> {
+        Self::ALL.into_iter().find(|(known, _)| *known == name).map(|(_, function)| function)
+    }
+}
+
+/// The options of a function, as far as they are known before formatting.
+#[derive(Clone, Debug)]
+pub(super) enum Options {
+    None,
+    Number(NumberOptions),
+    /// What `:offset` adds.
+    Offset(Option<i64>),
+    Date(DateKind, DateOptions),
+    Words(WordKind, WordOptions),
+}
+
+impl Options {
+    pub(super) fn of(function: Function) -> Self {
+        match function {
+            Function::Text | Function::Range => Self::None,
+            Function::Number(kind) => Self::Number(NumberOptions::of(kind)),
+            Function::Integer => Self::Number(NumberOptions::DEFAULT),
+            Function::Offset => Self::Offset(None),
+            Function::Date(kind) => Self::Date(kind, DateOptions::default()),
+            Function::Words(kind) => Self::Words(kind, WordOptions::default()),
+        }
+    }
+
+    /// Sets one option from its text.
+    pub(super) fn set(&mut self, name: &str, value: &str) -> Result<(), BadOption> {
+        match self {
+            Self::None => Err(BadOption),
+            Self::Number(options) => options.set(name, value),
+            Self::Offset(offset) => {
+                let amount = i64::from(number::digits(value, 0, 99)?);
+                let amount = match name {
+                    "add" => amount,
+                    "subtract" => -amount,
+                    _ => return Err(BadOption),
+                };
+                // One of the two, once.
+                if offset.replace(amount).is_some() { Err(BadOption) } else { Ok(()) }
+            }
+            Self::Date(kind, options) => options.set(*kind, name, value),
+            Self::Words(kind, options) => options.set(*kind, name, value),
+        }
+    }
+
+    /// Whether an option may be given by a variable.
+    pub(super) fn take_variable(&mut self, name: &str) -> bool {
+        match self {
+            Self::Number(options) => options.take_variable(name),
+            _ => true,
+        }
+    }
+}

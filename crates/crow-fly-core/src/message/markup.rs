@@ -1,0 +1,138 @@
+//! What markup becomes in HTML: elements of a list, with attributes of a list, or what the application makes of it.
+
+use alloc::borrow::Cow;
+use alloc::string::String;
+use alloc::sync::Arc;
+use alloc::vec::Vec;
+use core::fmt;
+
+use super::format_error::FormatErrorKind;
+use super::model::MarkupKind;
+use crate::html::Html;
+
+/// A tag of a message, with its options resolved: `{#link to=$address}`.
+#[derive(Clone, Debug)]
+pub struct MarkupTag<'t> {
+    /// Open, close or standalone.
+    pub kind: MarkupKind,
+    /// Its name, with its namespace.
+    pub name: &'t str,
+    /// Its options, in order.
+    pub options: Vec<(&'t str, Cow<'t, str>)>,
+}
+
+impl MarkupTag<'_> {
+    /// The value of an option.
+    pub fn option(&self, name: &str) -> Option<&str> {
+        self.options.iter().find(|(found, _)| *found == name).map(|(_, value)| &**value)
+    }
+}
+
+/// The elements that markup may become: they change how words look or sound, or lead somewhere.
+const ELEMENTS: [&str; 19] = [
+    "a", "abbr", "b", "br", "cite", "code", "dfn", "em", "i", "kbd", "mark", "q", "s", "small", "span",
+    "strong", "sub", "sup", "u",
+];
+
+/// The attributes that an option may become, on every element.
+const ATTRIBUTES: [&str; 4] = ["class", "dir", "lang", "title"];
+
+/// Beginning and end of the element of a tag; none where there is none. What it has of attributes beside the list
+/// goes to `bad`.
+pub(super) fn element(
+    tag: &MarkupTag<'_>,
+    bad: &mut dyn FnMut(FormatErrorKind, &str),
+) -> Option<(Cow<'static, str>, Cow<'static, str>)> {
+    let element = ELEMENTS.into_iter().find(|element| *element == tag.name)?;
+    let void = element == "br";
+    if void != (tag.kind == MarkupKind::Standalone) {
+        return None;
+    }
+    let mut start = Html::default();
+    start.push_trusted("<");
+    start.push_trusted(element);
+    for (name, value) in &tag.options {
+        let known =
+            ATTRIBUTES.into_iter().chain((element == "a").then_some("href")).find(|known| known == name);
+        match known.filter(|known| *known != "href" || is_safe_address(value)) {
+            Some(name) => {
+                start.push_trusted(" ");
+                start.push_trusted(name);
+                start.push_trusted("=\"");
+                start.push(value);
+                start.push_trusted("\"");
+            }
+            None => bad(FormatErrorKind::BadOption, name),
+        }
+    }
+    start.push_trusted(">");
+    let end = if void { Cow::Borrowed("") } else { Cow::Owned(alloc::format!("</{element}>")) };
+    Some((Cow::Owned(start.into_string()), end))
+}
+
+/// Whether an address leads to a page, and runs nothing.
+fn is_safe_address(address: &str) -> bool {
+    let control = address.chars().any(|letter| letter.is_control() || letter.is_whitespace());
+    let schemes = ["https://", "http://", "mailto:", "tel:"];
+    let relative = address.starts_with(['/', '#', '?']) && !address.starts_with("/\\");
+    let lower = address.get(..8.min(address.len())).map_or_else(String::new, str::to_ascii_lowercase);
+    !control && (relative || schemes.iter().any(|scheme| lower.starts_with(scheme)))
+}
+
+type Handler = dyn Fn(&MarkupTag<'_>) -> Option<(Html, Html)> + Send + Sync;
+
+/// What an application makes of markup of its own: links, icons, components.
+///
+/// ```
+/// use std::sync::Arc;
+/// use crow_fly_core::{args, html::Html, message::{MarkupHandlers, Message, Program, Speech}};
+///
+/// let handlers = MarkupHandlers::new().with("sailing-link", |tag| {
+///     let mut start = Html::default();
+///     start.push_trusted("<a class=\"sailing\" href=\"/sailings/");
+///     start.push(tag.option("number")?);
+///     start.push_trusted("\">");
+///     let mut end = Html::default();
+///     end.push_trusted("</a>");
+///     Some((start, end))
+/// });
+/// let speech = Speech::of(&"en".parse()?).with_markup(Arc::new(handlers));
+/// let program = Program::compile(&Message::parse("See {#sailing-link number=$n}the sailing{/sailing-link}.")?);
+/// assert_eq!(program.to_html(&speech, &args! { n: 7 }).as_str(), "See <a class=\"sailing\" href=\"/sailings/7\">the sailing</a>.");
+/// # Ok::<(), Box<dyn std::error::Error>>(())
+/// ```
+#[derive(Clone, Default)]
+pub struct MarkupHandlers {
+    by_name: Vec<(String, Arc<Handler>)>,
+}
+
+impl MarkupHandlers {
+    /// None.
+    pub fn new() -> Self {
+        Self::default()
+    }
+
+    /// Adds a handler for a name: it gives beginning and end, or none where the tag is no use to it; then its content
+    /// is shown as text. A handler goes before the element of its name.
+    #[must_use]
+    pub fn with(
+        mut self,
+        name: impl Into<String>,
+        handler: impl Fn(&MarkupTag<'_>) -> Option<(Html, Html)> + Send + Sync + 'static,
+    ) -> Self {
+        self.by_name.push((name.into(), Arc::new(handler)));
+        self
+    }
+
+    pub(super) fn call(&self, tag: &MarkupTag<'_>) -> Option<(Cow<'static, str>, Cow<'static, str>)> {
+        let handler = self.by_name.iter().rfind(|(name, _)| name == tag.name)?;
+        let (start, end) = handler.1(tag)?;
+        Some((Cow::Owned(start.into_string()), Cow::Owned(end.into_string())))
+    }
+}
+
+impl fmt::Debug for MarkupHandlers {
+    fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
+        f.debug_list().entries(self.by_name.iter().map(|(name, _)| name)).finish()
+    }
+}

@@ -1,0 +1,142 @@
+//! A formatted message in parts: for front ends that make elements of their own from them (UTS #35 part 9, "Formatting
+//! to Parts").
+
+use alloc::collections::BTreeMap;
+use alloc::string::{String, ToString};
+use alloc::vec::Vec;
+use core::fmt;
+
+use serde::Serialize;
+
+use super::format_error::FormatErrorKind;
+use super::markup::MarkupTag;
+use super::model::MarkupKind;
+use super::output::{Placed, Sink, isolates};
+use super::resolve::Resolved;
+use super::speech::Speech;
+use crate::direction::Direction;
+
+/// A part of a formatted message. As JSON, each has a `type`.
+#[derive(Clone, Debug, PartialEq, Eq, Serialize)]
+#[serde(tag = "type", rename_all = "camelCase")]
+#[non_exhaustive]
+pub enum Part {
+    /// Text of the message.
+    Text {
+        /// The text.
+        value: String,
+    },
+    /// A mark that sets the value next to it apart.
+    BidiIsolation {
+        /// The mark.
+        value: String,
+    },
+    /// A value: of an argument, a literal or a function.
+    #[serde(rename_all = "camelCase")]
+    Value {
+        /// What it is: `string`, `number`, `date`, `list`, `html` or `custom`.
+        kind: &'static str,
+        /// What the message says of it.
+        source: String,
+        /// The locale it is formatted in.
+        locale: String,
+        /// Which way it runs, where that is known.
+        #[serde(skip_serializing_if = "Option::is_none")]
+        dir: Option<Direction>,
+        /// `u:id`
+        #[serde(skip_serializing_if = "Option::is_none")]
+        id: Option<String>,
+        /// The value, formatted.
+        value: String,
+    },
+    /// Markup.
+    Markup {
+        /// `open`, `close` or `standalone`.
+        kind: &'static str,
+        /// Its name.
+        name: String,
+        /// Its options.
+        #[serde(skip_serializing_if = "BTreeMap::is_empty")]
+        options: BTreeMap<String, String>,
+    },
+    /// What stands for a value that cannot be formatted.
+    Fallback {
+        /// What the message says of it.
+        source: String,
+    },
+}
+
+/// Collects parts.
+pub(super) struct PartsOutput<'s> {
+    pub(super) parts: Vec<Part>,
+    pub(super) speech: &'s Speech,
+}
+
+impl Sink for PartsOutput<'_> {
+    fn text(&mut self, text: &str) -> fmt::Result {
+        self.parts.push(Part::Text { value: text.into() });
+        Ok(())
+    }
+
+    fn place(&mut self, place: &Placed<'_>) -> fmt::Result {
+        let direction = place.direction(self.speech);
+        let isolated = place.is_isolated(self.speech);
+        let (before, behind) = isolates(direction);
+        if isolated {
+            self.parts.push(Part::BidiIsolation { value: before.into() });
+        }
+        let kind = match place.value {
+            Resolved::Text(_) => "string",
+            Resolved::Number(..) => "number",
+            Resolved::Date(..) => "date",
+            Resolved::List(_) => "list",
+            Resolved::Html(_) => "html",
+            Resolved::Formatted(..) => "custom",
+            Resolved::Fallback => "",
+        };
+        self.parts.push(if let Resolved::Fallback = place.value {
+            let source = place.source.strip_prefix('{').and_then(|source| source.strip_suffix('}'));
+            Part::Fallback { source: source.unwrap_or(place.source).into() }
+        } else {
+            let mut value = String::new();
+            match place.value {
+                Resolved::Html(html) => value.push_str(html.as_str()),
+                _ => place.write(self.speech, &mut value)?,
+            }
+            let source = place.source.strip_prefix('{').and_then(|source| source.strip_suffix('}'));
+            Part::Value {
+                kind,
+                source: source.unwrap_or(place.source).into(),
+                locale: self.speech.tag.to_string(),
+                dir: direction,
+                id: place.id.map(String::from),
+                value,
+            }
+        });
+        if isolated {
+            self.parts.push(Part::BidiIsolation { value: behind.into() });
+        }
+        Ok(())
+    }
+
+    fn markup(&mut self, tag: &MarkupTag<'_>, _: &mut dyn FnMut(FormatErrorKind, &str)) -> fmt::Result {
+        self.parts.push(Part::Markup {
+            kind: match tag.kind {
+                MarkupKind::Open => "open",
+                MarkupKind::Close => "close",
+                MarkupKind::Standalone => "standalone",
+            },
+            name: tag.name.into(),
+            options: tag.options.iter().map(|(name, value)| ((*name).into(), value.to_string())).collect(),
+        });
+        Ok(())
+    }
+
+    fn wants_markup(&self) -> bool {
+        true
+    }
+
+    fn finish(&mut self, _: &mut dyn FnMut(FormatErrorKind, &str)) -> fmt::Result {
+        Ok(())
+    }
+}

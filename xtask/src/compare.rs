@@ -1,0 +1,250 @@
+//! Formats beside an independent implementation of ECMA-402: the one that the machine's Node has.
+//!
+//! Both are asked the same in a hundred locales; what differs is listed. Where the two stand on different releases of
+//! CLDR, some of it may.
+
+use std::collections::BTreeMap;
+use std::io::Write as _;
+use std::process::{Command, Stdio};
+
+use anyhow::{Context, Result, ensure};
+use crow_fly_core::message::{Isolation, Message, Program, Speech};
+use crow_fly_core::value::{Args, Value};
+use serde_json::json;
+
+/// A hundred locales: languages of many families and scripts, and regions that differ from them.
+const LOCALES: [&str; 100] = [
+    "af", "am", "ar", "ar-EG", "as", "az", "be", "bg", "bn", "bs", "ca", "cs", "cy", "da", "de", "de-AT",
+    "de-CH", "el", "en", "en-AU", "en-CA", "en-GB", "en-IN", "en-ZA", "es", "es-419", "es-AR", "es-MX", "et",
+    "eu", "fa", "fi", "fil", "fr", "fr-CA", "fr-CH", "ga", "gl", "gu", "he", "hi", "hr", "hu", "hy", "id",
+    "is", "it", "it-CH", "ja", "ka", "kk", "km", "kn", "ko", "ky", "lo", "lt", "lv", "mk", "ml", "mn", "mr",
+    "ms", "my", "nb", "ne", "nl", "nl-BE", "nn", "or", "pa", "pl", "pt", "pt-PT", "ro", "ru", "si", "sk",
+    "sl", "sq", "sr", "sr-Latn", "sv", "sw", "ta", "te", "th", "tr", "uk", "ur", "uz", "vi", "yue", "zh",
+    "zh-HK", "zh-TW", "zu", "gd", "lb", "mt",
+];
+
+/// One question: what it is about, the message we format, its argument, and what Node is asked.
+struct Question {
+    about: &'static str,
+    message: String,
+    value: Value<'static>,
+    node: String,
+}
+
+pub(crate) fn run(show: usize) -> Result<()> {
+    let mut asked = Vec::new();
+    for locale in LOCALES {
+        let speech = Speech::of(&locale.parse()?).with_isolation(Isolation::None);
+        for question in questions() {
+            let program = Program::compile(&Message::parse(&question.message)?);
+            let args: Args<'_> = [("x", question.value.clone())].into_iter().collect();
+            asked.push(json!({
+                "about": question.about, "locale": locale, "message": question.message,
+                "ours": program.to_text(&speech, &args), "node": question.node,
+            }));
+        }
+    }
+    let mut node = Command::new("node")
+        .args(["-e", SCRIPT])
+        .stdin(Stdio::piped())
+        .stdout(Stdio::piped())
+        .spawn()
+        .context("starting node")?;
+    node.stdin.take().context("node takes no input")?.write_all(serde_json::to_string(&asked)?.as_bytes())?;
+    let output = node.wait_with_output()?;
+    ensure!(output.status.success(), "node failed");
+    let theirs: Vec<String> = serde_json::from_slice(&output.stdout)?;
+    let mut tally: BTreeMap<&str, (usize, usize)> = BTreeMap::new();
+    let mut shown: BTreeMap<&str, usize> = BTreeMap::new();
+    for (question, theirs) in asked.iter().zip(&theirs) {
+        let (about, ours) =
+            (question["about"].as_str().unwrap_or(""), question["ours"].as_str().unwrap_or(""));
+        let (same, all) = tally.entry(about).or_default();
+        *all += 1;
+        // Node writes narrow no-break spaces of dates as plain ones, for the sake of old programs.
+        if ours == theirs || ours.replace('\u{202f}', " ") == theirs.replace('\u{202f}', " ") {
+            *same += 1;
+            continue;
+        }
+        let count = shown.entry(about).or_default();
+        *count += 1;
+        if *count <= show {
+            println!(
+                "{about} {}: {} gives {ours:?}, not {theirs:?}",
+                question["locale"], question["message"]
+            );
+        }
+    }
+    println!("\n| what | same | of |\n|---|--:|--:|");
+    let (mut same_all, mut all_all) = (0, 0);
+    for (about, (same, all)) in tally {
+        println!("| {about} | {same} | {all} |");
+        same_all += same;
+        all_all += all;
+    }
+    #[allow(clippy::cast_precision_loss, reason = "a figure for people")]
+    let share = 100.0 * same_all as f64 / all_all as f64;
+    println!("| all | {same_all} | {all_all} |\n\n{share:.2} %");
+    Ok(())
+}
+
+fn questions() -> Vec<Question> {
+    let mut questions = Vec::new();
+    let mut ask = |about, message: String, value: Value<'static>, node: String| {
+        questions.push(Question { about, message, value, node });
+    };
+    for number in [0.0, 1.0, 2.0, 3.5, 12.0, 1234.5, 1_234_567.891, -42.0] {
+        ask("number", "{$x :number}".into(), number.into(), format!("N(l).format({number})"));
+        ask(
+            "percent",
+            "{$x :percent}".into(),
+            number.into(),
+            format!("N(l,{{style:'percent'}}).format({number})"),
+        );
+        for currency in ["USD", "EUR", "JPY", "PLN", "GBP"] {
+            let node = |extra: &str| {
+                format!("N(l,{{style:'currency',currency:'{currency}'{extra}}}).format({number})")
+            };
+            ask("currency", format!("{{$x :currency currency={currency}}}"), number.into(), node(""));
+            ask(
+                "currency, narrow",
+                format!("{{$x :currency currency={currency} currencyDisplay=narrowSymbol}}"),
+                number.into(),
+                node(",currencyDisplay:'narrowSymbol'"),
+            );
+            ask(
+                "currency, code",
+                format!("{{$x :currency currency={currency} currencyDisplay=code}}"),
+                number.into(),
+                node(",currencyDisplay:'code'"),
+            );
+            ask(
+                "currency, name",
+                format!("{{$x :currency currency={currency} currencyDisplay=name}}"),
+                number.into(),
+                node(",currencyDisplay:'name'"),
+            );
+            ask(
+                "currency, accounting",
+                format!("{{$x :currency currency={currency} currencySign=accounting}}"),
+                number.into(),
+                node(",currencySign:'accounting'"),
+            );
+        }
+        for unit in ["kilometer", "kilometer-per-hour", "minute", "celsius", "liter"] {
+            for width in ["long", "short", "narrow"] {
+                ask(
+                    "unit",
+                    format!("{{$x :unit unit={unit} unitDisplay={width}}}"),
+                    number.into(),
+                    format!("N(l,{{style:'unit',unit:'{unit}',unitDisplay:'{width}'}}).format({number})"),
+                );
+            }
+        }
+    }
+    for number in [5.0, 999.0, 1234.0, 15_600.0, 999_999.0, 1_234_567.0, -25_000_000.0, 9_876_543_210.0] {
+        for width in ["short", "long"] {
+            ask(
+                "compact",
+                format!("{{$x :crow:compact width={width}}}"),
+                number.into(),
+                format!("N(l,{{notation:'compact',compactDisplay:'{width}'}}).format({number})"),
+            );
+        }
+    }
+    for date in ["2026-03-01T09:05:07", "2025-12-31T23:59:00", "2026-07-14T00:30:00"] {
+        let node = |options: &str| {
+            format!("D(l,{{{options},timeZone:'UTC',calendar:'gregory'}}).format(new Date('{date}Z'))")
+        };
+        let mut say = |about, function: &str, options: &str| {
+            ask(about, format!("{{$x :{function}}}"), date.into(), node(options));
+        };
+        say("date, medium", "date", "dateStyle:'medium'");
+        say("date, long", "date length=long", "dateStyle:'long'");
+        say("date, short", "date length=short", "dateStyle:'short'");
+        say("date, full", "date length=long fields=year-month-day-weekday", "dateStyle:'full'");
+        say("date, month and day", "date length=long fields=month-day", "month:'long',day:'numeric'");
+        say("date, weekday", "date length=long fields=weekday", "weekday:'long'");
+        say(
+            "date, abbreviated with weekday",
+            "date fields=year-month-day-weekday",
+            "year:'numeric',month:'short',day:'numeric',weekday:'short'",
+        );
+        say("time", "time", "timeStyle:'short'");
+        say("time, seconds", "time precision=second", "timeStyle:'medium'");
+        say("date and time, medium", "datetime", "dateStyle:'medium',timeStyle:'short'");
+        say("date and time, long", "datetime dateLength=long", "dateStyle:'long',timeStyle:'short'");
+    }
+    for (kind, node) in [("and", "conjunction"), ("or", "disjunction"), ("unit", "unit")] {
+        for width in ["long", "short", "narrow"] {
+            for items in [
+                &["Curlew"][..],
+                &["Curlew", "Iris"],
+                &["Curlew", "Avocet", "Iris"],
+                &["A", "B", "C", "Otter"],
+            ] {
+                ask(
+                    "list",
+                    format!("{{$x :crow:list type={kind} width={width}}}"),
+                    items.into(),
+                    format!(
+                        "new Intl.ListFormat(l,{{type:'{node}',style:'{width}'}}).format({})",
+                        json!(items)
+                    ),
+                );
+            }
+        }
+    }
+    for unit in ["second", "minute", "hour", "day", "week", "month", "year"] {
+        for number in [-3, -1, 0, 1, 2, 5, 1000] {
+            for width in ["long", "short", "narrow"] {
+                ask(
+                    "relative",
+                    format!("{{$x :crow:relative unit={unit} width={width}}}"),
+                    number.into(),
+                    format!(
+                        "new Intl.RelativeTimeFormat(l,{{numeric:'auto',style:'{width}'}}).format({number},'{unit}')"
+                    ),
+                );
+            }
+        }
+    }
+    for code in ["en", "cy", "pl", "pt-BR", "zh-Hant", "ar"] {
+        ask(
+            "name, language",
+            "{$x :crow:name}".into(),
+            code.into(),
+            format!("new Intl.DisplayNames(l,{{type:'language'}}).of('{code}')"),
+        );
+    }
+    for code in ["GB", "PL", "US", "JP", "419"] {
+        ask(
+            "name, region",
+            "{$x :crow:name type=region}".into(),
+            code.into(),
+            format!("new Intl.DisplayNames(l,{{type:'region'}}).of('{code}')"),
+        );
+    }
+    for code in ["USD", "EUR", "PLN"] {
+        ask(
+            "name, currency",
+            "{$x :crow:name type=currency}".into(),
+            code.into(),
+            format!("new Intl.DisplayNames(l,{{type:'currency'}}).of('{code}')"),
+        );
+    }
+    questions
+}
+
+const SCRIPT: &str = "
+const asked = JSON.parse(require('fs').readFileSync(0, 'utf8'));
+const kept = new Map();
+const once = (kind, l, o) => { const k = kind.name + l + JSON.stringify(o); if (!kept.has(k)) kept.set(k, new kind(l, o)); return kept.get(k); };
+const N = (l, o) => once(Intl.NumberFormat, l, o), D = (l, o) => once(Intl.DateTimeFormat, l, o);
+const compiled = new Map();
+const answer = ({ locale, node }) => {
+  if (!compiled.has(node)) compiled.set(node, new Function('l', 'N', 'D', 'return ' + node));
+  return String(compiled.get(node)(locale, N, D));
+};
+process.stdout.write(JSON.stringify(asked.map(answer)));
+";
