@@ -26,8 +26,8 @@ pub enum ListKind {
 /// ```
 /// use crow_fly_core::{list::{ListKind, ListTexts}, number::Width, tag::LanguageTag};
 ///
-/// let texts = ListTexts::of(&LanguageTag::parse("cy")?);
-/// assert_eq!(texts.join(&["Curlew", "Avocet", "Sandpiper"], ListKind::And, Width::Long), "Curlew, Avocet, a Sandpiper");
+/// let texts = ListTexts::of(&LanguageTag::parse("pl")?);
+/// assert_eq!(texts.join(&["Curlew", "Avocet", "Sandpiper"], ListKind::And, Width::Long), "Curlew, Avocet i Sandpiper");
 /// # Ok::<(), crow_fly_core::tag::TagError>(())
 /// ```
 #[derive(Clone, Copy, Debug)]

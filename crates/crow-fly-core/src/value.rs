@@ -6,8 +6,6 @@ use alloc::string::{String, ToString};
 use alloc::sync::Arc;
 use alloc::vec::Vec;
 
-use smallvec::SmallVec;
-
 use crate::datetime::DateValue;
 use crate::html::Html;
 use crate::message::CustomValue;
@@ -216,7 +214,9 @@ impl From<f32> for Value<'_> {
 /// The arguments of a message, by name. Made by [`args!`](crate::args).
 #[derive(Clone, Debug, Default, PartialEq)]
 pub struct Args<'a> {
-    values: SmallVec<[(&'a str, Value<'a>); 4]>,
+    /// Most messages have one or two: those are built where they stand.
+    first: [Option<(&'a str, Value<'a>)>; 2],
+    more: Vec<(&'a str, Value<'a>)>,
 }
 
 impl<'a> Args<'a> {
@@ -225,22 +225,40 @@ impl<'a> Args<'a> {
         Self::default()
     }
 
+    /// The arguments of an array.
+    pub fn of<const N: usize>(values: [(&'a str, Value<'a>); N]) -> Self {
+        let mut args = Self::default();
+        for (name, value) in values {
+            args.push(name, value);
+        }
+        args
+    }
+
+    #[inline]
+    fn push(&mut self, name: &'a str, value: Value<'a>) {
+        match &mut self.first {
+            [slot @ None, _] | [Some(_), slot @ None] => *slot = Some((name, value)),
+            [Some(_), Some(_)] => self.more.push((name, value)),
+        }
+    }
+
     /// Adds an argument; of two with one name the later one counts.
     #[must_use]
     pub fn with(mut self, name: &'a str, value: impl Into<Value<'a>>) -> Self {
-        self.values.push((name, value.into()));
+        self.push(name, value.into());
         self
     }
 
     /// The value of a name.
     pub fn get(&self, name: &str) -> Option<&Value<'a>> {
-        self.values.iter().rev().find(|(found, _)| *found == name).map(|(_, value)| value)
+        let given = self.more.iter().rev().chain(self.first.iter().rev().flatten());
+        given.into_iter().find(|(found, _)| *found == name).map(|(_, value)| value)
     }
 }
 
 impl<'a, V: Into<Value<'a>>> FromIterator<(&'a str, V)> for Args<'a> {
     fn from_iter<I: IntoIterator<Item = (&'a str, V)>>(values: I) -> Self {
-        Self { values: values.into_iter().map(|(name, value)| (name, value.into())).collect() }
+        values.into_iter().fold(Self::default(), |args, (name, value)| args.with(name, value))
     }
 }
 
@@ -259,6 +277,6 @@ macro_rules! args {
     (@name $name:literal) => { $name };
     (@name $name:ident) => { ::core::stringify!($name) };
     ($($name:tt : $value:expr),* $(,)?) => {
-        $crate::value::Args::new()$(.with($crate::args!(@name $name), $value))*
+        $crate::value::Args::of([$(($crate::args!(@name $name), $crate::value::Value::from($value))),*])
     };
 }

@@ -12,7 +12,7 @@ use super::function::date::{DateKind, DateOptions};
 use super::function::number::NumberOptions;
 use super::function::words::{Named, WordKind, WordOptions};
 use super::function::{Function, Options};
-use super::resolve::{Figure, Frame, NumberRef, Resolved};
+use super::resolve::{DateRef, Figure, Frame, NumberRef, Resolved};
 use crate::datetime::{DateValue, relative};
 use crate::names::{self, Casing};
 use crate::number::{NumberFormat, Width};
@@ -43,7 +43,7 @@ impl<'a> Frame<'a, '_, '_> {
                     Figure::Whole(number) if number.checked_add(offset).is_some() => {
                         Figure::Whole(number + offset)
                     }
-                    figure => Figure::Exact(Cow::Owned(figure.to_decimal().plus(&offset.into()))),
+                    figure => Figure::Own(Box::new(figure.to_decimal().plus(&offset.into()))),
                 };
                 Ok(Resolved::Number(figure, inherited))
             }
@@ -178,7 +178,7 @@ fn figure<'a>(operand: Resolved<'a>) -> Result<(Figure<'a>, NumberRef<'a>), Kind
         Resolved::Text(text) => Ok((Figure::parse(&text).ok_or(Kind::BadOperand)?, NumberRef::Given(&PLAIN))),
         Resolved::Formatted(value, _) => match value.carried.map(|carried| *carried) {
             Some(Value::Integer(number)) => Ok((Figure::Whole(number), NumberRef::Given(&PLAIN))),
-            Some(Value::Number(number)) => Ok((Figure::Exact(Cow::Owned(*number)), NumberRef::Given(&PLAIN))),
+            Some(Value::Number(number)) => Ok((Figure::Own(number), NumberRef::Given(&PLAIN))),
             _ => Err(Kind::BadOperand),
         },
         _ => Err(Kind::BadOperand),
@@ -209,13 +209,13 @@ fn date<'a>(kind: DateKind, options: &DateOptions, operand: Resolved<'a>) -> Res
     let (value, options) = match operand {
         Resolved::Date(value, _, inherited) => (value, options.clone().over(&inherited)),
         Resolved::Text(text) => {
-            (Cow::Owned(DateValue::parse(&text).ok_or(Kind::BadOperand)?), options.clone())
+            (DateRef::Own(Box::new(DateValue::parse(&text).ok_or(Kind::BadOperand)?)), options.clone())
         }
         Resolved::Number(Figure::Whole(seconds), _) => {
-            (Cow::Owned(DateValue::from_unix(seconds).ok_or(Kind::BadOperand)?), options.clone())
+            (DateRef::Own(Box::new(DateValue::from_unix(seconds).ok_or(Kind::BadOperand)?)), options.clone())
         }
         Resolved::Formatted(value, _) => match value.carried.map(|carried| *carried) {
-            Some(Value::Date(date)) => (Cow::Owned(*date), options.clone()),
+            Some(Value::Date(date)) => (DateRef::Own(date), options.clone()),
             _ => return Err(Kind::BadOperand),
         },
         _ => return Err(Kind::BadOperand),
@@ -257,8 +257,8 @@ impl<'a> Resolved<'a> {
     fn into_value(self, speech: &super::Speech) -> Value<'a> {
         match self {
             Self::Number(Figure::Whole(number), _) => Value::Integer(number),
-            Self::Number(Figure::Exact(number), _) => Value::Number(Box::new(number.into_owned())),
-            Self::Date(date, ..) => Value::Date(Box::new(date.into_owned())),
+            Self::Number(figure, _) => Value::Number(Box::new(figure.to_decimal().into_owned())),
+            Self::Date(date, ..) => Value::Date(Box::new(DateValue::clone(&date))),
             Self::List(values) => Value::List(values.to_vec()),
             Self::Html(html) => Value::Html(Box::new(html.clone())),
             Self::Formatted(value, _) => match value.carried {
@@ -285,7 +285,7 @@ impl super::Speech {
         match value {
             Resolved::Text(text) => to.write_str(text),
             Resolved::Number(Figure::Whole(number), options) if options.shows_whole() => {
-                options.format().write_whole(*number, &self.numbers, to)
+                options.whole_format().write_whole(*number, &self.numbers, to)
             }
             Resolved::Number(figure, options) => {
                 let format: NumberFormat = options.format();

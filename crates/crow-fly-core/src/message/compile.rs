@@ -4,6 +4,7 @@ use alloc::boxed::Box;
 use alloc::string::String;
 use alloc::vec::Vec;
 
+use super::function::number::NumberOptions;
 use super::function::words::WordKind;
 use super::function::{Function as BuiltIn, Options};
 use super::model::{
@@ -86,6 +87,20 @@ pub(super) struct BuiltInCall {
     pub(super) bad: Box<[Run]>,
     /// Where a range ends.
     pub(super) to: Option<Source>,
+}
+
+impl BuiltInCall {
+    /// The options of a number function that has all it needs, and nothing wrong.
+    pub(super) fn plain_number(&self) -> Option<&NumberOptions> {
+        match &self.options {
+            Options::Number(options)
+                if self.variable.is_empty() && self.bad.is_empty() && options.is_complete() =>
+            {
+                Some(options)
+            }
+            _ => None,
+        }
+    }
 }
 
 #[derive(Clone, Debug)]

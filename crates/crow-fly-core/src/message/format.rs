@@ -7,7 +7,7 @@ use alloc::string::String;
 use alloc::vec::Vec;
 use core::fmt;
 
-use super::compile::{Operation, Program};
+use super::compile::{Call, Operation, Program, Source};
 use super::format_error::FormatError;
 use super::markup::MarkupTag;
 use super::output::{HtmlOutput, Placed, Sink, TextOutput};
@@ -125,9 +125,17 @@ impl Program {
                 Operation::Text(run) => output.text(self.str(*run))?,
                 Operation::Place(at) => {
                     let Some(place) = self.places.get(*at as usize) else { continue };
-                    let value = frame.resolve(place);
+                    // Nearly every placeholder is a value as it is: nothing is moved for those.
+                    let resolved;
+                    let value = match (&place.call, place.operand, &place.locale) {
+                        (Call::Plain, Source::Declared(at), None) => frame.declared(at),
+                        _ => {
+                            resolved = frame.resolve(place);
+                            &resolved
+                        }
+                    };
                     output.place(&Placed {
-                        value: &value,
+                        value,
                         source: self.str(place.fallback),
                         id: place.id.map(|id| self.str(id)),
                         asked: place.direction,

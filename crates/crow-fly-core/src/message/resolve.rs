@@ -26,7 +26,7 @@ pub(super) enum Resolved<'a> {
     /// A number, and the options it has come by.
     Number(Figure<'a>, NumberRef<'a>),
     /// A date, the function that formats it, and the options it has come by.
-    Date(Cow<'a, DateValue>, Option<DateKind>, Box<DateOptions>),
+    Date(DateRef<'a>, Option<DateKind>, Box<DateOptions>),
     List(&'a [Value<'a>]),
     Html(&'a Html),
     /// What a function has formatted already, and the plural category it selects by.
@@ -39,14 +39,16 @@ pub(super) enum Resolved<'a> {
 #[derive(Clone, Debug)]
 pub(super) enum Figure<'a> {
     Whole(i64),
-    Exact(Cow<'a, Decimal>),
+    Given(&'a Decimal),
+    Own(Box<Decimal>),
 }
 
 impl Figure<'_> {
     pub(super) fn to_decimal(&self) -> Cow<'_, Decimal> {
         match self {
             Self::Whole(number) => Cow::Owned(Decimal::from(*number)),
-            Self::Exact(number) => Cow::Borrowed(number),
+            Self::Given(number) => Cow::Borrowed(number),
+            Self::Own(number) => Cow::Borrowed(number),
         }
     }
 
@@ -59,7 +61,25 @@ impl Figure<'_> {
         {
             return text.parse().ok().map(Self::Whole);
         }
-        Decimal::parse(text).ok().map(|number| Self::Exact(Cow::Owned(number)))
+        Decimal::parse(text).ok().map(|number| Self::Own(Box::new(number)))
+    }
+}
+
+/// A date of an argument, or one that was read.
+#[derive(Clone, Debug)]
+pub(super) enum DateRef<'a> {
+    Given(&'a DateValue),
+    Own(Box<DateValue>),
+}
+
+impl Deref for DateRef<'_> {
+    type Target = DateValue;
+
+    fn deref(&self) -> &DateValue {
+        match self {
+            Self::Given(date) => date,
+            Self::Own(date) => date,
+        }
     }
 }
 
@@ -122,7 +142,23 @@ impl<'a, 'v, 'e> Frame<'a, 'v, 'e> {
         self.report(Kind::BadOption, name);
     }
 
+    /// What a place resolves to without ado: an argument as it is, or a whole number by a number function.
+    #[inline]
+    fn at_once(&self, place: &'a Place) -> Option<Resolved<'a>> {
+        let Source::Argument(run) = place.operand else { return None };
+        match (&place.call, self.args.get(self.program.str(run))?, &place.locale) {
+            (Call::Plain, Value::Text(text), None) => Some(Resolved::Text(Cow::Borrowed(text))),
+            (Call::BuiltIn(call), Value::Integer(number), None) => {
+                Some(Resolved::Number(Figure::Whole(*number), NumberRef::Given(call.plain_number()?)))
+            }
+            _ => None,
+        }
+    }
+
     pub(super) fn resolve(&mut self, place: &'a Place) -> Resolved<'a> {
+        if let Some(resolved) = self.at_once(place) {
+            return resolved;
+        }
         let Some(tag) = place.locale.as_deref() else { return self.resolve_here(place) };
         // `u:locale`: the place is formatted at once, as that locale does.
         let speech = self.speech.in_locale(tag);
@@ -195,15 +231,13 @@ impl<'a> Resolved<'a> {
         match value {
             Value::Text(text) => Self::Text(Cow::Borrowed(text)),
             Value::Integer(number) => Self::Number(Figure::Whole(*number), NumberRef::Given(&PLAIN)),
-            Value::Number(number) => {
-                Self::Number(Figure::Exact(Cow::Borrowed(number)), NumberRef::Given(&PLAIN))
-            }
+            Value::Number(number) => Self::Number(Figure::Given(number), NumberRef::Given(&PLAIN)),
             Value::Money(money) => {
                 let mut options = NumberOptions::of(NumberKind::Currency);
                 options.currency = Some(money.currency);
-                Self::Number(Figure::Exact(Cow::Borrowed(&money.amount)), NumberRef::Own(Box::new(options)))
+                Self::Number(Figure::Given(&money.amount), NumberRef::Own(Box::new(options)))
             }
-            Value::Date(date) => Self::Date(Cow::Borrowed(date), None, Box::default()),
+            Value::Date(date) => Self::Date(DateRef::Given(date), None, Box::default()),
             Value::List(values) => Self::List(values),
             Value::Html(html) => Self::Html(html),
             Value::Custom(value) => Self::Formatted(Box::new(value.format(speech)), None),
@@ -214,8 +248,7 @@ impl<'a> Resolved<'a> {
     pub(super) fn as_text(self, speech: &Speech) -> Cow<'a, str> {
         match self {
             Self::Text(text) => text,
-            Self::Number(Figure::Whole(number), _) => Cow::Owned(number.to_string()),
-            Self::Number(Figure::Exact(number), _) => Cow::Owned(number.to_string()),
+            Self::Number(figure, _) => Cow::Owned(figure.to_decimal().to_string()),
             Self::Formatted(value, _) => Cow::Owned(value.text),
             Self::Html(html) => Cow::Owned(html.to_text()),
             Self::Date(..) | Self::List(_) => Cow::Owned(speech.text_of(&self)),

@@ -37,6 +37,15 @@ pub(super) fn select(frame: &mut Frame<'_, '_, '_>) -> usize {
     if count == 0 {
         return 0;
     }
+    if let [at] = *program.selectors {
+        let selector = selector(frame, at);
+        let ranked = program
+            .keys
+            .iter()
+            .enumerate()
+            .filter_map(|(at, key)| Some((rank(program, key, &selector)?, at)));
+        return ranked.min().map_or(0, |(_, at)| at);
+    }
     let selectors: SmallVec<[Selector; 2]> =
         program.selectors.iter().map(|at| selector(frame, *at)).collect();
     let mut best: Option<(SmallVec<[u8; 4]>, usize)> = None;

@@ -560,11 +560,11 @@ impl Parser<'_> {
     }
 }
 
-fn is_space(next: char) -> bool {
+pub(super) fn is_space(next: char) -> bool {
     matches!(next, ' ' | '\t' | '\r' | '\n' | '\u{3000}')
 }
 
-fn is_bidi(next: char) -> bool {
+pub(super) fn is_bidi(next: char) -> bool {
     matches!(next, '\u{61c}' | '\u{200e}' | '\u{200f}' | '\u{2066}'..='\u{2069}')
 }
 
@@ -581,6 +581,11 @@ fn is_name_start(next: char) -> bool {
         | '\u{fdd0}'..='\u{fdef}' => false,
         _ => !is_bidi(next) && (next as u32) & 0xfffe != 0xfffe,
     }
+}
+
+/// Whether a text can stand as it is where a literal is wanted.
+pub(super) fn is_name(text: &str) -> bool {
+    !text.is_empty() && text.chars().all(is_name_char)
 }
 
 fn is_name_char(next: char) -> bool {

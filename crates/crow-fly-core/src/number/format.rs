@@ -137,18 +137,21 @@ pub struct NumberFormat {
 
 impl Default for NumberFormat {
     fn default() -> Self {
-        Self {
-            digits: Digits::Fraction(0, 3),
-            integer_digits: 1,
-            grouping: Grouping::Auto,
-            sign: Sign::Auto,
-            strip_if_integer: false,
-            rounding: RoundingMode::default(),
-        }
+        Self::PLAIN
     }
 }
 
 impl NumberFormat {
+    /// Up to three digits behind the decimal sign, and all else as the locale has it.
+    pub const PLAIN: Self = Self {
+        digits: Digits::Fraction(0, 3),
+        integer_digits: 1,
+        grouping: Grouping::Auto,
+        sign: Sign::Auto,
+        strip_if_integer: false,
+        rounding: RoundingMode::HalfExpand,
+    };
+
     /// The number with the digits that are shown: what the plural category goes by.
     #[must_use]
     pub fn rounded(&self, number: &Decimal) -> Decimal {
@@ -205,8 +208,8 @@ impl NumberFormat {
             (Sign::Always, _) | (Sign::ExceptZero, 1..) => symbols.plus,
             _ => "",
         };
-        // Twenty digits, or as many as are asked for; the group signs and digits of no locale take more bytes.
-        let mut buffer = [0_u8; 512];
+        // Twenty-one digits of up to four bytes, seven group signs of three, and a sign.
+        let mut buffer = [0_u8; 128];
         let mut start = buffer.len();
         let mut put = |text: &[u8]| {
             if let Some(slot) = start.checked_sub(text.len()).and_then(|from| buffer.get_mut(from..start)) {

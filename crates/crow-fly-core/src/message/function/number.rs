@@ -261,6 +261,16 @@ impl NumberOptions {
         }
     }
 
+    /// The format of such a number.
+    pub(crate) fn whole_format(&self) -> NumberFormat {
+        NumberFormat {
+            integer_digits: self.integer_digits.unwrap_or(1),
+            grouping: self.grouping.unwrap_or(Grouping::Auto),
+            sign: self.sign.unwrap_or(Sign::Auto),
+            ..NumberFormat::PLAIN
+        }
+    }
+
     /// Whether, and by which category, a whole number selects that shows as its own digits.
     pub(crate) fn whole_category(&self, number: i64, speech: &Speech) -> Option<Option<Category>> {
         let number = number.unsigned_abs();
