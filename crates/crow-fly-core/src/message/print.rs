@@ -1,6 +1,6 @@
 //! From data model to source: the canonical way to write a message.
 
-use core::fmt::{self, Write};
+use core::fmt::{self, Display, Write};
 
 use super::model::{
     Attribute, Body, Declaration, DeclarationKind, Element, Expression, Key, Markup, MarkupKind, Message,
