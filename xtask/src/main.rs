@@ -39,6 +39,9 @@ enum Chore {
         /// How many differences of each kind are listed.
         #[arg(long, default_value_t = 5)]
         show: usize,
+        /// Write every ninety-seventh answer that both give into a file of test cases.
+        #[arg(long, value_name = "FILE")]
+        write: Option<PathBuf>,
     },
     /// Serve one application with the layer and without it, and compare requests per second.
     Load,
@@ -53,7 +56,7 @@ fn main() -> ExitCode {
             let packages = packages.unwrap_or_else(|| root.join("target/cldr"));
             data::run(&root, &packages, check)
         }
-        Chore::Compare { show } => compare::run(show),
+        Chore::Compare { show, write } => compare::run(show, write.as_deref()),
         Chore::Load => load::run(),
         Chore::Sizes => sizes::run(&root),
         Chore::Bench => {

@@ -35,10 +35,10 @@ impl<'a> Frame<'a, '_, '_> {
             (Function::Number(_) | Function::Integer, Options::Number(_)) => {
                 number(call.function, options, operand)
             }
-            (Function::Offset, Options::Offset(offset)) => {
+            (Function::Offset, Options::Offset(offset, count)) => {
                 let (figure, inherited) = figure(operand)?;
                 // Exactly one of its two options.
-                let offset = offset.ok_or(Kind::BadOption)?;
+                let offset = if *count == 1 { *offset } else { return Err(Kind::BadOption) };
                 let figure = match figure {
                     Figure::Whole(number) if number.checked_add(offset).is_some() => {
                         Figure::Whole(number + offset)

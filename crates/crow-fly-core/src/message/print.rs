@@ -8,7 +8,7 @@ use super::model::{
 };
 use super::syntax::{is_name, is_space};
 
-impl fmt::Display for Message {
+impl Display for Message {
     /// Writes the message's source. Read again it gives the same model.
     ///
     /// ```
@@ -101,7 +101,7 @@ fn literal(f: &mut fmt::Formatter<'_>, text: &str) -> fmt::Result {
     f.write_char('|')
 }
 
-impl fmt::Display for Operand {
+impl Display for Operand {
     fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
         match self {
             Self::Literal(text) => literal(f, text),
@@ -124,7 +124,7 @@ fn settings(f: &mut fmt::Formatter<'_>, options: &[Setting], attributes: &[Attri
     Ok(())
 }
 
-impl fmt::Display for Expression {
+impl Display for Expression {
     fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
         f.write_char('{')?;
         if let Some(operand) = &self.operand {
@@ -140,7 +140,7 @@ impl fmt::Display for Expression {
     }
 }
 
-impl fmt::Display for Markup {
+impl Display for Markup {
     fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
         let (start, end) = match self.kind {
             MarkupKind::Open => ("{#", "}"),

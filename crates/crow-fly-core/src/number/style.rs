@@ -178,7 +178,15 @@ impl NumberTexts {
 
     /// The plural category of what is shown.
     pub(crate) fn category(&self, shown: &Shown) -> Category {
-        self.rules.category_of_compact(&shown.number, shown.exponent)
+        self.compact_category(&shown.number, shown.exponent)
+    }
+
+    /// The category of a number of so many powers of ten: that of the whole value.
+    fn compact_category(&self, number: &Decimal, exponent: u32) -> Category {
+        let mut whole = number.clone();
+        // Exponents of patterns are below twenty.
+        whole.shift(exponent as isize);
+        self.rules.category_of_compact(&whole, exponent)
     }
 
     pub(crate) fn write_shown(
@@ -326,7 +334,7 @@ impl NumberTexts {
         if exponent == 0 && zeros < 3 {
             return Shown { number: shown, exponent: 0, compact: None };
         }
-        let category = self.rules.category_of_compact(&shown, exponent);
+        let category = self.compact_category(&shown, exponent);
         let pattern = Self::form(self.numbers, &alloc::format!("{key}/{zeros}"), category);
         let _ = locale;
         Shown { number: shown, exponent, compact: pattern }

@@ -59,8 +59,8 @@ impl Function {
 pub(super) enum Options {
     None,
     Number(NumberOptions),
-    /// What `:offset` adds.
-    Offset(Option<i64>),
+    /// What `:offset` adds, and how many options say so.
+    Offset(i64, u8),
     Date(DateKind, DateOptions),
     Words(WordKind, WordOptions),
 }
@@ -71,7 +71,7 @@ impl Options {
             Function::Text | Function::Range => Self::None,
             Function::Number(kind) => Self::Number(NumberOptions::of(kind)),
             Function::Integer => Self::Number(NumberOptions::DEFAULT),
-            Function::Offset => Self::Offset(None),
+            Function::Offset => Self::Offset(0, 0),
             Function::Date(kind) => Self::Date(kind, DateOptions::default()),
             Function::Words(kind) => Self::Words(kind, WordOptions::default()),
         }
@@ -82,15 +82,15 @@ impl Options {
         match self {
             Self::None => Err(BadOption),
             Self::Number(options) => options.set(name, value),
-            Self::Offset(offset) => {
+            Self::Offset(offset, count) => {
                 let amount = i64::from(number::digits(value, 0, 99)?);
                 let amount = match name {
                     "add" => amount,
                     "subtract" => -amount,
                     _ => return Err(BadOption),
                 };
-                // One of the two, once.
-                if offset.replace(amount).is_some() { Err(BadOption) } else { Ok(()) }
+                (*offset, *count) = (amount, *count + 1);
+                Ok(())
             }
             Self::Date(kind, options) => options.set(*kind, name, value),
             Self::Words(kind, options) => options.set(*kind, name, value),
