@@ -10,6 +10,7 @@ mod errors;
 mod functions;
 mod laws;
 mod matching;
+mod message_laws;
 mod messages;
 mod names;
 mod number_laws;

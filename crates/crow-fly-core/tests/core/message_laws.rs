@@ -1,0 +1,242 @@
+//! Laws of messages: what is printed is read again, nothing panics, nothing escapes from HTML.
+
+use std::sync::Arc;
+
+use crow_fly_core::args;
+use crow_fly_core::html::Html;
+use crow_fly_core::message::{
+    CustomValue, FormatErrorKind, FunctionValue, Functions, Invocation, Isolation, MarkupHandlers, Message,
+    Part, Program, Speech,
+};
+use crow_fly_core::number::{Decimal, PluralRules, PluralType};
+use crow_fly_core::value::Value;
+use proptest::prelude::*;
+
+use crate::tag;
+
+/// Sources made of pieces that mean something, so that many of them are well-formed.
+fn source() -> impl Strategy<Value = String> {
+    let piece = prop_oneof![
+        Just("{$x}"),
+        Just("{$n :number}"),
+        Just("{$n :currency currency=PLN}"),
+        Just("{$d :date length=long}"),
+        Just("{|a b|}"),
+        Just("{1.50 :percent}"),
+        Just("{#b}"),
+        Just("{/b}"),
+        Just("{#br /}"),
+        Just("{#a href=$x}"),
+        Just("\\{"),
+        Just("\\\\"),
+        Just(" "),
+        Just("."),
+        Just("text"),
+        Just("{$x :crow:list type=or}"),
+        Just("{}"),
+        Just("{$n :crow:range to=$d}"),
+        Just("{:unknown @note=|x y|}"),
+        Just("{$x u:dir=rtl}"),
+        Just("żółć"),
+        Just("|"),
+        Just("{$n :offset add=$n}"),
+        Just("{$n :crow:relative unit=day}"),
+        Just("{$d :time timeZone=UTC}"),
+    ];
+    let pattern = proptest::collection::vec(piece, 0..6).prop_map(|pieces| pieces.concat());
+    let simple = pattern.clone();
+    let complex = (pattern.clone(), pattern.clone(), pattern).prop_map(|(one, two, three)| {
+        format!(
+            ".input {{$n :number select=ordinal}} .local $k = {{$x :string}} .match $n $k one a {{{{{one}}}}} 1 * {{{{{two}}}}} * * {{{{{three}}}}}"
+        )
+    });
+    prop_oneof![simple, complex, any::<String>()]
+}
+
+/// The model without its places.
+fn json(message: &Message) -> serde_json::Value {
+    serde_json::to_value(message).unwrap()
+}
+
+fn value() -> impl Strategy<Value = Value<'static>> {
+    prop_oneof![
+        any::<i64>().prop_map(Value::from),
+        any::<f64>().prop_map(Value::from),
+        any::<String>().prop_map(Value::from),
+        "[0-9]{4}-[0-9]{2}-[0-9]{2}(T[0-9]{2}:[0-9]{2})?Z?".prop_map(Value::from),
+        any::<i64>().prop_map(|seconds| crow_fly_core::datetime::DateValue::from_unix(seconds)
+            .map_or(Value::from("never"), Value::from)),
+        proptest::collection::vec(any::<String>(), 0..4).prop_map(Value::from),
+    ]
+}
+
+proptest! {
+    #[test]
+    fn what_is_printed_is_read_again_as_the_same_message(source in source()) {
+        let Ok(message) = Message::parse(&source) else { return Ok(()) };
+        let printed = message.to_string();
+        let again = Message::parse(&printed).map_err(|errors| TestCaseError::fail(format!("{printed}: {errors}")))?;
+        prop_assert_eq!(json(&again), json(&message), "{}", printed);
+        prop_assert_eq!(again.to_string(), printed);
+        let read: Message = serde_json::from_value(json(&message)).unwrap();
+        prop_assert_eq!(json(&read), json(&message));
+    }
+
+    #[test]
+    fn formatting_never_panics_and_is_deterministic(source in source(), x in value(), n in value(), d in value()) {
+        let Ok(message) = Message::parse(&source) else { return Ok(()) };
+        let program = Program::compile(&message);
+        let args = args! { x: x, n: n, d: d };
+        for locale in ["en", "pl", "ar-EG", "hi-u-nu-deva", "ja", "zz"] {
+            let speech = Speech::of(&tag(locale));
+            let text = program.to_text(&speech, &args);
+            prop_assert_eq!(&text, &program.display(&speech, &args).to_string());
+            prop_assert_eq!(text, program.to_text(&speech, &args));
+            program.to_parts(&speech, &args, &mut |_| ());
+        }
+    }
+
+    #[test]
+    fn html_never_has_an_argument_unescaped(source in source(), x in "[<>&\"'a/]{0,12}") {
+        let Ok(message) = Message::parse(&source) else { return Ok(()) };
+        let html = Program::compile(&message).to_html(&Speech::of(&tag("en")), &args! { x: &x, n: 1, d: &x }).into_string();
+        // Without what the library writes itself, no character is left that means something in HTML.
+        let mut rest = html.clone();
+        for tag in ["<bdi>", "<bdi dir=\"ltr\">", "<bdi dir=\"rtl\">", "</bdi>", "<b>", "</b>", "<br>", "<a>", "</a>"] {
+            rest = rest.replace(tag, "");
+        }
+        if let Some(start) = rest.find("<a href=\"") {
+            // The value of an attribute ends at the first quote that is no part of it.
+            let end = rest[start + 9..].find('"').unwrap() + start + 9;
+            prop_assert!(!rest[start + 9..end].contains(['<', '>']));
+            prop_assert_eq!(&rest[end..end + 2], "\">");
+        } else {
+            prop_assert!(!rest.contains(['<', '>', '"', '\'']), "{}", html);
+        }
+        for entity in rest.split('&').skip(1) {
+            let known = ["amp;", "lt;", "gt;", "quot;", "#39;"];
+            prop_assert!(known.iter().any(|known| entity.starts_with(known)), "{}", html);
+        }
+    }
+
+    #[test]
+    fn selection_picks_what_a_naive_reference_picks(
+        n in 0_i64..130,
+        keys in proptest::collection::vec(prop_oneof![
+            Just("0"), Just("1"), Just("2"), Just("21"), Just("zero"), Just("one"), Just("two"), Just("few"), Just("many"), Just("other"),
+        ], 0..6),
+        locale in prop_oneof![Just("en"), Just("pl"), Just("ar"), Just("cy"), Just("ja")],
+    ) {
+        let mut unique: Vec<&str> = Vec::new();
+        keys.into_iter().for_each(|key| if !unique.contains(&key) { unique.push(key) });
+        let variants: String = unique.iter().map(|key| format!("{key} {{{{{key}}}}} ")).collect();
+        let message = Message::parse(&format!(".input {{$n :integer}} .match $n {variants}* {{{{any}}}}")).unwrap();
+        let said = Program::compile(&message).to_text(&Speech::of(&tag(locale)), &args! { n: n });
+        let category = PluralRules::of(&tag(locale), PluralType::Cardinal).category(&Decimal::from(n)).as_str();
+        let number = n.to_string();
+        let expected = [number.as_str(), category].into_iter().find(|key| unique.contains(key)).unwrap_or("any");
+        prop_assert_eq!(said, expected);
+    }
+}
+
+#[test]
+fn markup_becomes_elements_of_the_list_and_what_the_application_makes_of_it() {
+    let handlers = MarkupHandlers::new()
+        .with("tide", |tag| {
+            let mut start = Html::default();
+            start.push_trusted("<tide-mark level=\"");
+            start.push(tag.option("level")?);
+            start.push_trusted("\">");
+            let mut end = Html::default();
+            end.push_trusted("</tide-mark>");
+            Some((start, end))
+        })
+        .with("b", |_| None);
+    let speech = Speech::of(&tag("en")).with_markup(Arc::new(handlers)).with_isolation(Isolation::None);
+    for (source, html, wrong) in [
+        ("{#strong}a{/strong}", "<strong>a</strong>", ""),
+        (
+            "{#a href=|/trip?a=b&c| title=|Your \"trip\"|}x{/a}",
+            "<a href=\"/trip?a=b&amp;c\" title=\"Your &quot;trip&quot;\">x</a>",
+            "",
+        ),
+        ("{#a href=|https://ferries.example/|}x{/a}", "<a href=\"https://ferries.example/\">x</a>", ""),
+        ("{#a href=|javascript:alert(1)|}x{/a}", "<a>x</a>", "BadOption href"),
+        ("{#a href=|JAVASCRIPT:alert(1)|}x{/a}", "<a>x</a>", "BadOption href"),
+        ("{#a href=|/\\\\evil.example|}x{/a}", "<a>x</a>", "BadOption href"),
+        ("{#b onclick=x class=y}a{/b}", "<b class=\"y\">a</b>", "BadOption onclick"),
+        ("{#script}a{/script}", "a", "BadMarkup script, BadMarkup script"),
+        ("{#b}{#i}a{/b}{/i}", "<b><i>a</i></b>", "BadMarkup b, BadMarkup b"),
+        ("a{/b}", "a", "BadMarkup b"),
+        ("{#br}a{#br /}", "a<br>", "BadMarkup br"),
+        ("{#tide level=$x}a{/tide}", "<tide-mark level=\"&lt;5&gt;\">a</tide-mark>", ""),
+        ("{#tide}a{/tide}", "a", "BadMarkup tide, BadMarkup tide"),
+        ("{#tide level=$none}a{/tide}", "a", "BadOption level, BadMarkup tide, BadMarkup tide"),
+        ("{$safe}{$x}", "<em>kept</em>&lt;5&gt;", ""),
+    ] {
+        let mut safe = Html::default();
+        safe.push_trusted("<em>kept</em>");
+        let mut errors = Vec::new();
+        let args = args! { x: "<5>", safe: safe };
+        let said = Program::compile(&Message::parse(source).unwrap()).to_html_reporting(
+            &speech,
+            &args,
+            &mut |error| errors.push(format!("{:?} {}", error.kind(), error.subject())),
+        );
+        assert_eq!((said.as_str(), errors.join(", ").as_str()), (html, wrong), "{source}");
+    }
+}
+
+/// A type of the application's own.
+#[derive(Debug)]
+struct Berth(u32);
+
+impl CustomValue for Berth {
+    fn format(&self, _: &Speech) -> FunctionValue {
+        let number = self.0;
+        FunctionValue::text(format!("berth {number}"))
+            .with_value(i64::from(number))
+            .with_keys(move |key| key == number.to_string())
+    }
+}
+
+#[test]
+fn functions_and_types_of_the_applications_own_do_what_built_in_ones_do() {
+    let functions = Functions::new().with("harbour:tide", |call: &Invocation<'_>| {
+        let Some(Value::Integer(level)) = call.operand else { return Err(FormatErrorKind::BadOperand) };
+        let words = if call.option("in") == Some(&Value::from("feet")) { level * 3 } else { level };
+        let high = level > 2;
+        Ok(FunctionValue::text(format!("{words}, {}", call.speech.tag()))
+            .with_keys(move |key| (key == "high") == high)
+            .with_value(level))
+    });
+    let speech = Speech::of(&tag("en")).with_functions(Arc::new(functions)).with_isolation(Isolation::None);
+    let berth: Arc<dyn CustomValue> = Arc::new(Berth(4));
+    let args = args! { level: 3, unit: "feet", berth: berth };
+    for (source, text) in [
+        ("{$level :harbour:tide}", "3, en"),
+        ("{$level :harbour:tide in=feet}", "9, en"),
+        ("{$level :harbour:tide in=$unit}", "9, en"),
+        (".local $t = {$level :harbour:tide} .match $t high {{high}} * {{low}}", "high"),
+        (".local $t = {$level :harbour:tide} {{{$t} {$t :number minimumFractionDigits=1}}}", "3, en 3.0"),
+        ("{|x| :harbour:tide}", "{|x|}"),
+        ("{$level :harbour:depth}", "{$level}"),
+        ("{$berth}", "berth 4"),
+        ("{$berth :number minimumIntegerDigits=2}", "04"),
+        (".input {$berth :integer} .match $berth 4 {{four}} * {{other}}", "four"),
+    ] {
+        let said = Program::compile(&Message::parse(source).unwrap()).to_text(&speech, &args);
+        assert_eq!(said, text, "{source}");
+    }
+}
+
+#[test]
+fn parts_say_what_each_piece_is() {
+    let program = Program::compile(
+        &Message::parse("{#link to=|/trip|}{$name :string u:id=who}{/link}: {$n :integer} of {$none}{#br /}")
+            .unwrap(),
+    );
+    let parts: Vec<Part> =
+        program.to_parts(&Speech::of(&tag("en")), &args! { name: "Mair", n: 1200 }, &mut |_| ());
+    insta::assert_snapshot!(serde_json::to_string_pretty(&parts).unwrap());
+}
