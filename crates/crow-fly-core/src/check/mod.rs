@@ -135,7 +135,9 @@ fn find<'s>(
 fn message(place: &Where<'_>, tag: &crate::tag::LanguageTag, findings: &mut Vec<Finding>) {
     let Ok(message) = Message::parse(place.entry.text()) else { return };
     for function in message.expressions().filter_map(|expression| expression.function.as_ref()) {
-        if !Program::FUNCTIONS.contains(&function.name.as_str()) {
+        // A function in a namespace of the application's own is known to its code only.
+        let own = function.name.split_once(':').is_some_and(|(namespace, _)| namespace != "crow");
+        if !own && !Program::FUNCTIONS.contains(&function.name.as_str()) {
             let text = format!("there is no function `:{}`", function.name);
             let near = nearest(&function.name, Program::FUNCTIONS.iter().map(ToString::to_string));
             let help = near.map_or_else(
@@ -155,6 +157,15 @@ fn message(place: &Where<'_>, tag: &crate::tag::LanguageTag, findings: &mut Vec<
                 help,
             ));
         }
+    }
+    for setting in message.wrong_options() {
+        findings.push(place.finding_at(
+            setting.span.range(),
+            "wrong-option",
+            Severity::Error,
+            format!("the function has no option `{}={}`", setting.name, setting.value),
+            "see docs/messages.md for what each function takes".to_owned(),
+        ));
     }
     plural::forms(&message, tag, |range, rule, severity, text, help| {
         findings.push(place.finding_at(range, rule, severity, text, help));
