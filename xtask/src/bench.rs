@@ -14,6 +14,7 @@ use crow_fly_core::args;
 use crow_fly_core::locale_set::LocaleSet;
 use crow_fly_core::message::{Message, Program, Speech};
 use crow_fly_core::names;
+use crow_fly_core::number::Decimal;
 use crow_fly_core::policy::{Facts, Policy, SessionValue};
 use crow_fly_core::tag::LanguageTag;
 use http::{Request, Response};
@@ -244,6 +245,7 @@ fn program(source: &str) -> Program {
     Program::compile(&Message::parse(source).expect("the source is well-formed"))
 }
 
+#[allow(clippy::too_many_lines, reason = "a list of rows")]
 fn messages() -> Vec<Row> {
     let speech = |tag: &str| Speech::of(&LanguageTag::parse(tag).expect("the tag is well-formed"));
     let english = speech("en").with_isolation(crow_fly_core::message::Isolation::None);
@@ -314,6 +316,50 @@ fn messages() -> Vec<Row> {
             other.push_str(verb);
             separated(&mut other, seats, "\u{a0}");
             other.push_str(noun);
+            black_box(&other);
+        },
+    ));
+    let arabic = speech("ar-EG").with_isolation(crow_fly_core::message::Isolation::None);
+    let maqaid = ".input {$seats :integer} .match $seats zero {{لا مقاعد}} one {{مقعد واحد}} two {{مقعدان}} few {{{$seats} مقاعد}} many {{{$seats} مقعدًا}} * {{{$seats} مقعد}}";
+    let (maqaid, fare, day) =
+        (program(maqaid), program("{$fare :currency currency=USD}"), program("{$day :date}"));
+    rows.push(compare(
+        "a plural in Arabic, Arabic digits; `match` and `write!` with separators",
+        3.0,
+        || say(black_box(&maqaid), &arabic, &args! { seats: black_box(12_503) }),
+        || {
+            other.clear();
+            let seats = black_box(12_503_u32);
+            let noun = match (seats, seats % 100) {
+                (0..=2, _) => "",
+                (_, 3..=10) => " مقاعد",
+                (_, 11..=99) => " مقعدًا",
+                _ => " مقعد",
+            };
+            separated(&mut other, seats, "٬");
+            other.push_str(noun);
+            black_box(&other);
+        },
+    ));
+    let amount = Decimal::parse("1234.5").expect("a number");
+    rows.push(compare(
+        "an amount of money; `write!` with two digits",
+        4.0,
+        || say(black_box(&fare), &english, &args! { fare: amount.clone() }),
+        || {
+            other.clear();
+            let _ = write!(other, "{:.2}", black_box(1234.5_f64));
+            black_box(&other);
+        },
+    ));
+    let date = jiff::civil::date(2026, 3, 1);
+    rows.push(compare(
+        "a medium date; `strftime` of the same fields",
+        2.0,
+        || say(black_box(&day), &english, &args! { day: black_box(date) }),
+        || {
+            other.clear();
+            let _ = write!(other, "{}", black_box(date).strftime("%b %-d, %Y"));
             black_box(&other);
         },
     ));

@@ -116,6 +116,7 @@ fn plain(value: &Value<'_>) -> serde_json::Value {
     }
 }
 
+#[allow(clippy::too_many_lines, reason = "a list of questions")]
 fn questions() -> Vec<Question> {
     let mut questions = Vec::new();
     let mut ask = |about, message: String, value: Value<'static>, node: String| {

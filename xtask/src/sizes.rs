@@ -7,7 +7,7 @@ use std::process::Command;
 use anyhow::{Context, Result, bail};
 
 /// A set of data, the feature it takes, and an expression that needs all of it.
-const SETS: [(&str, &str, &str); 10] = [
+const SETS: [(&str, &str, &str); 16] = [
     ("nothing", "", "0usize"),
     (
         "likely subtags",
@@ -36,6 +36,12 @@ const SETS: [(&str, &str, &str); 10] = [
         "numbers::shapes(code(&word), 0, 0).map_or(0, |found| found.iter().map(|shape| shape.symbols().group.len() + shape.digits()[0] as usize).sum())",
     ),
     ("script directions", "", "scripts::is_right_to_left(code(&word)) as usize"),
+    ("number patterns", "", "formats::NUMBERS.get(&text, &text).map_or(0, str::len)"),
+    ("currencies", "", "formats::CURRENCIES.get(&text, &text).map_or(0, str::len)"),
+    ("units", "", "formats::UNITS.get(&text, &text).map_or(0, str::len)"),
+    ("lists", "", "formats::LISTS.get(&text, &text).map_or(0, str::len)"),
+    ("dates", "", "formats::DATES.get(&text, &text).map_or(0, str::len)"),
+    ("time zone names", "", "zones::find(&text).map_or(0, str::len)"),
     ("own names", "", "names::OWN.get(&text, &text).map_or(0, str::len)"),
     ("all names (feature `names`)", "names", "names::ALL.get(&text, &text).map_or(0, str::len)"),
 ];

@@ -36,8 +36,8 @@
 //!
 //! # Limitations
 //!
-//! Messages know `:string`, `:number` and `:integer`. Of `u:` options only `u:dir` and `u:id` are heard. Formatting
-//! goes to text and HTML, not yet to parts.
+//! The calendar is the Gregorian one. Time zones are named by their offset. Zones that a message names are found by
+//! `jiff`, in whatever database its features give it.
 #![no_std]
 #![warn(missing_docs)]
 

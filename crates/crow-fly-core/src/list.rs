@@ -1,6 +1,7 @@
 //! Lists: `A, B, and C` (UTS #35 part 2, "List Patterns").
 
-use alloc::string::{String, ToString};
+use alloc::borrow::ToOwned;
+use alloc::string::String;
 
 use crow_fly_cldr::formats::LISTS;
 use crow_fly_cldr::texts::LocaleTexts;
@@ -61,7 +62,7 @@ impl ListTexts {
         };
         let (last, before) = match items {
             [] => return String::new(),
-            [one] => return one.as_ref().to_string(),
+            [one] => return one.as_ref().to_owned(),
             [one, two] => return self.pair(pattern("2"), one.as_ref(), two.as_ref()),
             [before @ .., last] => (last, before),
         };

@@ -103,19 +103,19 @@ macro_rules! from_dates {
 
 from_dates!(jiff::Timestamp jiff::Zoned jiff::civil::DateTime jiff::civil::Date jiff::civil::Time);
 
-impl<'a, V: Into<Self>> From<Vec<V>> for Value<'a> {
+impl<V: Into<Self>> From<Vec<V>> for Value<'_> {
     fn from(values: Vec<V>) -> Self {
         Self::List(values.into_iter().map(Into::into).collect())
     }
 }
 
-impl<'a, V: Into<Self> + Clone> From<&[V]> for Value<'a> {
+impl<V: Into<Self> + Clone> From<&[V]> for Value<'_> {
     fn from(values: &[V]) -> Self {
         Self::List(values.iter().cloned().map(Into::into).collect())
     }
 }
 
-impl<'a, V: Into<Self>, const N: usize> From<[V; N]> for Value<'a> {
+impl<V: Into<Self>, const N: usize> From<[V; N]> for Value<'_> {
     fn from(values: [V; N]) -> Self {
         Self::List(values.into_iter().map(Into::into).collect())
     }

@@ -35,8 +35,8 @@
 //!
 //! # Limitations
 //!
-//! - Messages know the functions `:string`, `:number` and `:integer` of the standard; dates, money, units and lists
-//!   are not formatted yet.
+//! - Dates are formatted in the Gregorian calendar, and time zones named by their offset. What messages can say
+//!   stands in `docs/messages.md`.
 //! - A locale's catalogs are loaded together, with those of its chain. In development a change on disk shows on
 //!   reload; otherwise it is seen at the next start.
 //!
@@ -50,6 +50,7 @@
 //! | `sessions` | yes | choices remembered in sessions of the `tower-sessions` crate |
 //! | `minijinja` | no | the [`Translator`] as an object of `minijinja` templates |
 //! | `names` | no | the name of every locale in every locale, about 3 MB of data |
+//! | `rust-decimal` | no | `rust_decimal::Decimal` as an argument of messages |
 #![warn(missing_docs)]
 
 #[cfg(feature = "actix")]

@@ -65,13 +65,31 @@ pub(crate) struct LocaleCatalogs {
 /// The catalogs a locale's texts are taken from, nearest first.
 #[derive(Debug)]
 pub(crate) struct ChainCatalogs {
-    chain: Vec<Arc<LocaleCatalogs>>,
+    chain: Vec<Link>,
+}
+
+/// One locale of a chain.
+#[derive(Debug)]
+pub(crate) struct Link {
+    pub(crate) catalogs: Arc<LocaleCatalogs>,
+    /// How its texts are spoken here: in the chain's formats, where they are in its language.
+    pub(crate) speech: Speech,
+}
+
+impl Link {
+    fn new(catalogs: Arc<LocaleCatalogs>, locale: &LanguageTag) -> Self {
+        let same =
+            catalogs.tag.language() == locale.language() && catalogs.direction == Direction::of(locale);
+        let speech = catalogs.speech.clone();
+        let speech = if same && catalogs.tag != *locale { speech.with_formats(locale) } else { speech };
+        Self { catalogs, speech }
+    }
 }
 
 /// Where a key was found.
 pub(crate) enum Lookup<'c> {
     /// A message, and the catalogs it is from.
-    Message(&'c LocaleCatalogs, &'c Program),
+    Message(&'c Link, &'c Program),
     /// No message anywhere in the chain.
     Missing(Miss),
 }
@@ -127,7 +145,8 @@ impl CatalogStore {
         let wanted = self.chains.of(locale);
         let mut chain = Vec::with_capacity(wanted.len());
         for id in wanted {
-            chain.extend(self.locale(*id).await);
+            let catalogs = self.locale(*id).await;
+            chain.extend(catalogs.map(|catalogs| Link::new(catalogs, self.config.policy.set().tag(locale))));
         }
         let all = chain.len() == wanted.len();
         let chain = Arc::new(ChainCatalogs { chain });
@@ -228,15 +247,15 @@ impl CatalogStore {
 }
 
 impl ChainCatalogs {
-    /// The speech of a locale of the chain.
-    pub(crate) fn speech_of(&self, tag: &LanguageTag) -> Option<&Speech> {
-        self.chain.iter().find(|catalogs| catalogs.tag == *tag).map(|catalogs| &catalogs.speech)
+    /// How the first texts of the chain are spoken.
+    pub(crate) fn speech(&self) -> Option<&Speech> {
+        self.chain.first().map(|link| &link.speech)
     }
 
     /// Changes with every text of the chain.
     pub(crate) fn version(&self) -> u64 {
         let mut version = DefaultHasher::new();
-        self.chain.iter().for_each(|catalogs| catalogs.version.hash(&mut version));
+        self.chain.iter().for_each(|link| link.catalogs.version.hash(&mut version));
         version.finish()
     }
 
@@ -244,9 +263,9 @@ impl ChainCatalogs {
     pub(crate) fn find(&self, key: &str) -> Lookup<'_> {
         let Some((section, name)) = split_key(key) else { return Lookup::Missing(Miss::NoSection) };
         let mut miss = Miss::NotThere;
-        for catalogs in &self.chain {
-            match catalogs.sections.get(section).map_or(Entry::Missing, |catalog| catalog.get(name)) {
-                Entry::Message(program) => return Lookup::Message(catalogs, program),
+        for link in &self.chain {
+            match link.catalogs.sections.get(section).map_or(Entry::Missing, |catalog| catalog.get(name)) {
+                Entry::Message(program) => return Lookup::Message(link, program),
                 Entry::Broken => miss = Miss::Broken,
                 Entry::Group if miss == Miss::NotThere => miss = Miss::Group,
                 Entry::Group | Entry::Missing => {}

@@ -17,7 +17,7 @@ use crate::alternates::Alternates;
 use crate::config::Config;
 use crate::menu::MenuItem;
 use crate::say::Say;
-use crate::store::{ChainCatalogs, LocaleCatalogs, Lookup, Miss};
+use crate::store::{ChainCatalogs, Link, Lookup, Miss};
 
 /// Says texts in one locale. Cheap to clone; belongs to one request, or to none (mail, jobs).
 ///
@@ -88,7 +88,7 @@ pub(crate) fn with_query(path: &str, query: Option<&str>) -> String {
 
 /// What was found to say.
 enum Found<'t> {
-    Message { program: &'t Program, catalogs: &'t LocaleCatalogs, fallback: bool },
+    Message { program: &'t Program, link: &'t Link, fallback: bool },
     Default(Box<Program>),
     Nothing,
 }
@@ -110,9 +110,9 @@ impl Translator {
         };
         let zone = zone.and_then(|zone| TimeZone::get(zone.as_str()).ok());
         if formats.is_some() || zone.is_some() {
-            let tag = inner.config.policy.set().tag(locale);
-            let ready = inner.catalogs.speech_of(tag);
-            let mut speech = ready.cloned().unwrap_or_else(|| inner.config.speech(tag));
+            let ready = inner.catalogs.speech().cloned();
+            let mut speech =
+                ready.unwrap_or_else(|| inner.config.speech(inner.config.policy.set().tag(locale)));
             if let Some(formats) = formats {
                 speech = speech.with_formats(formats);
             }
@@ -133,8 +133,8 @@ impl Translator {
         let mut report = self.reporter(message.key);
         let mut text = String::new();
         let write = match self.find(&message) {
-            Found::Message { program, catalogs, .. } => {
-                program.write_text(self.speech(catalogs), &message.args, &mut text, &mut report)
+            Found::Message { program, link, .. } => {
+                program.write_text(self.speech(link), &message.args, &mut text, &mut report)
             }
             Found::Default(program) => {
                 program.write_text(&self.default_speech(), &message.args, &mut text, &mut report)
@@ -152,9 +152,13 @@ impl Translator {
         let message = message.into();
         let mut report = self.reporter(message.key);
         match self.find(&message) {
-            Found::Message { program, catalogs, fallback } => {
-                let html = program.to_html_reporting(self.speech(catalogs), &message.args, &mut report);
-                if fallback { html.in_language(&catalogs.tag.to_string(), catalogs.direction) } else { html }
+            Found::Message { program, link, fallback } => {
+                let html = program.to_html_reporting(self.speech(link), &message.args, &mut report);
+                if fallback {
+                    html.in_language(&link.catalogs.tag.to_string(), link.catalogs.direction)
+                } else {
+                    html
+                }
             }
             Found::Default(program) => {
                 let html = program.to_html_reporting(&self.default_speech(), &message.args, &mut report);
@@ -175,8 +179,8 @@ impl Translator {
         let message = message.into();
         let mut report = self.reporter(message.key);
         match self.find(&message) {
-            Found::Message { program, catalogs, .. } => {
-                program.to_parts(self.speech(catalogs), &message.args, &mut report)
+            Found::Message { program, link, .. } => {
+                program.to_parts(self.speech(link), &message.args, &mut report)
             }
             Found::Default(program) => program.to_parts(&self.default_speech(), &message.args, &mut report),
             Found::Nothing => vec![Part::Fallback { source: self.marker(message.key) }],
@@ -186,14 +190,15 @@ impl Translator {
     fn find<'t>(&'t self, message: &Say<'_>) -> Found<'t> {
         let locale = self.locale();
         match self.inner.catalogs.find(message.key) {
-            Lookup::Message(catalogs, program) => {
+            Lookup::Message(link, program) => {
+                let catalogs = &link.catalogs;
                 let fallback =
                     catalogs.tag.language() != locale.language() || catalogs.direction != self.direction();
                 trace!(target: "crow_fly::texts", key = message.key, locale = %locale, from = %catalogs.tag, "said");
                 if fallback {
                     warn!(target: "crow_fly::misses", key = message.key, locale = %locale, from = %catalogs.tag, "said in another language of the chain");
                 }
-                Found::Message { program, catalogs, fallback }
+                Found::Message { program, link, fallback }
             }
             Lookup::Missing(miss) => {
                 self.report_miss(message.key, miss, message.default.is_some());
@@ -223,10 +228,10 @@ impl Translator {
     }
 
     /// How a catalog's texts are spoken: with the visitor's formats, where those are of its language.
-    fn speech<'t>(&'t self, catalogs: &'t LocaleCatalogs) -> &'t Speech {
+    fn speech<'t>(&'t self, link: &'t Link) -> &'t Speech {
         match &self.inner.visitor {
-            Some(speech) if catalogs.tag.language() == self.locale().language() => speech,
-            _ => &catalogs.speech,
+            Some(speech) if link.catalogs.tag.language() == self.locale().language() => speech,
+            _ => &link.speech,
         }
     }
 

@@ -16,6 +16,7 @@ use crate::timetable::{SAILINGS, Sailing, find};
 struct Home {
     t: Translator,
     sailings: Vec<&'static Sailing>,
+    boats: Vec<&'static str>,
 }
 
 #[derive(Template)]
@@ -68,7 +69,14 @@ const TRIP: &str = "trip";
 
 pub(crate) async fn home(t: Translator, Query(filter): Query<Filter>) -> Response {
     let wanted = |sailing: &&Sailing| filter.boat.as_deref().is_none_or(|boat| sailing.boat == boat);
-    show(StatusCode::OK, &Home { t, sailings: SAILINGS.iter().filter(wanted).collect() })
+    let sailings: Vec<&Sailing> = SAILINGS.iter().filter(wanted).collect();
+    let mut boats: Vec<&str> = Vec::new();
+    for sailing in &sailings {
+        if !boats.contains(&sailing.boat) {
+            boats.push(sailing.boat);
+        }
+    }
+    show(StatusCode::OK, &Home { t, sailings, boats })
 }
 
 pub(crate) async fn sailing(t: Translator, Path(id): Path<String>) -> Response {

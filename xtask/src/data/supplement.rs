@@ -11,7 +11,7 @@ use super::plurals::variant;
 pub(super) fn table(packages: &Packages) -> Result<Table> {
     let mut source =
         Source::new("supplement.rs", "currencyData.json, pluralRanges.json, dayPeriods.json, timeData.json");
-    source.line("use crate::plurals::Category::{self, *};\n");
+    source.line("use crate::plurals::Category::*;\n");
     let read = |name: &str| packages.json(&format!("cldr-core/supplemental/{name}.json"));
 
     let json = read("currencyData")?;
@@ -33,11 +33,7 @@ pub(super) fn table(packages: &Packages) -> Result<Table> {
         Ok(format!("(\"{locale}\", &[{}])", ranges.collect::<Result<Vec<_>>>()?.join(", ")))
     });
     source.line("/// Start, end, and the category of the range.");
-    source.sorted_array(
-        "PLURAL_RANGES",
-        "(&str, &[(Category, Category, Category)])",
-        rows.collect::<Result<_>>()?,
-    );
+    source.sorted_array("PLURAL_RANGES", "(&str, &[super::RangeRow])", rows.collect::<Result<_>>()?);
 
     let json = read("dayPeriods")?;
     let rows = object(&json["supplemental"]["dayPeriodRuleSet"])?.map(|(locale, periods)| {
@@ -51,7 +47,7 @@ pub(super) fn table(packages: &Packages) -> Result<Table> {
         Ok(format!("(\"{locale}\", &[{}])", periods.collect::<Result<Vec<_>>>()?.join(", ")))
     });
     source.line("/// Name, first minute of the day, and the minute it ends before; the same for a moment.");
-    source.sorted_array("DAY_PERIODS", "(&str, &[(&str, u16, u16)])", rows.collect::<Result<_>>()?);
+    source.sorted_array("DAY_PERIODS", "(&str, &[super::PeriodRow])", rows.collect::<Result<_>>()?);
 
     let json = read("timeData")?;
     let rows = object(&json["supplemental"]["timeData"])?.map(|(place, facts)| {

@@ -6,6 +6,12 @@ use crate::matching::RegionRow;
 use crate::numbers::{Grouping, Shape, Symbols};
 use crate::plurals::{Category, Operand, Relation, Rule};
 
+/// Categories of start and end, and of the range.
+pub(crate) type RangeRow = (Category, Category, Category);
+
+/// Name, first minute, and the minute it ends before.
+pub(crate) type PeriodRow = (&'static str, u16, u16);
+
 pub(crate) mod aliases;
 pub(crate) mod likely;
 pub(crate) mod matching;

@@ -41,7 +41,9 @@ pub(crate) fn run(
         };
         let args: Args<'_> =
             what.arguments.iter().map(|(name, value)| (name.as_str(), argument(value))).collect();
+        let wanted = set.tag(locale);
         let speech = Speech::of(tag);
+        let speech = if tag.language() == wanted.language() { speech.with_formats(wanted) } else { speech };
         let (mut text, mut errors) = (String::new(), Vec::new());
         let program = Program::compile(&message);
         let mut report = |error: crow_fly::core::message::FormatError| errors.push(error.to_string());

@@ -42,10 +42,8 @@ pub(super) fn pieces(pattern: &str) -> impl Iterator<Item = Piece<'_>> {
             let end = rest.find(|letter| !in_run(letter)).unwrap_or(rest.len());
             let (run, after) = rest.split_at_checked(end).unwrap_or((rest, ""));
             rest = after;
-            return Some(match !quoted && first.is_ascii_alphabetic() {
-                true => Piece::Field(first, run.len()),
-                false => Piece::Text(run),
-            });
+            let is_field = !quoted && first.is_ascii_alphabetic();
+            return Some(if is_field { Piece::Field(first, run.len()) } else { Piece::Text(run) });
         }
     })
 }

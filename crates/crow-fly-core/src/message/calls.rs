@@ -30,7 +30,7 @@ impl<'a> Frame<'a, '_, '_> {
         }
         let options = self.options(call);
         match (call.function, &*options) {
-            (Function::Text, _) => Ok(Resolved::Text(operand.as_text(self.speech))),
+            (Function::Text, _) => Ok(Resolved::Text(operand.into_text(self.speech))),
             (Function::Range, _) => self.range(call, operand),
             (Function::Number(_) | Function::Integer, Options::Number(_)) => {
                 number(call.function, options, operand)
@@ -62,7 +62,7 @@ impl<'a> Frame<'a, '_, '_> {
         for (name, value) in &call.variable {
             let text = match self.operand(*value) {
                 Ok(Some(Resolved::Fallback) | None) | Err(_) => None,
-                Ok(Some(value)) => Some(value.as_text(self.speech)),
+                Ok(Some(value)) => Some(value.into_text(self.speech)),
             };
             if text.is_none_or(|text| options.set(self.program.str(*name), &text).is_err()) {
                 self.bad_option(*name);
@@ -106,7 +106,7 @@ impl<'a> Frame<'a, '_, '_> {
                 )
             }
             WordKind::Name => {
-                let code = operand.as_text(speech);
+                let code = operand.into_text(speech);
                 named(&code, options.named, &speech.tag).ok_or(Kind::BadOperand)?
             }
         };
@@ -171,7 +171,7 @@ impl<'a> Frame<'a, '_, '_> {
 }
 
 /// A number, and the options it has come by.
-fn figure<'a>(operand: Resolved<'a>) -> Result<(Figure<'a>, NumberRef<'a>), Kind> {
+fn figure(operand: Resolved<'_>) -> Result<(Figure<'_>, NumberRef<'_>), Kind> {
     static PLAIN: NumberOptions = NumberOptions::DEFAULT;
     match operand {
         Resolved::Number(figure, options) => Ok((figure, options)),
@@ -265,7 +265,7 @@ impl<'a> Resolved<'a> {
                 Some(carried) => *carried,
                 None => Value::Text(Cow::Owned(value.text)),
             },
-            other => Value::Text(other.as_text(speech)),
+            other => Value::Text(other.into_text(speech)),
         }
     }
 }

@@ -312,13 +312,12 @@ impl Compiler {
                         _ => own_options.push(option),
                     }
                 }
-                match BuiltIn::named(&function.name) {
-                    Some(built_in) => self.built_in(built_in, &own_options),
-                    None => {
-                        let name = self.put(&function.name);
-                        let options = own_options.iter().map(|option| self.setting(option)).collect();
-                        Call::Custom(Box::new(CustomCall { name, options }))
-                    }
+                if let Some(built_in) = BuiltIn::named(&function.name) {
+                    self.built_in(built_in, &own_options)
+                } else {
+                    let name = self.put(&function.name);
+                    let options = own_options.iter().map(|option| self.setting(option)).collect();
+                    Call::Custom(Box::new(CustomCall { name, options }))
                 }
             }
         };
@@ -394,13 +393,12 @@ impl Compiler {
 /// What a function does with its operand.
 const fn kind_of(function: BuiltIn) -> ParameterKind {
     match function {
-        BuiltIn::Text => ParameterKind::Text,
+        BuiltIn::Text | BuiltIn::Words(WordKind::Name) => ParameterKind::Text,
         BuiltIn::Number(_) | BuiltIn::Integer | BuiltIn::Offset | BuiltIn::Words(WordKind::Relative) => {
             ParameterKind::Number
         }
         BuiltIn::Date(_) => ParameterKind::Date,
         BuiltIn::Words(WordKind::List) => ParameterKind::List,
-        BuiltIn::Words(WordKind::Name) => ParameterKind::Text,
         BuiltIn::Range => ParameterKind::Any,
     }
 }

@@ -127,12 +127,13 @@ impl Program {
                     let Some(place) = self.places.get(*at as usize) else { continue };
                     // Nearly every placeholder is a value as it is: nothing is moved for those.
                     let resolved;
-                    let value = match (&place.call, place.operand, &place.locale) {
-                        (Call::Plain, Source::Declared(at), None) => frame.declared(at),
-                        _ => {
-                            resolved = frame.resolve(place);
-                            &resolved
-                        }
+                    let value = if let (Call::Plain, Source::Declared(at), None) =
+                        (&place.call, place.operand, &place.locale)
+                    {
+                        frame.declared(at)
+                    } else {
+                        resolved = frame.resolve(place);
+                        &resolved
                     };
                     output.place(&Placed {
                         value,
@@ -158,7 +159,7 @@ impl Program {
         for (name, value) in settings {
             match frame.operand(*value) {
                 Ok(Some(value)) if !matches!(value, Resolved::Fallback) => {
-                    options.push((self.str(*name), value.as_text(frame.speech)));
+                    options.push((self.str(*name), value.into_text(frame.speech)));
                 }
                 _ => frame.bad_option(*name),
             }

@@ -174,7 +174,7 @@ impl<'a, 'v, 'e> Frame<'a, 'v, 'e> {
             program: outer.program,
             speech,
             args: outer.args,
-            declared: outer.declared.iter().map(|value| -> Resolved<'b> { value.clone() }).collect(),
+            declared: outer.declared.iter().cloned().collect(),
             report: outer.report,
         }
     }
@@ -245,7 +245,7 @@ impl<'a> Resolved<'a> {
     }
 
     /// The text of a value: of a number, as JSON writes it.
-    pub(super) fn as_text(self, speech: &Speech) -> Cow<'a, str> {
+    pub(super) fn into_text(self, speech: &Speech) -> Cow<'a, str> {
         match self {
             Self::Text(text) => text,
             Self::Number(figure, _) => Cow::Owned(figure.to_decimal().to_string()),

@@ -8,6 +8,7 @@ use smallvec::SmallVec;
 
 use super::compile::{KeyTest, Program};
 use super::format_error::FormatErrorKind as Kind;
+use super::function::custom::Keys;
 use super::resolve::{Figure, Frame, Resolved};
 use super::syntax::normalized;
 use crate::number::{Category, Decimal};
@@ -18,7 +19,7 @@ enum Selector {
     Whole(i64, Option<Category>),
     Number(Box<Decimal>, Option<Category>),
     /// Keys that a function of the application's own knows.
-    Keys(Arc<dyn Fn(&str) -> bool + Send + Sync>),
+    Keys(Keys),
     /// Only a category: of a range.
     Category(Category),
     /// Matches nothing but `*`.
@@ -64,11 +65,8 @@ pub(super) fn select(frame: &mut Frame<'_, '_, '_>) -> usize {
 fn selector(frame: &mut Frame<'_, '_, '_>, at: u32) -> Selector {
     let selector = match frame.declared(at) {
         Resolved::Text(text) => Selector::Text(normalized(text)),
-        Resolved::Number(Figure::Whole(number), options) if options.shows_whole() => {
-            match options.whole_category(*number, frame.speech) {
-                Some(category) => Selector::Whole(*number, category),
-                None => Selector::Failed,
-            }
+        Resolved::Number(Figure::Whole(number), options) if options.shows_whole() && options.selects() => {
+            Selector::Whole(*number, options.whole_category(*number, frame.speech))
         }
         Resolved::Number(figure, options) => match options.selection(&figure.to_decimal(), frame.speech) {
             Some(selection) => Selector::Number(Box::new(selection.number), selection.category),

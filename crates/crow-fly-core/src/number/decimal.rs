@@ -159,12 +159,8 @@ impl Decimal {
             return 0;
         }
         // Bounded by `MAX_DIGITS` on both sides.
-        let (integer, leading) = (self.integer_len() as i32, leading as i32);
-        if integer > 0 {
-            integer - 1 - leading
-        } else {
-            -(self.fraction as i32 - (self.digits.len() as i32 - leading)) - 1
-        }
+        let count = |count: usize| i32::try_from(count).unwrap_or(i32::MAX);
+        count(self.digits.len() - leading) - count(self.fraction) - 1
     }
 
     /// The number without its sign.
@@ -195,9 +191,10 @@ impl Decimal {
         let mut carry = 0_i8;
         for (digit, other) in digits.iter_mut().zip(&smaller).rev() {
             // Digits lie between 0 and 9, so that sums and differences fit.
-            let sum = *digit as i8 + carry + if subtract { -(*other as i8) } else { *other as i8 };
+            let (digit_value, other) = (digit.cast_signed(), other.cast_signed());
+            let sum = digit_value + carry + if subtract { -other } else { other };
             carry = sum.div_euclid(10);
-            *digit = sum.rem_euclid(10) as u8;
+            *digit = sum.rem_euclid(10).cast_unsigned();
         }
         let mut sum = Self { negative, digits, fraction };
         sum.trim_leading();

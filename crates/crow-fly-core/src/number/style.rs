@@ -1,7 +1,13 @@
 //! Numbers that are more than digits: percents, money, units, compact forms (UTS #35 part 3 and part 6, "Unit
 //! Preferences" aside).
 
-use alloc::string::{String, ToString};
+#![allow(
+    clippy::trivially_copy_pass_by_ref,
+    reason = "a format is handed on as it came, beside a number that is no small thing"
+)]
+
+use alloc::borrow::ToOwned;
+use alloc::string::String;
 use core::fmt;
 
 use crow_fly_cldr::formats::{CURRENCIES, NUMBERS, UNITS};
@@ -185,7 +191,7 @@ impl NumberTexts {
     fn compact_category(&self, number: &Decimal, exponent: u32) -> Category {
         let mut whole = number.clone();
         // Exponents of patterns are below twenty.
-        whole.shift(exponent as isize);
+        whole.shift(isize::try_from(exponent).unwrap_or(0));
         self.rules.category_of_compact(&whole, exponent)
     }
 
@@ -296,7 +302,7 @@ impl NumberTexts {
             return whole.replace("{0}", &amount);
         }
         let one = Self::form(self.units, &alloc::format!("{per}/{width}"), Category::One).unwrap_or("{0}");
-        let name = one.replace("{0}", "").trim().to_string();
+        let name = one.replace("{0}", "").trim().to_owned();
         let joined = text(alloc::format!("per/{width}")).unwrap_or("{0}/{1}");
         joined.replace("{0}", &amount).replace("{1}", &name)
     }
@@ -305,7 +311,7 @@ impl NumberTexts {
         let key = if width == Width::Long { "compact-long" } else { "compact-short" };
         let scaled = |by: u32| {
             let mut number = number.clone();
-            number.shift(-(by as isize));
+            number.shift(-isize::try_from(by).unwrap_or(0));
             compact_digits(format, &number)
         };
         let plan = |magnitude: i32| {

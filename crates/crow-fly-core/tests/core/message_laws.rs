@@ -128,9 +128,13 @@ proptest! {
         locale in prop_oneof![Just("en"), Just("pl"), Just("ar"), Just("cy"), Just("ja")],
     ) {
         let mut unique: Vec<&str> = Vec::new();
-        keys.into_iter().for_each(|key| if !unique.contains(&key) { unique.push(key) });
-        let variants: String = unique.iter().map(|key| format!("{key} {{{{{key}}}}} ")).collect();
-        let message = Message::parse(&format!(".input {{$n :integer}} .match $n {variants}* {{{{any}}}}")).unwrap();
+        for key in keys {
+            if !unique.contains(&key) {
+                unique.push(key);
+            }
+        }
+        let variants = unique.iter().map(|key| format!("{key} {{{{{key}}}}}")).collect::<Vec<_>>().join(" ");
+        let message = Message::parse(&format!(".input {{$n :integer}} .match $n {variants} * {{{{any}}}}")).unwrap();
         let said = Program::compile(&message).to_text(&Speech::of(&tag(locale)), &args! { n: n });
         let category = PluralRules::of(&tag(locale), PluralType::Cardinal).category(&Decimal::from(n)).as_str();
         let number = n.to_string();

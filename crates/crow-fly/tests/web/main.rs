@@ -5,6 +5,7 @@
 mod announce;
 mod catalogs;
 mod configuration;
+mod formats;
 mod layer;
 mod sources;
 mod switch;

@@ -30,6 +30,9 @@ impl<'i> Invocation<'i> {
     }
 }
 
+/// The keys a value matches.
+pub(crate) type Keys = Arc<dyn Fn(&str) -> bool + Send + Sync>;
+
 /// What a function makes of its operand: a text, and what it selects by.
 ///
 /// ```
@@ -41,7 +44,7 @@ impl<'i> Invocation<'i> {
 pub struct FunctionValue {
     pub(crate) text: String,
     pub(crate) direction: Option<Direction>,
-    pub(crate) keys: Option<Arc<dyn Fn(&str) -> bool + Send + Sync>>,
+    pub(crate) keys: Option<Keys>,
     pub(crate) carried: Option<Box<Value<'static>>>,
 }
 

@@ -94,10 +94,9 @@ impl DateKind {
     /// Whether a value has what the function shows.
     pub(crate) const fn takes(self, value: &DateValue) -> bool {
         match self {
-            Self::Date => value.has_date(),
+            // For `:datetime` a date alone begins at midnight, as the standard has it.
+            Self::Date | Self::DateTime => value.has_date(),
             Self::Time => value.has_time(),
-            // A date alone begins at midnight, as the standard has it.
-            Self::DateTime => value.has_date(),
         }
     }
 }

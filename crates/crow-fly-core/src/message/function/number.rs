@@ -129,7 +129,7 @@ impl NumberOptions {
                 self.select = Some(one_of(value, known)?);
             }
             (NumberKind::Currency, "currency") => {
-                self.currency = Some(Currency::parse(value).ok_or(BadOption)?)
+                self.currency = Some(Currency::parse(value).ok_or(BadOption)?);
             }
             (NumberKind::Currency, "currencyDisplay") => {
                 let known = [
@@ -271,15 +271,19 @@ impl NumberOptions {
         }
     }
 
-    /// Whether, and by which category, a whole number selects that shows as its own digits.
-    pub(crate) fn whole_category(&self, number: i64, speech: &Speech) -> Option<Option<Category>> {
+    /// The category a whole number selects by that shows as its own digits.
+    pub(crate) fn whole_category(&self, number: i64, speech: &Speech) -> Option<Category> {
         let number = number.unsigned_abs();
-        Some(match self.select.unwrap_or(SelectBy::Plural) {
+        match self.select.unwrap_or(SelectBy::Plural) {
             SelectBy::Plural => Some(speech.cardinal.category_of_whole(number)),
             SelectBy::Ordinal => Some(speech.ordinal.category_of_whole(number)),
-            SelectBy::Exact => None,
-            SelectBy::Nothing => return None,
-        })
+            SelectBy::Exact | SelectBy::Nothing => None,
+        }
+    }
+
+    /// Whether the number can select at all.
+    pub(crate) fn selects(&self) -> bool {
+        self.select != Some(SelectBy::Nothing)
     }
 
     /// The keys a number matches: its value, and its category where it selects by one. None where it cannot select:

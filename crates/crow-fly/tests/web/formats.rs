@@ -1,0 +1,87 @@
+//! Formats through the translator: the locale's, the visitor's time zone, and what the application adds.
+
+use axum::Router;
+use axum::routing::get;
+use crow_fly::core::datetime::DateValue;
+use crow_fly::core::message::{FunctionValue, Functions, Invocation, MarkupHandlers};
+use crow_fly::source::Memory;
+use crow_fly::{Config, CrowFly, Html, Translator, args};
+
+use crate::visitor::Visitor;
+
+const CONFIG: &str = "
+default = 'en'
+locales = ['en', 'en-GB', 'pl']
+[messages]
+isolation = 'none'
+[time-zone]
+default = 'Europe/London'
+";
+
+fn app() -> Router {
+    let functions = Functions::new().with("harbour:berth", |call: &Invocation<'_>| {
+        let berth = call.operand.as_ref().map(|value| format!("{value:?}")).unwrap_or_default();
+        Ok(FunctionValue::text(format!("berth {}", berth.len())))
+    });
+    let markup = MarkupHandlers::new().with("trip", |_| {
+        let (mut start, mut end) = (Html::default(), Html::default());
+        start.push_trusted("<a href=\"/trip\">");
+        end.push_trusted("</a>");
+        Some((start, end))
+    });
+    let catalogs = Memory::new([
+        (
+            "en",
+            "home",
+            "tide = '{$at :datetime}'\ndeparts = '{$time :time}'\nberth = '{$n :harbour:berth}'\nlink = '{#trip}Trip{/trip}'",
+        ),
+        ("pl", "home", "tide = '{$at :datetime dateLength=long}'"),
+    ]);
+    let config = Config::parse(CONFIG).unwrap().with_functions(functions).with_markup(markup);
+    let page = |t: Translator| async move {
+        let at = DateValue::parse("2026-07-01T22:30:00Z").unwrap();
+        let texts = [
+            t.text(("home.tide", args! { at: at })),
+            t.text(("home.departs", args! { time: "17:45" })),
+            t.text(("home.berth", args! { n: 7 })),
+            t.html("home.link").into_string(),
+        ];
+        texts.join("\n").replace('\u{202f}', " ")
+    };
+    CrowFly::new(config, catalogs).router(Router::new().route("/", get(page)).route(
+        "/parts",
+        get(|t: Translator| async move {
+            serde_json::to_string(&t.parts(("home.departs", args! { time: "09:05" }))).unwrap()
+        }),
+    ))
+}
+
+#[tokio::test]
+async fn times_are_told_in_the_visitors_zone_and_in_the_locales_own_way() {
+    let app = app();
+    for (path, zone, lines) in [
+        ("/", None, ["Jul 1, 2026, 11:30 PM", "5:45 PM"]),
+        ("/", Some("Asia/Tokyo"), ["Jul 2, 2026, 7:30 AM", "5:45 PM"]),
+        // British English has no texts of its own here: the words are those of the chain, the clock is its own.
+        ("/en-GB", None, ["1 Jul 2026, 23:30", "17:45"]),
+        ("/pl", Some("Europe/Warsaw"), ["2 lipca 2026 00:30", "5:45 PM"]),
+    ] {
+        let mut visitor = Visitor::of(&app).prefers("en");
+        if let Some(zone) = zone {
+            visitor = visitor.with_cookie("time-zone", zone);
+        }
+        let body = visitor.get(path).await.body;
+        assert_eq!(body.lines().take(2).collect::<Vec<_>>(), lines, "{path} {zone:?}");
+    }
+}
+
+#[tokio::test]
+async fn the_applications_own_functions_and_markup_are_there_in_every_locale() {
+    let body = Visitor::of(&app()).get("/").await.body;
+    assert_eq!(body.lines().skip(2).collect::<Vec<_>>(), ["berth 10", "<a href=\"/trip\">Trip</a>"]);
+    let parts = Visitor::of(&app()).get("/parts").await.body;
+    assert_eq!(
+        parts.replace('\u{202f}', " "),
+        r#"[{"type":"value","kind":"date","source":"$time","locale":"en","dir":"ltr","value":"9:05 AM"}]"#
+    );
+}
