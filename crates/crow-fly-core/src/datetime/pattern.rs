@@ -6,7 +6,7 @@ use jiff::tz::Offset;
 
 use super::DateTexts;
 use super::value::Moment;
-use crate::number::{Decimal, Grouping, NumberFormat, NumberLocale};
+use crate::number::{Grouping, NumberFormat, NumberLocale};
 
 /// A run of a pattern: a field by its letter and length, or text.
 pub(super) enum Piece<'p> {
@@ -81,7 +81,7 @@ fn field(
             grouping: Grouping::Never,
             ..NumberFormat::default()
         };
-        format.write_rounded(&Decimal::from(u64::from(value)), numbers, output)
+        format.write_whole(i64::from(value), numbers, output)
     };
     let whole = |value: i8| u32::try_from(value).unwrap_or(0);
     let hour = whole(civil.hour());
@@ -192,7 +192,7 @@ fn zone(
             grouping: Grouping::Never,
             ..NumberFormat::default()
         };
-        format.write_rounded(&Decimal::from(u64::from(value)), numbers, &mut text)?;
+        format.write_whole(i64::from(value), numbers, &mut text)?;
     }
     output.write_str(&texts.text("gmt").unwrap_or("GMT{0}").replace("{0}", &text))
 }
