@@ -75,14 +75,7 @@ fn field(
     output: &mut dyn fmt::Write,
 ) -> fmt::Result {
     let civil = moment.civil;
-    let mut digits = |value: u32, least: usize| {
-        let format = NumberFormat {
-            integer_digits: u8::try_from(least).unwrap_or(1),
-            grouping: Grouping::Never,
-            ..NumberFormat::default()
-        };
-        format.write_whole(i64::from(value), numbers, output)
-    };
+    let mut digits = |value: u32, least: usize| padded(value, least, numbers, output);
     let whole = |value: i8| u32::try_from(value).unwrap_or(0);
     let hour = whole(civil.hour());
     let year = i32::from(civil.year());
@@ -121,6 +114,16 @@ fn field(
         'O' | 'z' | 'v' | 'Z' | 'X' => zone(texts, length, moment.offset, numbers, output),
         _ => Ok(()),
     }
+}
+
+/// A number of at least so many digits, without groups.
+fn padded(value: u32, least: usize, numbers: &NumberLocale, output: &mut dyn fmt::Write) -> fmt::Result {
+    let format = NumberFormat {
+        integer_digits: u8::try_from(least).unwrap_or(1),
+        grouping: Grouping::Never,
+        ..NumberFormat::PLAIN
+    };
+    format.write_whole(i64::from(value), numbers, output)
 }
 
 const fn width(length: usize) -> &'static str {
@@ -187,12 +190,7 @@ fn zone(
             }
             Piece::Field(..) => continue,
         };
-        let format = NumberFormat {
-            integer_digits: u8::try_from(least).unwrap_or(1),
-            grouping: Grouping::Never,
-            ..NumberFormat::default()
-        };
-        format.write_whole(i64::from(value), numbers, &mut text)?;
+        padded(value, least, numbers, &mut text)?;
     }
     output.write_str(&texts.text("gmt").unwrap_or("GMT{0}").replace("{0}", &text))
 }

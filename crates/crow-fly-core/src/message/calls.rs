@@ -12,12 +12,12 @@ use super::function::date::{DateKind, DateOptions};
 use super::function::number::NumberOptions;
 use super::function::words::{Named, WordKind, WordOptions};
 use super::function::{Function, Options};
-use super::resolve::{DateRef, Figure, Frame, NumberRef, Resolved};
+use super::resolve::{DateRef, Figure, Frame, NumberRef, PLAIN, Resolved};
 use crate::datetime::{DateValue, relative};
 use crate::names::{self, Casing};
-use crate::number::{NumberFormat, Width};
+use crate::number::Width;
 use crate::tag::LanguageTag;
-use crate::value::Value;
+use crate::value::{Money, Value};
 
 impl<'a> Frame<'a, '_, '_> {
     pub(super) fn built_in(
@@ -110,7 +110,10 @@ impl<'a> Frame<'a, '_, '_> {
                 named(&code, options.named, &speech.tag).ok_or(Kind::BadOperand)?
             }
         };
-        Ok(Resolved::Formatted(Box::new(FunctionValue::text(text).with_direction(speech.direction)), None))
+        let value = FunctionValue::text(text);
+        // The items of a list may run any way: so may the list.
+        let value = if kind == WordKind::List { value } else { value.with_direction(speech.direction) };
+        Ok(Resolved::Formatted(Box::new(value), None))
     }
 
     /// From the operand to the option `to`: numbers, or dates.
@@ -136,7 +139,7 @@ impl<'a> Frame<'a, '_, '_> {
         let (end, _) = figure(end).map_err(|_| Kind::BadOption)?;
         let (text, category) = speech.number_texts.range_text(
             options.style(),
-            &options.format(),
+            options.format(),
             (&start.to_decimal(), &end.to_decimal()),
             &speech.numbers,
             &speech.tag,
@@ -172,7 +175,6 @@ impl<'a> Frame<'a, '_, '_> {
 
 /// A number, and the options it has come by.
 fn figure(operand: Resolved<'_>) -> Result<(Figure<'_>, NumberRef<'_>), Kind> {
-    static PLAIN: NumberOptions = NumberOptions::DEFAULT;
     match operand {
         Resolved::Number(figure, options) => Ok((figure, options)),
         Resolved::Text(text) => Ok((Figure::parse(&text).ok_or(Kind::BadOperand)?, NumberRef::Given(&PLAIN))),
@@ -256,8 +258,14 @@ impl<'a> Resolved<'a> {
     /// The value as an application's function gets it.
     fn into_value(self, speech: &super::Speech) -> Value<'a> {
         match self {
-            Self::Number(Figure::Whole(number), _) => Value::Integer(number),
-            Self::Number(figure, _) => Value::Number(Box::new(figure.to_decimal().into_owned())),
+            Self::Number(figure, options) => match (figure, options.currency) {
+                // What is money stays money.
+                (figure, Some(currency)) => {
+                    Value::Money(Box::new(Money::new(figure.to_decimal().into_owned(), currency)))
+                }
+                (Figure::Whole(number), None) => Value::Integer(number),
+                (figure, None) => Value::Number(Box::new(figure.to_decimal().into_owned())),
+            },
             Self::Date(date, ..) => Value::Date(Box::new(DateValue::clone(&date))),
             Self::List(values) => Value::List(values.to_vec()),
             Self::Html(html) => Value::Html(Box::new(html.clone())),
@@ -270,7 +278,6 @@ impl<'a> Resolved<'a> {
     }
 }
 
-/// The format of numbers that no function has been asked for.
 impl super::Speech {
     /// The text a value formats as.
     pub(super) fn text_of(&self, value: &Resolved<'_>) -> String {
@@ -288,8 +295,8 @@ impl super::Speech {
                 options.whole_format().write_whole(*number, &self.numbers, to)
             }
             Resolved::Number(figure, options) => {
-                let format: NumberFormat = options.format();
-                self.number_texts.write(options.style(), &format, &figure.to_decimal(), &self.numbers, to)
+                let format = options.format();
+                self.number_texts.write(options.style(), format, &figure.to_decimal(), &self.numbers, to)
             }
             Resolved::Date(date, kind, options) => {
                 let format =
@@ -309,7 +316,12 @@ impl super::Speech {
 
     /// A value as this locale formats it, and selects by it.
     pub(super) fn formatted(&self, value: &Resolved<'_>) -> Resolved<'static> {
-        let formatted = FunctionValue::text(self.text_of(value)).with_direction(self.direction);
+        let formatted = FunctionValue::text(self.text_of(value));
+        // A text keeps its own direction, which nobody knows.
+        let formatted = match value {
+            Resolved::Number(..) | Resolved::Date(..) => formatted.with_direction(self.direction),
+            _ => formatted,
+        };
         let formatted = match value {
             Resolved::Formatted(value, category) => {
                 return Resolved::Formatted(value.clone(), *category);

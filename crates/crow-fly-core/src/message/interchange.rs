@@ -20,6 +20,7 @@ use serde::ser::SerializeMap;
 use serde::{Deserialize, Deserializer, Serialize, Serializer};
 
 use super::model::{self, Span};
+use super::syntax::is_identifier;
 
 #[derive(Serialize, Deserialize)]
 #[serde(tag = "type", rename_all = "lowercase")]
@@ -206,7 +207,8 @@ impl Serialize for model::Message {
 }
 
 impl<'de> Deserialize<'de> for model::Message {
-    /// Reads the form; names must be names of the grammar. Places in a source are all empty.
+    /// Reads the form. Names must be names of the grammar, and the message must be without data-model errors. Places
+    /// in a source are all empty.
     fn deserialize<D: Deserializer<'de>>(deserializer: D) -> Result<Self, D::Error> {
         let message = match Message::deserialize(deserializer)? {
             Message::Message { declarations, pattern } => Self {
@@ -231,11 +233,47 @@ impl<'de> Deserialize<'de> for model::Message {
                 },
             },
         };
-        // What cannot be written cannot be read: names with spaces, an `.input` of something else.
+        // A name that is none would be read as something else where it is written.
+        if let Some(name) = message.names().find(|name| !is_identifier(name)) {
+            return Err(de::Error::custom(format_args!("`{}` is no name", name.escape_debug())));
+        }
         match Self::parse(&alloc::format!("{message}")) {
             Ok(_) => Ok(message),
             Err(errors) => Err(de::Error::custom(errors)),
         }
+    }
+}
+
+impl model::Message {
+    /// Every name in the message: of variables, functions, options, attributes and markup.
+    fn names(&self) -> impl Iterator<Item = &str> {
+        let mut names: Vec<&str> = Vec::new();
+        names.extend(self.declarations.iter().map(|declaration| declaration.name.as_str()));
+        if let model::Body::Match { selectors, .. } = &self.body {
+            names.extend(selectors.iter().map(|selector| selector.name.as_str()));
+        }
+        let mut settings: Vec<&model::Setting> = Vec::new();
+        let mut operands: Vec<&model::Operand> = Vec::new();
+        for expression in self.expressions() {
+            operands.extend(&expression.operand);
+            names.extend(expression.attributes.iter().map(|attribute| attribute.name.as_str()));
+            if let Some(function) = &expression.function {
+                names.push(&function.name);
+                settings.extend(&function.options);
+            }
+        }
+        for markup in self.markup() {
+            names.push(&markup.name);
+            names.extend(markup.attributes.iter().map(|attribute| attribute.name.as_str()));
+            settings.extend(&markup.options);
+        }
+        operands.extend(settings.iter().map(|setting| &setting.value));
+        names.extend(settings.iter().map(|setting| setting.name.as_str()));
+        names.extend(operands.into_iter().filter_map(|operand| match operand {
+            model::Operand::Variable(name) => Some(name.as_str()),
+            model::Operand::Literal(_) => None,
+        }));
+        names.into_iter()
     }
 }
 

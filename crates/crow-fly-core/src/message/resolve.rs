@@ -223,7 +223,8 @@ impl<'a, 'v, 'e> Frame<'a, 'v, 'e> {
     }
 }
 
-static PLAIN: NumberOptions = NumberOptions::DEFAULT;
+/// The options of a number that no function was asked for.
+pub(super) static PLAIN: NumberOptions = NumberOptions::DEFAULT;
 
 impl<'a> Resolved<'a> {
     /// What an argument is before any function.

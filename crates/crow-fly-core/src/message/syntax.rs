@@ -588,6 +588,12 @@ pub(super) fn is_name(text: &str) -> bool {
     !text.is_empty() && text.chars().all(is_name_char)
 }
 
+/// Whether a text is a name, or one in a namespace.
+pub(super) fn is_identifier(text: &str) -> bool {
+    let is_whole = |name: &str| name.starts_with(is_name_start) && is_name(name);
+    text.split_once(':').map_or(is_whole(text), |(namespace, name)| is_whole(namespace) && is_whole(name))
+}
+
 fn is_name_char(next: char) -> bool {
     is_name_start(next) || matches!(next, '0'..='9' | '-' | '.')
 }

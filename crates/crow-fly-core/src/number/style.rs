@@ -1,11 +1,6 @@
 //! Numbers that are more than digits: percents, money, units, compact forms (UTS #35 part 3 and part 6, "Unit
 //! Preferences" aside).
 
-#![allow(
-    clippy::trivially_copy_pass_by_ref,
-    reason = "a format is handed on as it came, beside a number that is no small thing"
-)]
-
 use alloc::borrow::ToOwned;
 use alloc::string::String;
 use core::fmt;
@@ -154,30 +149,24 @@ impl NumberTexts {
     pub fn write(
         &self,
         style: Style,
-        format: &NumberFormat,
+        format: NumberFormat,
         number: &Decimal,
         locale: &NumberLocale,
         output: &mut dyn fmt::Write,
     ) -> fmt::Result {
-        let shown = self.shown(style, format, number, locale);
+        let shown = self.shown(style, format, number);
         self.write_shown(style, format, &shown, locale, output)
     }
 
     /// The digits that are shown, and the power of ten in words.
-    pub(crate) fn shown(
-        &self,
-        style: Style,
-        format: &NumberFormat,
-        number: &Decimal,
-        locale: &NumberLocale,
-    ) -> Shown {
+    pub(crate) fn shown(&self, style: Style, format: NumberFormat, number: &Decimal) -> Shown {
         match style {
             Style::Percent => {
                 let mut number = number.clone();
                 number.shift(2);
                 Shown { number: format.rounded(&number), exponent: 0, compact: None }
             }
-            Style::Compact(width) => self.compact(width, format, number, locale),
+            Style::Compact(width) => self.compact(width, format, number),
             _ => Shown { number: format.rounded(number), exponent: 0, compact: None },
         }
     }
@@ -198,7 +187,7 @@ impl NumberTexts {
     pub(crate) fn write_shown(
         &self,
         style: Style,
-        format: &NumberFormat,
+        format: NumberFormat,
         shown: &Shown,
         locale: &NumberLocale,
         output: &mut dyn fmt::Write,
@@ -244,7 +233,7 @@ impl NumberTexts {
     fn write_money(
         &self,
         (currency, display, accounting): (Currency, CurrencyDisplay, bool),
-        format: &NumberFormat,
+        format: NumberFormat,
         number: &Decimal,
         locale: &NumberLocale,
         output: &mut dyn fmt::Write,
@@ -307,7 +296,7 @@ impl NumberTexts {
         joined.replace("{0}", &amount).replace("{1}", &name)
     }
 
-    fn compact(&self, width: Width, format: &NumberFormat, number: &Decimal, locale: &NumberLocale) -> Shown {
+    fn compact(&self, width: Width, format: NumberFormat, number: &Decimal) -> Shown {
         let key = if width == Width::Long { "compact-long" } else { "compact-short" };
         let scaled = |by: u32| {
             let mut number = number.clone();
@@ -342,7 +331,6 @@ impl NumberTexts {
         }
         let category = self.compact_category(&shown, exponent);
         let pattern = Self::form(self.numbers, &alloc::format!("{key}/{zeros}"), category);
-        let _ = locale;
         Shown { number: shown, exponent, compact: pattern }
     }
 
@@ -350,12 +338,12 @@ impl NumberTexts {
     pub(crate) fn range_text(
         &self,
         style: Style,
-        format: &NumberFormat,
+        format: NumberFormat,
         (start, end): (&Decimal, &Decimal),
         locale: &NumberLocale,
         tag: &LanguageTag,
     ) -> (String, Category) {
-        let shown = [start, end].map(|number| self.shown(style, format, number, locale));
+        let shown = [start, end].map(|number| self.shown(style, format, number));
         let [first, last] = shown.each_ref().map(|shown| self.category(shown));
         let category = self.rules.category_of_range(tag, first, last);
         // A unit is said once, behind both numbers; money and the like with each.
@@ -381,17 +369,17 @@ impl NumberTexts {
 
 /// Compact numbers have two significant digits, and all that stand before the decimal sign, unless digits are asked
 /// for (ECMA-402).
-fn compact_digits(format: &NumberFormat, number: &Decimal) -> Decimal {
+fn compact_digits(format: NumberFormat, number: &Decimal) -> Decimal {
     if format.digits != NumberFormat::default().digits {
         return format.rounded(number);
     }
     let digits = if number.magnitude() >= 1 { Digits::Fraction(0, 0) } else { Digits::Significant(1, 2) };
-    NumberFormat { digits, ..*format }.rounded(number)
+    NumberFormat { digits, ..format }.rounded(number)
 }
 
 fn write_affixed(
     affixes: Affixes,
-    format: &NumberFormat,
+    format: NumberFormat,
     number: &Decimal,
     locale: &NumberLocale,
     (percent, symbol): (&str, &str),

@@ -244,3 +244,45 @@ fn parts_say_what_each_piece_is() {
         program.to_parts(&Speech::of(&tag("en")), &args! { name: "Mair", n: 1200 }, &mut |_| ());
     insta::assert_snapshot!(serde_json::to_string_pretty(&parts).unwrap());
 }
+
+#[test]
+fn the_json_form_takes_no_name_that_is_none() {
+    let expression = |arg: &str, function: &str| {
+        format!(
+            r#"{{"type":"message","declarations":[],"pattern":["a","b",{{"type":"expression","arg":{{"type":"variable","name":"{arg}"}},"function":{{"type":"function","name":"{function}"}}}}]}}"#
+        )
+    };
+    let read = |json: &str| {
+        serde_json::from_str::<Message>(json)
+            .map(|message| message.to_string())
+            .map_err(|error| error.to_string())
+    };
+    assert_eq!(read(&expression("x", "harbour:tide")).unwrap(), "ab{$x :harbour:tide}");
+    for (arg, function) in [
+        ("x :number", "number"),
+        ("x", "number a=b"),
+        ("", "number"),
+        ("x", "1st"),
+        ("x}{$y", "number"),
+        ("x", "a:b:c"),
+    ] {
+        assert!(read(&expression(arg, function)).unwrap_err().contains("is no name"), "{arg} {function}");
+    }
+    let select = r#"{"type":"select","declarations":[],"selectors":[{"type":"variable","name":"x"}],"variants":[{"keys":[{"type":"*"}],"value":[]}]}"#;
+    assert!(read(select).unwrap_err().contains("a selector has no function"));
+}
+
+#[test]
+fn what_may_run_any_way_is_set_apart() {
+    let speech = Speech::of(&tag("en"));
+    let args = args! { list: ["Curlew", "שחף"], name: "שחף", n: 5 };
+    for (source, html) in [
+        ("{$list :crow:list}", "<bdi>Curlew and שחף</bdi>"),
+        ("{$name :string u:locale=pl}", "<bdi>שחף</bdi>"),
+        ("{$n :number u:locale=pl}", "5"),
+        ("{$n :crow:relative unit=day}", "in 5 days"),
+    ] {
+        let said = Program::compile(&Message::parse(source).unwrap()).to_html(&speech, &args);
+        assert_eq!(said.as_str(), html, "{source}");
+    }
+}

@@ -292,7 +292,7 @@ impl NumberOptions {
         if matches!(self.kind, NumberKind::Currency | NumberKind::Unit) {
             return None;
         }
-        let shown = speech.number_texts.shown(self.style(), &self.format(), number, &speech.numbers);
+        let shown = speech.number_texts.shown(self.style(), self.format(), number);
         let category = match self.select.unwrap_or(SelectBy::Plural) {
             SelectBy::Plural => Some(speech.number_texts.category(&shown)),
             SelectBy::Ordinal => Some(speech.ordinal.category(&shown.number)),
