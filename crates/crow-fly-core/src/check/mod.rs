@@ -158,14 +158,27 @@ fn message(place: &Where<'_>, tag: &crate::tag::LanguageTag, findings: &mut Vec<
             ));
         }
     }
-    for setting in message.wrong_options() {
-        findings.push(place.finding_at(
-            setting.span.range(),
-            "wrong-option",
-            Severity::Error,
-            format!("the function has no option `{}={}`", setting.name, setting.value),
-            "see docs/messages.md for what each function takes".to_owned(),
-        ));
+    for (setting, known) in message.wrong_options() {
+        let name = &setting.name;
+        let is_known = known.contains(&name.as_str());
+        let help = if is_known {
+            "see what the function takes in the page on messages (docs/messages.md)".to_owned()
+        } else if let Some(near) = nearest(name, known.iter().map(ToString::to_string)) {
+            format!("did you mean `{near}`?")
+        } else if known.is_empty() {
+            "delete it: the function takes none".to_owned()
+        } else {
+            format!(
+                "it takes {}",
+                known.iter().map(|name| format!("`{name}`")).collect::<Vec<_>>().join(", ")
+            )
+        };
+        let text = if is_known {
+            format!("the option `{name}` cannot be `{}`", setting.value)
+        } else {
+            format!("the function has no option `{name}`")
+        };
+        findings.push(place.finding_at(setting.span.range(), "wrong-option", Severity::Error, text, help));
     }
     plural::forms(&message, tag, |range, rule, severity, text, help| {
         findings.push(place.finding_at(range, rule, severity, text, help));

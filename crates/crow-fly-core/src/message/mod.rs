@@ -70,21 +70,20 @@ impl Message {
 
 impl Message {
     /// The options of built-in functions whose name the function does not know, or whose literal value it cannot
-    /// have: formatting will leave them out.
-    pub fn wrong_options(&self) -> Vec<&model::Setting> {
+    /// have: formatting will leave them out. With each, the options that the function takes.
+    pub fn wrong_options(&self) -> Vec<(&model::Setting, &'static [&'static str])> {
         let mut wrong = Vec::new();
         for function in self.expressions().filter_map(|expression| expression.function.as_ref()) {
             let Some(built_in) = function::Function::named(&function.name) else { continue };
             let mut options = function::Options::of(built_in);
-            for setting in &function.options {
-                let known = match &setting.value {
-                    _ if setting.name.starts_with("u:") => true,
-                    _ if built_in == function::Function::Range && setting.name == "to" => true,
+            for setting in function.options.iter().filter(|setting| !setting.name.starts_with("u:")) {
+                let takes = match &setting.value {
+                    _ if built_in == function::Function::Range => true,
                     model::Operand::Literal(value) => options.set(&setting.name, value).is_ok(),
                     model::Operand::Variable(_) => options.take_variable(&setting.name),
                 };
-                if !known {
-                    wrong.push(setting);
+                if !takes || !built_in.options().contains(&setting.name.as_str()) {
+                    wrong.push((setting, built_in.options()));
                 }
             }
         }

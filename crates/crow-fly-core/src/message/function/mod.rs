@@ -49,6 +49,37 @@ impl Function {
         ("crow:range", Self::Range),
     ];
 
+    /// The options it takes, beside those that every function takes.
+    pub(super) const fn options(self) -> &'static [&'static str] {
+        match self {
+            Self::Text => &[],
+            Self::Integer | Self::Number(NumberKind::Plain | NumberKind::Percent) => {
+                number::with_digits!("select")
+            }
+            Self::Number(NumberKind::Currency) => {
+                number::with_digits!("currency", "currencyDisplay", "currencySign", "fractionDigits")
+            }
+            Self::Number(NumberKind::Unit) => number::with_digits!("unit", "unitDisplay"),
+            Self::Number(NumberKind::Compact) => number::with_digits!("width"),
+            Self::Offset => &["add", "subtract"],
+            Self::Date(DateKind::Date) => &["fields", "length", "timeZone", "hour12", "calendar"],
+            Self::Date(DateKind::Time) => &["precision", "timeZoneStyle", "timeZone", "hour12", "calendar"],
+            Self::Date(DateKind::DateTime) => &[
+                "dateFields",
+                "dateLength",
+                "timePrecision",
+                "timeZoneStyle",
+                "timeZone",
+                "hour12",
+                "calendar",
+            ],
+            Self::Words(WordKind::List) => &["type", "width"],
+            Self::Words(WordKind::Relative) => &["unit", "numeric", "width"],
+            Self::Words(WordKind::Name) => &["type"],
+            Self::Range => &["to"],
+        }
+    }
+
     pub(super) fn named(name: &str) -> Option<Self> {
         Self::ALL.into_iter().find(|(known, _)| *known == name).map(|(_, function)| function)
     }

@@ -8,6 +8,19 @@ use crate::number::{
     Unit, Width,
 };
 
+/// The options of digits, groups and signs that every number function takes, behind those of its own.
+macro_rules! with_digits {
+    ($($own:literal),*) => {
+        &[
+            $($own,)*
+            "minimumIntegerDigits", "minimumFractionDigits", "maximumFractionDigits", "minimumSignificantDigits",
+            "maximumSignificantDigits", "useGrouping", "signDisplay", "trailingZeroDisplay", "roundingMode",
+        ]
+    };
+}
+
+pub(super) use with_digits;
+
 /// Which number function.
 #[derive(Clone, Copy, Debug, Default, PartialEq, Eq)]
 pub(crate) enum NumberKind {
