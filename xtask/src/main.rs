@@ -33,7 +33,11 @@ enum Chore {
         packages: Option<PathBuf>,
     },
     /// Time the hot paths beside hand-written baselines and print the table of docs/performance.md.
-    Bench,
+    Bench {
+        /// Only the rows whose name has this in it.
+        #[arg(long, value_name = "TEXT", default_value = "")]
+        only: String,
+    },
     /// Format in a hundred locales beside the machine's Node, and list what differs.
     Compare {
         /// How many differences of each kind are listed.
@@ -59,8 +63,8 @@ fn main() -> ExitCode {
         Chore::Compare { show, write } => compare::run(show, write.as_deref()),
         Chore::Load => load::run(),
         Chore::Sizes => sizes::run(&root),
-        Chore::Bench => {
-            bench::run();
+        Chore::Bench { only } => {
+            bench::run(only);
             Ok(())
         }
     };

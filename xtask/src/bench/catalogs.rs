@@ -1,0 +1,105 @@
+//! Catalogs read and kept: time beside `serde_json` reading the same texts as strings, heap beside their files.
+
+use std::collections::HashMap;
+use std::fmt::Write as _;
+use std::hint::black_box;
+use std::path::Path;
+
+use crow_fly_core::catalog::{Catalog, SectionSource};
+use crow_fly_core::message::{Message, Program};
+
+use super::Table;
+
+/// The files of the demo's catalogs.
+fn demo() -> Vec<String> {
+    let root = concat!(env!("CARGO_MANIFEST_DIR"), "/../examples/ferry/catalogs");
+    let folders = |path: &Path| {
+        let entries = std::fs::read_dir(path).expect("the demo has catalogs");
+        entries.map(|entry| entry.expect("it can be read").path()).collect::<Vec<_>>()
+    };
+    let files = folders(Path::new(root)).into_iter().flat_map(|locale| folders(&locale));
+    files.map(|file| std::fs::read_to_string(file).expect("it is a text")).collect()
+}
+
+/// A file of so many messages: the demo's, again and again, under new keys.
+fn large(texts: &[String], count: usize) -> SectionSource {
+    let mut file = String::new();
+    for (at, text) in texts.iter().cycle().take(count).enumerate() {
+        // Writing to a `String` does not fail. JSON strings are TOML strings.
+        let _ = writeln!(file, "message-{at} = {}", serde_json::to_string(text).expect("it is a text"));
+    }
+    SectionSource::from_toml(&file)
+}
+
+fn compile(sources: &[SectionSource]) -> Vec<Catalog> {
+    sources.iter().map(|source| Catalog::compile("en", "demo", source).0).collect()
+}
+
+pub(super) fn catalogs(table: &Table) {
+    let files = demo();
+    let sources: Vec<SectionSource> = files.iter().map(|file| SectionSource::from_toml(file)).collect();
+    let entries = || sources.iter().flat_map(SectionSource::entries);
+    let texts: Vec<String> = entries().map(|entry| entry.text().to_owned()).collect();
+    let json = serde_json::to_string(&texts).expect("they are texts");
+    table.row(
+        "the demo's messages parsed and compiled; `serde_json` parsing them as strings",
+        4.0,
+        || {
+            for text in black_box(&texts) {
+                black_box(Program::compile(&Message::parse(text).expect("the demo has no mistakes")));
+            }
+        },
+        || {
+            black_box(serde_json::from_str::<Vec<String>>(black_box(&json))).ok();
+        },
+    );
+    let maps: Vec<String> = sources
+        .iter()
+        .map(|source| source.entries().iter().map(|entry| (entry.key(), entry.text())).collect::<HashMap<_, _>>())
+        .map(|map| serde_json::to_string(&map).expect("they are texts"))
+        .collect();
+    table.row(
+        "the demo's files made catalogs; `serde_json` making maps of them",
+        f64::INFINITY,
+        || {
+            for file in black_box(&files) {
+                black_box(Catalog::compile("en", "demo", &SectionSource::from_toml(file)));
+            }
+        },
+        || {
+            for map in black_box(&maps) {
+                black_box(serde_json::from_str::<HashMap<String, String>>(map)).ok();
+            }
+        },
+    );
+    let (many, few) = (large(&texts, 100_000), large(&texts, 10_000));
+    table.row(
+        "100,000 messages made a catalog; 10,000 ten times",
+        1.5,
+        || {
+            black_box(Catalog::compile("en", "demo", black_box(&many)));
+        },
+        || {
+            for _ in 0..10 {
+                black_box(Catalog::compile("en", "demo", black_box(&few)));
+            }
+        },
+    );
+    let demo_bytes: usize = files.iter().map(String::len).sum();
+    heap(table, "heap of the demo's catalogs; their files", demo_bytes, &sources);
+    let bytes = many.entries().iter().map(|entry| entry.key().len() + entry.text().len()).sum();
+    heap(table, "heap of 100,000 messages; their keys and texts", bytes, &[many]);
+}
+
+#[allow(clippy::cast_precision_loss, reason = "figures for people")]
+fn heap(table: &Table, name: &str, source: usize, sources: &[SectionSource]) {
+    if !table.has(name) {
+        return;
+    }
+    let mut kept = Vec::new();
+    let measured = allocation_counter::measure(|| kept = compile(sources));
+    let kilobytes = |bytes: f64| format!("{:.0} kB", bytes / 1e3);
+    let (heap, source) = (measured.bytes_current as f64, source as f64);
+    table.line(name, (&kilobytes(heap), &kilobytes(source)), heap / source, 2.5, "–");
+    drop(kept);
+}
