@@ -22,7 +22,7 @@ pub struct LocaleTexts {
 }
 
 /// A key of a file, found once.
-#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Hash)]
 pub struct Key(u16);
 
 const HEAD: usize = 8;

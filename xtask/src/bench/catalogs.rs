@@ -6,9 +6,8 @@ use std::hint::black_box;
 use std::path::Path;
 
 use crow_fly_core::catalog::{Catalog, SectionSource};
-use crow_fly_core::message::{Message, Program};
 
-use super::Table;
+use super::{Table, line};
 
 /// The files of the demo's catalogs.
 fn demo() -> Vec<String> {
@@ -40,37 +39,35 @@ pub(super) fn catalogs(table: &Table) {
     let sources: Vec<SectionSource> = files.iter().map(|file| SectionSource::from_toml(file)).collect();
     let entries = || sources.iter().flat_map(SectionSource::entries);
     let texts: Vec<String> = entries().map(|entry| entry.text().to_owned()).collect();
-    let json = serde_json::to_string(&texts).expect("they are texts");
-    table.row(
-        "the demo's messages parsed and compiled; `serde_json` parsing them as strings",
-        4.0,
-        || {
-            for text in black_box(&texts) {
-                black_box(Program::compile(&Message::parse(text).expect("the demo has no mistakes")));
-            }
-        },
-        || {
-            black_box(serde_json::from_str::<Vec<String>>(black_box(&json))).ok();
-        },
-    );
     let maps: Vec<String> = sources
         .iter()
-        .map(|source| source.entries().iter().map(|entry| (entry.key(), entry.text())).collect::<HashMap<_, _>>())
+        .map(|source| {
+            source.entries().iter().map(|entry| (entry.key(), entry.text())).collect::<HashMap<_, _>>()
+        })
         .map(|map| serde_json::to_string(&map).expect("they are texts"))
         .collect();
+    let json = || {
+        for map in black_box(&maps) {
+            black_box(serde_json::from_str::<HashMap<String, String>>(map)).ok();
+        }
+    };
     table.row(
-        "the demo's files made catalogs; `serde_json` making maps of them",
+        "the demo's messages parsed and compiled; `serde_json` making maps of the same",
+        4.0,
+        || {
+            black_box(compile(black_box(&sources)));
+        },
+        json,
+    );
+    table.row(
+        "the same, read from TOML first",
         f64::INFINITY,
         || {
             for file in black_box(&files) {
                 black_box(Catalog::compile("en", "demo", &SectionSource::from_toml(file)));
             }
         },
-        || {
-            for map in black_box(&maps) {
-                black_box(serde_json::from_str::<HashMap<String, String>>(map)).ok();
-            }
-        },
+        json,
     );
     let (many, few) = (large(&texts, 100_000), large(&texts, 10_000));
     table.row(
@@ -100,6 +97,6 @@ fn heap(table: &Table, name: &str, source: usize, sources: &[SectionSource]) {
     let measured = allocation_counter::measure(|| kept = compile(sources));
     let kilobytes = |bytes: f64| format!("{:.0} kB", bytes / 1e3);
     let (heap, source) = (measured.bytes_current as f64, source as f64);
-    table.line(name, (&kilobytes(heap), &kilobytes(source)), heap / source, 2.5, "–");
+    line(name, (&kilobytes(heap), &kilobytes(source)), heap / source, 2.5, "–");
     drop(kept);
 }

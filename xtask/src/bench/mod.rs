@@ -53,15 +53,21 @@ impl Table {
             baseline_times.push(time(baseline_calls, &mut baseline));
         }
         let (ours, baseline) = (median(our_times), median(baseline_times));
-        self.line(name, (&nanoseconds(ours), &nanoseconds(baseline)), ours / baseline, limit, &allocations.to_string());
+        line(
+            name,
+            (&nanoseconds(ours), &nanoseconds(baseline)),
+            ours / baseline,
+            limit,
+            &allocations.to_string(),
+        );
     }
+}
 
-    /// Any two figures, and their ratio.
-    fn line(&self, name: &str, (ours, baseline): (&str, &str), ratio: f64, limit: f64, allocations: &str) {
-        let mark = if ratio <= limit { "" } else { " (over)" };
-        let limit = if limit.is_finite() { format!("{limit:.1}{mark}") } else { "–".to_owned() };
-        println!("| {name} | {ours} | {baseline} | {ratio:.2} | {limit} | {allocations} |");
-    }
+/// A row of any two figures and their ratio.
+fn line(name: &str, (ours, baseline): (&str, &str), ratio: f64, limit: f64, allocations: &str) {
+    let mark = if ratio <= limit { "" } else { " (over)" };
+    let limit = if limit.is_finite() { format!("{limit:.1}{mark}") } else { "–".to_owned() };
+    println!("| {name} | {ours} | {baseline} | {ratio:.2} | {limit} | {allocations} |");
 }
 
 fn nanoseconds(time: f64) -> String {
@@ -93,4 +99,3 @@ fn median(mut times: Vec<f64>) -> f64 {
     times.sort_by(f64::total_cmp);
     times.get(times.len() / 2).copied().unwrap_or_default()
 }
-

@@ -53,36 +53,36 @@ pub(super) fn headers(table: &Table) {
         black_box(set.closest_in(black_box(header.as_bytes())));
     };
     let hostile = "a;q=0.1,zz-QQ-x;q=9,*,".repeat(3_000).chars().take(64 * 1024).collect::<String>();
-        table.row(
-            "header → locale, 40 locales, exact hit; by hand",
-            1.0,
-            || closest(&forty, EXACT),
-            || {
-                black_box(by_hand(black_box(EXACT), &known));
-            },
-        );
-        table.row(
-            "header → locale, 40 locales, by distance; by hand",
-            3.0,
-            || closest(&forty, NEAR),
-            || {
-                black_box(by_hand(black_box(NEAR), &known));
-            },
-        );
-        table.row(
-            "header → locale, 1,000 locales; 40 locales",
-            2.0,
-            || closest(&thousand, NEAR),
-            || closest(&forty, NEAR),
-        );
-        table.row(
-            "64 kB hostile header → locale; counting its commas",
-            20.0,
-            || closest(&forty, &hostile),
-            || {
-                black_box(black_box(hostile.as_bytes()).iter().filter(|byte| **byte == b',').count());
-            },
-        );
+    table.row(
+        "header → locale, 40 locales, exact hit; by hand",
+        1.0,
+        || closest(&forty, EXACT),
+        || {
+            black_box(by_hand(black_box(EXACT), &known));
+        },
+    );
+    table.row(
+        "header → locale, 40 locales, by distance; by hand",
+        3.0,
+        || closest(&forty, NEAR),
+        || {
+            black_box(by_hand(black_box(NEAR), &known));
+        },
+    );
+    table.row(
+        "header → locale, 1,000 locales; 40 locales",
+        2.0,
+        || closest(&thousand, NEAR),
+        || closest(&forty, NEAR),
+    );
+    table.row(
+        "64 kB hostile header → locale; counting its commas",
+        20.0,
+        || closest(&forty, &hostile),
+        || {
+            black_box(black_box(hostile.as_bytes()).iter().filter(|byte| **byte == b',').count());
+        },
+    );
 }
 
 pub(super) fn tags(table: &Table) {
@@ -100,7 +100,7 @@ pub(super) fn tags(table: &Table) {
             move || {
                 black_box(black_box(tag).to_ascii_lowercase());
             },
-        )
+        );
     };
     row("parse and canonicalize `en-GB`; lower-casing it", "en-GB");
     row("parse and canonicalize `zh-Hant-HK`; lower-casing it", "zh-Hant-HK");
@@ -121,22 +121,22 @@ pub(super) fn decisions(table: &Table) {
     let parse_cookies = || {
         black_box(cookie::Cookie::split_parse(black_box(cookies)).filter_map(Result::ok).count());
     };
-        table.row(
-            "decide a page behind a prefix; parsing the cookie header",
-            3.0,
-            || {
-                black_box(policy.decide(&facts(black_box("/cy/sailings/12"))));
-            },
-            parse_cookies,
-        );
-        table.row(
-            "decide a first visit to the root; parsing the cookie header",
-            3.0,
-            || {
-                black_box(policy.decide(&facts(black_box("/"))));
-            },
-            parse_cookies,
-        );
+    table.row(
+        "decide a page behind a prefix; parsing the cookie header",
+        3.0,
+        || {
+            black_box(policy.decide(&facts(black_box("/cy/sailings/12"))));
+        },
+        parse_cookies,
+    );
+    table.row(
+        "decide a first visit to the root; parsing the cookie header",
+        3.0,
+        || {
+            black_box(policy.decide(&facts(black_box("/"))));
+        },
+        parse_cookies,
+    );
 }
 
 /// What the layer adds to a service that answers at once, by calling both in process.
@@ -166,4 +166,3 @@ pub(super) fn layer(table: &Table) {
         },
     );
 }
-

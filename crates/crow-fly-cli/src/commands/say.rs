@@ -53,7 +53,7 @@ pub(crate) fn run(
             program.write_text(&speech, &args, &mut text, &mut report)?;
         }
         if json {
-            let parameters = program.parameters();
+            let parameters = message.parameters();
             render::json(
                 output,
                 &json!({

@@ -12,14 +12,16 @@
 //! ```
 
 use alloc::borrow::ToOwned;
-use alloc::boxed::Box;
 use alloc::string::{String, ToString};
+use alloc::sync::Arc;
 use alloc::vec::Vec;
+use core::hash::BuildHasher;
 
-use hashbrown::{HashMap, HashSet};
+use hashbrown::{DefaultHashBuilder, HashTable};
+use smallvec::SmallVec;
 
 use crate::finding::{Finding, Severity};
-use crate::message::{Message, Program};
+use crate::message::{Arena, Compiler, Message, Program, Run};
 
 mod source;
 
@@ -28,9 +30,19 @@ pub use source::{SectionSource, SourceEntry, SourceProblem, SourceProblemKind};
 /// The messages of one section in one locale.
 #[derive(Clone, Debug, Default)]
 pub struct Catalog {
-    /// None for a message whose source has errors.
-    messages: HashMap<Box<str>, Option<Program>>,
-    groups: HashSet<Box<str>>,
+    /// The texts of all messages, and their keys.
+    arena: Arc<Arena>,
+    rows: Vec<(Run, Row)>,
+    /// The places of rows, by the hash of their keys.
+    places: HashTable<u32>,
+    hasher: DefaultHashBuilder,
+}
+
+#[derive(Clone, Debug)]
+enum Row {
+    Message(Program),
+    Broken,
+    Group,
 }
 
 /// What a catalog has for a key.
@@ -49,12 +61,13 @@ pub enum Entry<'c> {
 impl Catalog {
     /// Compiles a section. What cannot be compiled is left out and found: the rest works.
     pub fn compile(locale: &str, section: &str, source: &SectionSource) -> (Self, Vec<Finding>) {
-        let mut catalog = Self::default();
         let mut findings: Vec<Finding> =
             source.problems().iter().map(|problem| problem.finding(locale, section)).collect();
+        let mut compiler = Compiler::default();
+        let mut bodies = Vec::with_capacity(source.entries().len());
         for entry in source.entries() {
-            let program = match Message::parse(entry.text()) {
-                Ok(message) => Some(Program::compile(&message)),
+            let body = match Message::parse(entry.text()) {
+                Ok(message) => Some(compiler.add(&message)),
                 Err(errors) => {
                     findings.extend(errors.iter().map(|error| Finding {
                         rule: error.kind().id(),
@@ -69,37 +82,80 @@ impl Catalog {
                     None
                 }
             };
-            for (at, _) in entry.key().match_indices('.') {
-                catalog.groups.insert(entry.key().get(..at).unwrap_or_default().into());
-            }
-            catalog.messages.insert(entry.key().into(), program);
+            bodies.push((compiler.put(entry.key()), body));
         }
+        let mut catalog = Self {
+            arena: Arc::new(compiler.finish()),
+            rows: Vec::with_capacity(bodies.len()),
+            places: HashTable::with_capacity(bodies.len()),
+            hasher: DefaultHashBuilder::default(),
+        };
+        for (key, body) in bodies {
+            let program = |body| Row::Message(Program::new(Arc::clone(&catalog.arena), body));
+            catalog.put(key, body.map_or(Row::Broken, program));
+            let dots =
+                catalog.arena.str(key).match_indices('.').map(|(at, _)| at).collect::<SmallVec<[_; 4]>>();
+            for at in dots {
+                catalog.put(key.first(at), Row::Group);
+            }
+        }
+        catalog.rows.shrink_to_fit();
         (catalog, findings)
+    }
+
+    /// Adds what there is for a key. Of two with one key the later one counts; a group is none where there is a message.
+    fn put(&mut self, key: Run, row: Row) {
+        let text = self.arena.str(key);
+        let hash = self.hasher.hash_one(text);
+        let known = self.places.find(hash, |at| self.key(*at) == text).copied();
+        if let Some((_, known)) = known.and_then(|at| self.rows.get_mut(at as usize)) {
+            if !matches!(row, Row::Group) {
+                *known = row;
+            }
+            return;
+        }
+        // Catalogs are bounded by the length of their files, far below the bound of the type.
+        let at = u32::try_from(self.rows.len()).unwrap_or(u32::MAX);
+        self.rows.push((key, row));
+        let Self { arena, rows, places, hasher } = self;
+        places.insert_unique(hash, at, |at| {
+            hasher.hash_one(rows.get(*at as usize).map_or("", |(key, _)| arena.str(*key)))
+        });
+    }
+
+    fn key(&self, at: u32) -> &str {
+        self.rows.get(at as usize).map_or("", |(key, _)| self.arena.str(*key))
+    }
+
+    fn row(&self, key: &str) -> Option<&Row> {
+        let at = self.places.find(self.hasher.hash_one(key), |at| self.key(*at) == key)?;
+        self.rows.get(*at as usize).map(|(_, row)| row)
     }
 
     /// What there is for a key, without its section: `seats.left`.
     pub fn get(&self, key: &str) -> Entry<'_> {
-        match self.messages.get(key) {
-            Some(Some(program)) => Entry::Message(program),
-            Some(None) => Entry::Broken,
-            None if self.groups.contains(key) => Entry::Group,
+        match self.row(key) {
+            Some(Row::Message(program)) => Entry::Message(program),
+            Some(Row::Broken) => Entry::Broken,
+            Some(Row::Group) => Entry::Group,
             None => Entry::Missing,
         }
     }
 
     /// How many messages there are, those with errors included.
     pub fn len(&self) -> usize {
-        self.messages.len()
+        self.keys().count()
     }
 
     /// Whether there is no message.
     pub fn is_empty(&self) -> bool {
-        self.messages.is_empty()
+        self.keys().next().is_none()
     }
 
-    /// Every key, in no order.
+    /// Every key, in the order of the file.
     pub fn keys(&self) -> impl Iterator<Item = &str> {
-        self.messages.keys().map(|key| &**key)
+        let messages = self.rows.iter().filter(|(_, row)| !matches!(row, Row::Group));
+        messages.map(|(key, _)| self.arena.str(*key))
     }
 }
 

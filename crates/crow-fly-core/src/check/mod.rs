@@ -191,19 +191,18 @@ fn compare(place: &Where<'_>, reference: &SourceEntry, findings: &mut Vec<Findin
     else {
         return;
     };
-    let (own, other) = (Program::compile(&message), Program::compile(&other));
+    let (own, other) = (message.parameters(), other.parameters());
     let named = |parameters: &[Parameter], name: &str| {
         parameters.iter().find(|parameter| *parameter.name == *name).cloned()
     };
     // A parameter that is misspelled is one mistake, not a surplus one and a missing one.
     let mut meant = Vec::new();
-    for parameter in own.parameters() {
+    for parameter in &own {
         let name = &parameter.name;
         let at = used_at(&message, name).unwrap_or(0..place.entry.text().len());
-        match named(other.parameters(), name) {
+        match named(&other, name) {
             None => {
-                let unused =
-                    other.parameters().iter().filter(|other| named(own.parameters(), &other.name).is_none());
+                let unused = other.iter().filter(|other| named(&own, &other.name).is_none());
                 let near = nearest(name, unused.map(|parameter| parameter.name.to_string()));
                 let help = near.as_ref().map_or_else(
                     || "the application does not give it: the text will show its name in braces".to_owned(),
@@ -226,9 +225,9 @@ fn compare(place: &Where<'_>, reference: &SourceEntry, findings: &mut Vec<Findin
             Some(_) => {}
         }
     }
-    for parameter in other.parameters() {
+    for parameter in &other {
         let name = &*parameter.name;
-        if named(own.parameters(), name).is_none() && !meant.iter().any(|meant| meant == name) {
+        if named(&own, name).is_none() && !meant.iter().any(|meant| meant == name) {
             let text = format!("`${name}`, a parameter in the default locale, is not used");
             let help = "leave it so where the language does not need it; otherwise say it".to_owned();
             findings.push(place.finding("missing-parameter", Severity::Warning, text, help));

@@ -5,13 +5,13 @@ use alloc::boxed::Box;
 use alloc::string::String;
 use alloc::vec::Vec;
 
-use super::compile::{BuiltInCall, CustomCall};
 use super::format_error::FormatErrorKind as Kind;
 use super::function::custom::{FunctionValue, Invocation};
 use super::function::date::{DateKind, DateOptions};
 use super::function::number::NumberOptions;
 use super::function::words::{Named, WordKind, WordOptions};
 use super::function::{Function, Options};
+use super::program::{BuiltInCall, Run};
 use super::resolve::{DateRef, Figure, Frame, NumberRef, PLAIN, Resolved};
 use crate::datetime::{DateValue, relative};
 use crate::names::{self, Casing};
@@ -25,7 +25,8 @@ impl<'a> Frame<'a, '_, '_> {
         call: &'a BuiltInCall,
         operand: Resolved<'a>,
     ) -> Result<Resolved<'a>, Kind> {
-        for name in &call.bad {
+        let bad = call.loose.as_ref().map_or(Run::default(), |loose| loose.bad);
+        for (name, _) in bad.of(&self.arena.settings) {
             self.bad_option(*name);
         }
         let options = self.options(call);
@@ -55,16 +56,16 @@ impl<'a> Frame<'a, '_, '_> {
 
     /// The options of a call, those set by variables among them.
     fn options(&mut self, call: &'a BuiltInCall) -> Cow<'a, Options> {
-        if call.variable.is_empty() {
+        let Some(loose) = call.loose.as_deref().filter(|loose| loose.variable != Run::default()) else {
             return Cow::Borrowed(&call.options);
-        }
+        };
         let mut options = call.options.clone();
-        for (name, value) in &call.variable {
+        for (name, value) in loose.variable.of(&self.arena.settings) {
             let text = match self.operand(*value) {
                 Ok(Some(Resolved::Fallback) | None) | Err(_) => None,
                 Ok(Some(value)) => Some(value.into_text(self.speech)),
             };
-            if text.is_none_or(|text| options.set(self.program.str(*name), &text).is_err()) {
+            if text.is_none_or(|text| options.set(self.arena.str(*name), &text).is_err()) {
                 self.bad_option(*name);
             }
         }
@@ -119,7 +120,12 @@ impl<'a> Frame<'a, '_, '_> {
     /// From the operand to the option `to`: numbers, or dates.
     fn range(&self, call: &BuiltInCall, start: Resolved<'a>) -> Result<Resolved<'a>, Kind> {
         let speech = self.speech;
-        let end = call.to.and_then(|to| self.operand(to).ok().flatten()).ok_or(Kind::BadOption)?;
+        let end = call
+            .loose
+            .as_ref()
+            .and_then(|loose| loose.to)
+            .and_then(|to| self.operand(to).ok().flatten())
+            .ok_or(Kind::BadOption)?;
         if let Resolved::Date(value, kind, options) = &start {
             let Resolved::Date(end, ..) = date(kind.unwrap_or(DateKind::Date), &DateOptions::default(), end)?
             else {
@@ -152,17 +158,19 @@ impl<'a> Frame<'a, '_, '_> {
 
     pub(super) fn custom(
         &mut self,
-        call: &'a CustomCall,
+        name: Run,
+        options: Run,
         operand: Option<Resolved<'a>>,
     ) -> Result<Resolved<'a>, Kind> {
-        let name = self.program.str(call.name);
+        let name = self.arena.str(name);
+        let settings = options.of(&self.arena.settings);
         let functions = self.speech.functions.as_deref();
         let function = functions.and_then(|functions| functions.get(name)).ok_or(Kind::UnknownFunction)?;
-        let mut options = Vec::with_capacity(call.options.len());
-        for (name, source) in &call.options {
+        let mut options = Vec::with_capacity(settings.len());
+        for (name, source) in settings {
             match self.operand(*source) {
                 Ok(Some(value)) if !matches!(value, Resolved::Fallback) => {
-                    options.push((self.program.str(*name), value.into_value(self.speech)));
+                    options.push((self.arena.str(*name), value.into_value(self.speech)));
                 }
                 _ => self.bad_option(*name),
             }

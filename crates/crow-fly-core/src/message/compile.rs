@@ -1,159 +1,19 @@
-//! From data model to program: one arena of text, flat lists of operations.
+//! From data model to program.
 
-use alloc::boxed::Box;
+use alloc::collections::BTreeMap;
 use alloc::string::String;
+use alloc::sync::Arc;
 use alloc::vec::Vec;
 
-use super::function::number::NumberOptions;
-use super::function::words::WordKind;
 use super::function::{Function as BuiltIn, Options};
-use super::model::{
-    Body, DeclarationKind, Element, Expression, Key, Markup, MarkupKind, Message, Operand, Pattern, Setting,
+use super::model::{self, Element, Expression, Function, Key, Markup, Message, Operand, Pattern};
+use super::program::{
+    Arena, At, Body, BuiltInCall, Call, KeyTest, Loose, Marks, Operation, Place, Program, Routine, Run,
+    Setting, Source, Tag,
 };
 use crate::direction::Direction;
 use crate::number::{Category, Decimal};
 use crate::tag::LanguageTag;
-
-/// A message made ready: formatting it touches nothing but this and the arguments.
-#[derive(Clone, Debug)]
-pub struct Program {
-    /// All texts: of patterns, of literals, names, fallbacks.
-    pub(super) text: Box<str>,
-    pub(super) operations: Box<[Operation]>,
-    pub(super) places: Box<[Place]>,
-    pub(super) tags: Box<[Tag]>,
-    /// Options of markup: name and value.
-    pub(super) settings: Box<[(Run, Source)]>,
-    /// Declared values, in order: each is a place.
-    pub(super) declared: Box<[u32]>,
-    pub(super) selectors: Box<[u32]>,
-    /// The keys of all variants, row by row; none where there is one pattern.
-    pub(super) keys: Box<[KeyTest]>,
-    /// The operations of each pattern.
-    pub(super) patterns: Box<[Run]>,
-    parameters: Box<[Parameter]>,
-}
-
-/// A stretch of a list or of the arena.
-pub(super) type Run = (u32, u32);
-
-#[derive(Clone, Copy, Debug)]
-pub(super) enum Operation {
-    Text(Run),
-    Place(u32),
-    Tag(u32),
-}
-
-/// A value to be formatted.
-#[derive(Clone, Debug)]
-pub(super) struct Place {
-    pub(super) operand: Source,
-    pub(super) call: Call,
-    /// `u:dir`.
-    pub(super) direction: Option<Direction>,
-    /// `u:id`.
-    pub(super) id: Option<Run>,
-    /// `u:locale`.
-    pub(super) locale: Option<Box<LanguageTag>>,
-    /// What stands for it where it cannot be formatted.
-    pub(super) fallback: Run,
-}
-
-#[derive(Clone, Copy, Debug)]
-pub(super) enum Source {
-    Nothing,
-    Literal(Run),
-    Argument(Run),
-    Declared(u32),
-}
-
-#[derive(Clone, Debug)]
-pub(super) enum Call {
-    /// No function: a value formats as what it is.
-    Plain,
-    BuiltIn(Box<BuiltInCall>),
-    /// A function that only the application can know.
-    Custom(Box<CustomCall>),
-}
-
-#[derive(Clone, Debug)]
-pub(super) struct BuiltInCall {
-    pub(super) function: BuiltIn,
-    /// The options given by literals.
-    pub(super) options: Options,
-    /// Options whose value is a variable: name and value.
-    pub(super) variable: Box<[(Run, Source)]>,
-    /// Options that cannot be used, by name.
-    pub(super) bad: Box<[Run]>,
-    /// Where a range ends.
-    pub(super) to: Option<Source>,
-}
-
-impl BuiltInCall {
-    /// The options of a number function that has all it needs, and nothing wrong.
-    pub(super) fn plain_number(&self) -> Option<&NumberOptions> {
-        match &self.options {
-            Options::Number(options)
-                if self.variable.is_empty() && self.bad.is_empty() && options.is_complete() =>
-            {
-                Some(options)
-            }
-            _ => None,
-        }
-    }
-}
-
-#[derive(Clone, Debug)]
-pub(super) struct CustomCall {
-    pub(super) name: Run,
-    pub(super) options: Box<[(Run, Source)]>,
-}
-
-#[derive(Clone, Debug)]
-pub(super) enum KeyTest {
-    Any,
-    Literal {
-        text: Run,
-        number: Option<Box<Decimal>>,
-        /// The number, where it is whole and of ordinary size.
-        whole: Option<i64>,
-        category: Option<Category>,
-    },
-}
-
-#[derive(Clone, Copy, Debug)]
-pub(super) struct Tag {
-    pub(super) kind: MarkupKind,
-    pub(super) name: Run,
-    /// Its options: a stretch of the program's settings.
-    pub(super) options: Run,
-}
-
-/// A parameter of a message: a variable the caller gives.
-#[derive(Clone, Debug, PartialEq, Eq, PartialOrd, Ord, Hash, serde::Serialize)]
-pub struct Parameter {
-    /// Its name, without `$`.
-    pub name: Box<str>,
-    /// What the message does with it.
-    pub kind: ParameterKind,
-}
-
-/// What a message does with a parameter.
-#[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord, Hash, serde::Serialize)]
-#[serde(rename_all = "lowercase")]
-#[non_exhaustive]
-pub enum ParameterKind {
-    /// It formats or selects by it as a number.
-    Number,
-    /// It formats or selects by it as a text.
-    Text,
-    /// It formats it as a date or a time.
-    Date,
-    /// It joins it.
-    List,
-    /// It says nothing about it.
-    Any,
-}
 
 impl Program {
     /// The functions every message can use.
@@ -170,235 +30,309 @@ impl Program {
     /// Compiles a message.
     pub fn compile(message: &Message) -> Self {
         let mut compiler = Compiler::default();
-        for declaration in &message.declarations {
-            let own = (declaration.kind == DeclarationKind::Input).then_some(declaration.name.as_str());
-            let place = compiler.place(&declaration.value, own);
-            compiler.declared.push(place);
-            compiler.names.push(declaration.name.clone());
-        }
-        let (mut selectors, mut keys) = (Vec::new(), Vec::new());
-        match &message.body {
-            Body::Pattern(pattern) => compiler.pattern(pattern),
-            Body::Match { selectors: variables, variants } => {
-                for variable in variables {
-                    if let Some(at) = compiler.names.iter().position(|name| *name == variable.name) {
-                        selectors.push(index(at));
-                    }
-                }
-                for variant in variants {
-                    for key in &variant.keys {
-                        keys.push(compiler.key(key));
-                    }
-                    compiler.pattern(&variant.pattern);
-                }
-            }
-        }
-        compiler.parameters.sort();
-        // `Any` sorts last: it only stays where nothing more is known.
-        compiler.parameters.dedup_by(|later, earlier| later.name == earlier.name);
-        Self {
-            text: compiler.text.into(),
-            operations: compiler.operations.into(),
-            places: compiler.places.into(),
-            tags: compiler.tags.into(),
-            settings: compiler.settings.into(),
-            declared: compiler.declared.into(),
-            selectors: selectors.into(),
-            keys: keys.into(),
-            patterns: compiler.patterns.into(),
-            parameters: compiler.parameters.into(),
-        }
+        let body = compiler.add(message);
+        Self { arena: Arc::new(compiler.finish()), body }
     }
 
-    /// The parameters the message asks for, sorted by name.
-    pub fn parameters(&self) -> &[Parameter] {
-        &self.parameters
-    }
-
-    pub(super) fn str(&self, run: Run) -> &str {
-        self.text.get(run.0 as usize..run.1 as usize).unwrap_or_default()
+    /// A message of an arena.
+    pub(crate) const fn new(arena: Arc<Arena>, body: Body) -> Self {
+        Self { arena, body }
     }
 }
 
-/// Lists of a message are bounded by its length, far below the bound of the type.
+/// Lists of a catalog are bounded by its length, far below the bound of the type.
 fn index(at: usize) -> u32 {
     u32::try_from(at).unwrap_or(u32::MAX)
 }
 
+/// Collects messages for one arena.
 #[derive(Default)]
-struct Compiler {
+pub(crate) struct Compiler {
     text: String,
+    routines: Vec<Routine>,
     operations: Vec<Operation>,
     places: Vec<Place>,
+    calls: Vec<Call>,
+    marks: Vec<Marks>,
     tags: Vec<Tag>,
-    settings: Vec<(Run, Source)>,
-    declared: Vec<u32>,
-    /// The names of declared values, beside `declared`.
-    names: Vec<String>,
+    settings: Vec<Setting>,
+    selectors: Vec<u32>,
+    keys: Vec<KeyTest>,
     patterns: Vec<Run>,
-    parameters: Vec<Parameter>,
+}
+
+/// How many of the last functions are asked whether a new one is the same.
+const REMEMBERED_CALLS: usize = 32;
+
+/// The variables of a message, by name.
+type Names<'m> = BTreeMap<&'m str, Variable>;
+
+/// What is known of a variable.
+#[derive(Clone, Copy, Default)]
+struct Variable {
+    /// Which declared value it is; none for an argument.
+    declared: Option<u32>,
+    /// What stands for it, once that is written: `{$name}`.
+    fallback: Option<Run>,
+    /// What formats it as it is, once that is written.
+    plain: Option<Operation>,
 }
 
 impl Compiler {
-    fn put(&mut self, text: &str) -> Run {
-        let start = index(self.text.len());
-        self.text.push_str(text);
-        (start, index(self.text.len()))
+    /// Adds a message.
+    pub(crate) fn add(&mut self, message: &Message) -> Body {
+        if let (model::Body::Pattern(pattern), []) = (&message.body, &*message.declarations)
+            && let [Element::Text(text)] = pattern.as_slice()
+        {
+            return Body::Text(self.put(text));
+        }
+        let mut names = Names::new();
+        let declared = index(self.places.len());
+        for (at, declaration) in message.declarations.iter().enumerate() {
+            let place = self.place(&declaration.value, &mut names);
+            self.places.push(place);
+            let variable = names.entry(&declaration.name).or_default();
+            *variable = Variable { declared: Some(index(at)), plain: None, ..*variable };
+        }
+        let declared = Run { start: declared, end: index(self.places.len()) };
+        let (selectors, keys) = (index(self.selectors.len()), index(self.keys.len()));
+        let patterns = index(self.patterns.len());
+        match &message.body {
+            model::Body::Pattern(pattern) => self.pattern(pattern, &mut names),
+            model::Body::Match { selectors: variables, variants } => {
+                let declared = |variable: &model::Selector| names.get(variable.name.as_str())?.declared;
+                self.selectors.extend(variables.iter().filter_map(declared));
+                for variant in variants {
+                    for key in &variant.keys {
+                        let key = self.key(key);
+                        self.keys.push(key);
+                    }
+                    self.pattern(&variant.pattern, &mut names);
+                }
+            }
+        }
+        self.routines.push(Routine {
+            declared,
+            selectors: Run { start: selectors, end: index(self.selectors.len()) },
+            keys: Run { start: keys, end: index(self.keys.len()) },
+            patterns: Run { start: patterns, end: index(self.patterns.len()) },
+        });
+        Body::Routine(index(self.routines.len() - 1))
     }
 
-    fn pattern(&mut self, pattern: &Pattern) {
+    /// The arena of all that was added.
+    pub(crate) fn finish(self) -> Arena {
+        Arena {
+            text: self.text.into(),
+            routines: self.routines.into(),
+            operations: self.operations.into(),
+            places: self.places.into(),
+            calls: self.calls.into(),
+            marks: self.marks.into(),
+            tags: self.tags.into(),
+            settings: self.settings.into(),
+            selectors: self.selectors.into(),
+            keys: self.keys.into(),
+            patterns: self.patterns.into(),
+        }
+    }
+
+    /// Adds a text.
+    pub(crate) fn put(&mut self, text: &str) -> Run {
+        let start = index(self.text.len());
+        self.text.push_str(text);
+        Run { start, end: index(self.text.len()) }
+    }
+
+    fn put_in(&mut self, before: &str, text: &str, behind: &str) -> Run {
+        let start = index(self.text.len());
+        self.text.extend([before, text, behind]);
+        Run { start, end: index(self.text.len()) }
+    }
+
+    fn pattern<'m>(&mut self, pattern: &'m Pattern, names: &mut Names<'m>) {
         let start = index(self.operations.len());
         for element in pattern {
             let operation = match element {
                 Element::Text(text) => Operation::Text(self.put(text)),
-                Element::Expression(expression) => Operation::Place(self.place(expression, None)),
-                Element::Markup(markup) => Operation::Tag(self.tag(markup)),
+                Element::Expression(expression) => self.expression(expression, names),
+                Element::Markup(markup) => Operation::Tag(self.tag(markup, names)),
             };
             self.operations.push(operation);
         }
-        self.patterns.push((start, index(self.operations.len())));
+        self.patterns.push(Run { start, end: index(self.operations.len()) });
     }
 
-    fn tag(&mut self, markup: &Markup) -> u32 {
-        let name = self.put(&markup.name);
-        let start = index(self.settings.len());
-        for option in &markup.options {
-            let setting = self.setting(option);
-            self.settings.push(setting);
+    fn expression<'m>(&mut self, expression: &'m Expression, names: &mut Names<'m>) -> Operation {
+        let plain = match (&expression.operand, &expression.function) {
+            (Some(Operand::Variable(name)), None) => Some(name.as_str()),
+            _ => None,
+        };
+        if let Some(known) = plain.and_then(|name| names.get(name)?.plain) {
+            return known;
         }
-        self.tags.push(Tag { kind: markup.kind, name, options: (start, index(self.settings.len())) });
+        let place = self.place(expression, names);
+        let operation = if let (Source::Argument(_), None) = (place.operand, place.call) {
+            Operation::Argument(place.fallback)
+        } else {
+            self.places.push(place);
+            Operation::Place(index(self.places.len() - 1))
+        };
+        if let Some(variable) = plain.and_then(|name| names.get_mut(name)) {
+            variable.plain = Some(operation);
+        }
+        operation
+    }
+
+    fn tag<'m>(&mut self, markup: &'m Markup, names: &mut Names<'m>) -> u32 {
+        let name = self.put(&markup.name);
+        let options = self.settings(&markup.options, names);
+        self.tags.push(Tag { kind: markup.kind, name, options });
         index(self.tags.len() - 1)
     }
 
-    /// Adds a place; `own` is the parameter that an `.input` declares, which is not yet a declared value.
-    fn place(&mut self, expression: &Expression, own: Option<&str>) -> u32 {
-        let fallback = match (&expression.operand, &expression.function) {
-            (Some(Operand::Variable(name)), _) => alloc::format!("{{${name}}}"),
-            (Some(Operand::Literal(text)), _) => {
-                alloc::format!("{{|{}|}}", text.replace('\\', "\\\\").replace('|', "\\|"))
-            }
-            (None, Some(function)) => alloc::format!("{{:{}}}", function.name),
-            (None, None) => String::new(),
-        };
-        let fallback = self.put(&fallback);
-        let kind = match expression.function.as_ref().map(|function| function.name.as_str()) {
-            Some(name) => BuiltIn::named(name).map_or(ParameterKind::Any, kind_of),
-            None => ParameterKind::Any,
-        };
-        let operand = match &expression.operand {
-            None => Source::Nothing,
-            Some(Operand::Literal(text)) => Source::Literal(self.put(text)),
-            Some(Operand::Variable(name)) if own == Some(name.as_str()) => self.argument(name, kind),
-            Some(Operand::Variable(name)) => self.variable(name, kind),
-        };
-        let (mut direction, mut id, mut locale) = (None, None, None);
-        let call = match &expression.function {
-            None => Call::Plain,
-            Some(function) => {
-                let mut own_options: Vec<&Setting> = Vec::new();
-                for option in &function.options {
-                    match (option.name.as_str(), &option.value) {
-                        ("u:dir", Operand::Literal(value)) if value == "ltr" => {
-                            direction = Some(Direction::LeftToRight);
-                        }
-                        ("u:dir", Operand::Literal(value)) if value == "rtl" => {
-                            direction = Some(Direction::RightToLeft);
-                        }
-                        ("u:dir", Operand::Literal(value)) if value == "auto" || value == "inherit" => {}
-                        ("u:id", Operand::Literal(value)) => id = Some(self.put(value)),
-                        ("u:locale", Operand::Literal(value)) if LanguageTag::parse(value).is_ok() => {
-                            locale = LanguageTag::parse(value).ok().map(Box::new);
-                        }
-                        _ => own_options.push(option),
-                    }
-                }
-                if let Some(built_in) = BuiltIn::named(&function.name) {
-                    self.built_in(built_in, &own_options)
-                } else {
-                    let name = self.put(&function.name);
-                    let options = own_options.iter().map(|option| self.setting(option)).collect();
-                    Call::Custom(Box::new(CustomCall { name, options }))
-                }
+    fn place<'m>(&mut self, expression: &'m Expression, names: &mut Names<'m>) -> Place {
+        let (operand, fallback) = match &expression.operand {
+            Some(Operand::Variable(name)) => self.variable(name, names),
+            Some(Operand::Literal(text)) => self.literal(text),
+            None => {
+                let name = expression.function.as_ref().map_or("", |function| &function.name);
+                (Source::Nothing, self.put_in("{:", name, "}"))
             }
         };
-        self.places.push(Place { operand, call, direction, id, locale, fallback });
-        index(self.places.len() - 1)
+        let (call, marks) =
+            expression.function.as_ref().map_or((None, None), |function| self.call(function, names));
+        Place { operand, fallback, call, marks }
     }
 
-    fn setting(&mut self, setting: &Setting) -> (Run, Source) {
+    /// A variable, and what stands for it.
+    fn variable<'m>(&mut self, name: &'m str, names: &mut Names<'m>) -> (Source, Run) {
+        let variable = names.entry(name).or_default();
+        let fallback = *variable.fallback.get_or_insert_with(|| self.put_in("{$", name, "}"));
+        (variable.declared.map_or(Source::Argument(fallback.within(2, 1)), Source::Declared), fallback)
+    }
+
+    /// A literal, and what stands for it: that has the literal in it, unless escapes come between.
+    fn literal(&mut self, text: &str) -> (Source, Run) {
+        if !text.contains(['\\', '|']) {
+            let fallback = self.put_in("{|", text, "|}");
+            return (Source::Literal(fallback.within(2, 2)), fallback);
+        }
+        let literal = self.put(text);
+        let escaped = text.replace('\\', "\\\\").replace('|', "\\|");
+        (Source::Literal(literal), self.put_in("{|", &escaped, "|}"))
+    }
+
+    /// A function, and the options that belong to none.
+    fn call<'m>(&mut self, function: &'m Function, names: &mut Names<'m>) -> (Option<At>, Option<At>) {
+        let mut marks = None::<Marks>;
+        let mut own: Vec<&model::Setting> = Vec::new();
+        for option in &function.options {
+            let Operand::Literal(value) = &option.value else {
+                own.push(option);
+                continue;
+            };
+            match (option.name.as_str(), value.as_str()) {
+                ("u:dir", "ltr") => marks.get_or_insert_default().direction = Some(Direction::LeftToRight),
+                ("u:dir", "rtl") => marks.get_or_insert_default().direction = Some(Direction::RightToLeft),
+                ("u:dir", "auto" | "inherit") => {}
+                ("u:id", id) => marks.get_or_insert_default().id = Some(self.put(id)),
+                ("u:locale", tag) => match LanguageTag::parse(tag) {
+                    Ok(tag) => marks.get_or_insert_default().locale = Some(tag.into()),
+                    Err(_) => own.push(option),
+                },
+                _ => own.push(option),
+            }
+        }
+        let marks = marks.map(|marks| {
+            self.marks.push(marks);
+            At::new(index(self.marks.len() - 1))
+        });
+        let call = if let Some(built_in) = BuiltIn::named(&function.name) {
+            Call::BuiltIn(self.built_in(built_in, &own, names))
+        } else {
+            let name = self.put(&function.name);
+            Call::Custom { name, options: self.settings(own, names) }
+        };
+        let last = self.calls.len().saturating_sub(REMEMBERED_CALLS);
+        let known = match &call {
+            Call::BuiltIn(built_in) if built_in.loose.is_none() => {
+                self.calls.iter().skip(last).position(|other| *other == call).map(|at| last + at)
+            }
+            _ => None,
+        };
+        let at = known.unwrap_or_else(|| {
+            self.calls.push(call);
+            self.calls.len() - 1
+        });
+        (Some(At::new(index(at))), marks)
+    }
+
+    fn settings<'m>(
+        &mut self,
+        options: impl IntoIterator<Item = &'m model::Setting>,
+        names: &mut Names<'m>,
+    ) -> Run {
+        let start = index(self.settings.len());
+        for option in options {
+            let setting = self.setting(option, names);
+            self.settings.push(setting);
+        }
+        let end = index(self.settings.len());
+        if start == end { Run::default() } else { Run { start, end } }
+    }
+
+    fn setting<'m>(&mut self, setting: &'m model::Setting, names: &mut Names<'m>) -> Setting {
         let name = self.put(&setting.name);
         let value = match &setting.value {
             Operand::Literal(value) => Source::Literal(self.put(value)),
-            Operand::Variable(value) => self.variable(value, ParameterKind::Any),
+            Operand::Variable(value) => self.variable(value, names).0,
         };
         (name, value)
     }
 
-    fn built_in(&mut self, function: BuiltIn, settings: &[&Setting]) -> Call {
+    fn built_in<'m>(
+        &mut self,
+        function: BuiltIn,
+        settings: &[&'m model::Setting],
+        names: &mut Names<'m>,
+    ) -> BuiltInCall {
         let mut options = Options::of(function);
         let (mut variable, mut bad, mut to) = (Vec::new(), Vec::new(), None);
         for setting in settings {
             if function == BuiltIn::Range && setting.name == "to" {
-                to = Some(self.setting(setting).1);
+                to = Some(self.setting(setting, names).1);
                 continue;
             }
             match &setting.value {
                 Operand::Literal(value) => {
                     if options.set(&setting.name, value).is_err() {
-                        bad.push(self.put(&setting.name));
+                        bad.push(*setting);
                     }
                 }
-                Operand::Variable(_) if options.take_variable(&setting.name) => {
-                    let setting = self.setting(setting);
-                    variable.push(setting);
-                }
-                Operand::Variable(_) => bad.push(self.put(&setting.name)),
+                Operand::Variable(_) if options.take_variable(&setting.name) => variable.push(*setting),
+                Operand::Variable(_) => bad.push(*setting),
             }
         }
         if let (BuiltIn::Integer, Options::Number(number)) = (function, &mut options) {
             *number = number.of_integer();
         }
-        let (variable, bad) = (variable.into(), bad.into());
-        Call::BuiltIn(Box::new(BuiltInCall { function, options, variable, bad, to }))
-    }
-
-    fn variable(&mut self, name: &str, kind: ParameterKind) -> Source {
-        match self.names.iter().rposition(|declared| declared == name) {
-            Some(at) => Source::Declared(index(at)),
-            None => self.argument(name, kind),
-        }
-    }
-
-    fn argument(&mut self, name: &str, kind: ParameterKind) -> Source {
-        self.parameters.push(Parameter { name: name.into(), kind });
-        Source::Argument(self.put(name))
+        let loose = Loose { variable: self.settings(variable, names), bad: self.settings(bad, names), to };
+        BuiltInCall { function, options, loose: (loose != Loose::default()).then(|| loose.into()) }
     }
 
     fn key(&mut self, key: &Key) -> KeyTest {
-        match key {
-            Key::Any => KeyTest::Any,
-            Key::Literal(text) => {
-                let number = Decimal::parse(text).ok();
-                KeyTest::Literal {
-                    text: self.put(text),
-                    whole: number.as_ref().and_then(Decimal::to_i64),
-                    number: number.map(Box::new),
-                    category: Category::from_keyword(text),
-                }
-            }
+        let Key::Literal(text) = key else { return KeyTest::Any };
+        if let Some(category) = Category::from_keyword(text) {
+            return KeyTest::Category(category);
         }
-    }
-}
-
-/// What a function does with its operand.
-const fn kind_of(function: BuiltIn) -> ParameterKind {
-    match function {
-        BuiltIn::Text | BuiltIn::Words(WordKind::Name) => ParameterKind::Text,
-        BuiltIn::Number(_) | BuiltIn::Integer | BuiltIn::Offset | BuiltIn::Words(WordKind::Relative) => {
-            ParameterKind::Number
+        let run = self.put(text);
+        match Decimal::parse(text) {
+            Ok(number) => match number.to_i64().and_then(|whole| whole.try_into().ok()) {
+                Some(whole) => KeyTest::Whole(whole, run),
+                None => KeyTest::Number(run),
+            },
+            Err(_) => KeyTest::Text(run),
         }
-        BuiltIn::Date(_) => ParameterKind::Date,
-        BuiltIn::Words(WordKind::List) => ParameterKind::List,
-        BuiltIn::Range => ParameterKind::Any,
     }
 }

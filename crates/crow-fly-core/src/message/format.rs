@@ -7,11 +7,11 @@ use alloc::string::String;
 use alloc::vec::Vec;
 use core::fmt;
 
-use super::compile::{Call, Operation, Program, Source};
 use super::format_error::FormatError;
 use super::markup::MarkupTag;
 use super::output::{HtmlOutput, Placed, Sink, TextOutput};
 use super::parts::{Part, PartsOutput};
+use super::program::{Body, Operation, Program, Source, Tag};
 use super::resolve::{Frame, Resolved};
 use super::select::select;
 use super::speech::Speech;
@@ -21,7 +21,7 @@ use crate::value::Args;
 impl Program {
     /// Formats the message as text; errors show as fallbacks only.
     pub fn to_text(&self, speech: &Speech, args: &Args<'_>) -> String {
-        let mut text = String::with_capacity(self.text.len());
+        let mut text = String::with_capacity(self.usual_length());
         // Writing to a `String` does not fail.
         let _ = self.write_text(speech, args, &mut text, &mut |_| ());
         text
@@ -49,7 +49,7 @@ impl Program {
         args: &Args<'_>,
         report: &mut dyn FnMut(FormatError),
     ) -> Html {
-        let mut html = String::with_capacity(self.text.len());
+        let mut html = String::with_capacity(self.usual_length());
         let _ = self.write_html(speech, args, &mut html, report);
         Html(html)
     }
@@ -78,11 +78,7 @@ impl Program {
         to: &mut dyn fmt::Write,
         report: &mut dyn FnMut(FormatError),
     ) -> fmt::Result {
-        // Most texts of a site are one piece, without a placeholder: nothing is resolved for them.
-        match self.only_text() {
-            Some(text) => to.write_str(text),
-            None => self.run(speech, args, report, &mut TextOutput { to, speech }),
-        }
+        self.run(speech, args, report, &mut TextOutput { to, speech })
     }
 
     /// Writes the message as HTML.
@@ -96,18 +92,7 @@ impl Program {
         to: &mut dyn fmt::Write,
         report: &mut dyn FnMut(FormatError),
     ) -> fmt::Result {
-        let mut output = HtmlOutput::new(to, speech);
-        match self.only_text() {
-            Some(text) => output.text(text),
-            None => self.run(speech, args, report, &mut output),
-        }
-    }
-
-    fn only_text(&self) -> Option<&str> {
-        match (&*self.declared, &*self.selectors, &*self.operations) {
-            ([], [], [Operation::Text(run)]) => Some(self.str(*run)),
-            _ => None,
-        }
+        self.run(speech, args, report, &mut HtmlOutput::new(to, speech))
     }
 
     fn run(
@@ -117,34 +102,41 @@ impl Program {
         report: &mut dyn FnMut(FormatError),
         output: &mut impl Sink,
     ) -> fmt::Result {
-        let mut frame = Frame::new(self, speech, args, report);
-        let pattern = select(&mut frame);
-        let (start, end) = self.patterns.get(pattern).copied().unwrap_or_default();
-        for operation in self.operations.get(start as usize..end as usize).unwrap_or_default() {
+        let arena = &*self.arena;
+        let routine = match self.body {
+            Body::Text(text) => return output.text(arena.str(text)),
+            Body::Routine(at) => arena.routines.get(at as usize).copied().unwrap_or_default(),
+        };
+        let mut frame = Frame::new(arena, routine.declared.of(&arena.places), speech, args, report);
+        let said = match routine.selectors.of(&arena.selectors) {
+            [] => 0,
+            selectors => select(&mut frame, selectors, routine.keys.of(&arena.keys)),
+        };
+        let pattern = routine.patterns.of(&arena.patterns).get(said).copied().unwrap_or_default();
+        for operation in pattern.of(&arena.operations) {
             match operation {
-                Operation::Text(run) => output.text(self.str(*run))?,
+                Operation::Text(run) => output.text(arena.str(*run))?,
+                Operation::Argument(fallback) => {
+                    let value = frame.argument(*fallback);
+                    output.place(&Placed::plain(&value, arena.str(*fallback)))?;
+                }
                 Operation::Place(at) => {
-                    let Some(place) = self.places.get(*at as usize) else { continue };
-                    // Nearly every placeholder is a value as it is: nothing is moved for those.
-                    let resolved;
-                    let value = if let (Call::Plain, Source::Declared(at), None) =
-                        (&place.call, place.operand, &place.locale)
-                    {
-                        frame.declared(at)
-                    } else {
-                        resolved = frame.resolve(place);
-                        &resolved
-                    };
-                    output.place(&Placed {
-                        value,
-                        source: self.str(place.fallback),
-                        id: place.id.map(|id| self.str(id)),
-                        asked: place.direction,
-                    })?;
+                    let Some(place) = arena.places.get(*at as usize) else { continue };
+                    let source = arena.str(place.fallback);
+                    // Nearly every place is a declared value as it is: nothing is moved for those.
+                    if let (Source::Declared(at), None) = (place.operand, place.call) {
+                        output.place(&Placed::plain(frame.declared(at), source))?;
+                        continue;
+                    }
+                    let value = frame.resolve(place);
+                    let marks = place.marks.and_then(|at| at.of(&arena.marks));
+                    let id = marks.and_then(|marks| marks.id).map(|id| arena.str(id));
+                    let asked = marks.and_then(|marks| marks.direction);
+                    output.place(&Placed { value: &value, source, id, asked })?;
                 }
                 Operation::Tag(at) if output.wants_markup() => {
-                    let Some(tag) = self.tags.get(*at as usize) else { continue };
-                    let tag = self.tag(&mut frame, tag);
+                    let Some(tag) = arena.tags.get(*at as usize) else { continue };
+                    let tag = frame.tag(tag);
                     output.markup(&tag, &mut |kind, subject| frame.report(kind, subject))?;
                 }
                 Operation::Tag(_) => {}
@@ -152,19 +144,22 @@ impl Program {
         }
         output.finish(&mut |kind, subject| frame.report(kind, subject))
     }
+}
 
-    fn tag<'a>(&'a self, frame: &mut Frame<'a, '_, '_>, tag: &super::compile::Tag) -> MarkupTag<'a> {
-        let settings = self.settings.get(tag.options.0 as usize..tag.options.1 as usize).unwrap_or_default();
+impl<'a> Frame<'a, '_, '_> {
+    fn tag(&mut self, tag: &Tag) -> MarkupTag<'a> {
+        let arena = self.arena;
+        let settings = tag.options.of(&arena.settings);
         let mut options: Vec<(&str, Cow<'a, str>)> = Vec::with_capacity(settings.len());
         for (name, value) in settings {
-            match frame.operand(*value) {
+            match self.operand(*value) {
                 Ok(Some(value)) if !matches!(value, Resolved::Fallback) => {
-                    options.push((self.str(*name), value.into_text(frame.speech)));
+                    options.push((arena.str(*name), value.into_text(self.speech)));
                 }
-                _ => frame.bad_option(*name),
+                _ => self.bad_option(*name),
             }
         }
-        MarkupTag { kind: tag.kind, name: self.str(tag.name), options }
+        MarkupTag { kind: tag.kind, name: arena.str(tag.name), options }
     }
 }
 

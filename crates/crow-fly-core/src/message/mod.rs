@@ -31,8 +31,10 @@ mod interchange;
 mod markup;
 pub mod model;
 mod output;
+mod parameters;
 mod parts;
 mod print;
+mod program;
 mod resolve;
 mod select;
 mod speech;
@@ -41,13 +43,16 @@ mod validate;
 
 #[doc(inline)]
 pub use crate::html::Html;
-pub use compile::{Parameter, ParameterKind, Program};
+pub(crate) use compile::Compiler;
 pub use error::{MessageError, MessageErrorKind};
 pub use format_error::{FormatError, FormatErrorKind};
 pub use function::custom::{CustomFunction, CustomValue, FunctionValue, Functions, Invocation};
 pub use markup::{MarkupHandlers, MarkupTag};
 pub use model::Message;
+pub use parameters::{Parameter, ParameterKind};
 pub use parts::Part;
+pub use program::Program;
+pub(crate) use program::{Arena, Run};
 pub use speech::{Isolation, Speech};
 
 impl Message {

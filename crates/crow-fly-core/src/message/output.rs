@@ -25,7 +25,12 @@ pub(super) struct Placed<'p> {
     pub(super) asked: Option<Direction>,
 }
 
-impl Placed<'_> {
+impl<'p> Placed<'p> {
+    /// A value with nothing said about it.
+    pub(super) const fn plain(value: &'p Resolved<'p>, source: &'p str) -> Self {
+        Self { value, source, id: None, asked: None }
+    }
+
     /// The direction of what is shown, where it is known.
     pub(super) fn direction(&self, speech: &Speech) -> Option<Direction> {
         self.asked.or(match self.value {

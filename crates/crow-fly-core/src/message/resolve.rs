@@ -7,11 +7,11 @@ use core::ops::Deref;
 
 use smallvec::SmallVec;
 
-use super::compile::{Call, Place, Program, Run, Source};
 use super::format_error::{FormatError, FormatErrorKind as Kind};
 use super::function::custom::FunctionValue;
 use super::function::date::{DateKind, DateOptions};
 use super::function::number::{NumberKind, NumberOptions};
+use super::program::{Arena, Call, Place, Run, Source};
 use super::speech::Speech;
 use crate::datetime::DateValue;
 use crate::html::Html;
@@ -103,27 +103,27 @@ impl Deref for NumberRef<'_> {
 
 /// One formatting of a message.
 pub(super) struct Frame<'a, 'v, 'e> {
-    pub(super) program: &'a Program,
+    pub(super) arena: &'a Arena,
     pub(super) speech: &'a Speech,
     args: &'a Args<'v>,
+    declarations: &'a [Place],
     declared: SmallVec<[Resolved<'a>; 2]>,
     report: &'e mut dyn FnMut(FormatError),
 }
 
 impl<'a, 'v, 'e> Frame<'a, 'v, 'e> {
     /// Resolves the declarations, each of which only refers to earlier ones.
+    #[inline]
     pub(super) fn new(
-        program: &'a Program,
+        arena: &'a Arena,
+        declarations: &'a [Place],
         speech: &'a Speech,
         args: &'a Args<'v>,
         report: &'e mut dyn FnMut(FormatError),
     ) -> Self {
-        let mut frame = Self { program, speech, args, declared: SmallVec::new(), report };
-        for place in &program.declared {
-            let value = match program.places.get(*place as usize) {
-                Some(place) => frame.resolve(place),
-                None => Resolved::Fallback,
-            };
+        let mut frame = Self { arena, speech, args, declarations, declared: SmallVec::new(), report };
+        for place in declarations {
+            let value = frame.resolve(place);
             frame.declared.push(value);
         }
         frame
@@ -138,28 +138,50 @@ impl<'a, 'v, 'e> Frame<'a, 'v, 'e> {
     }
 
     pub(super) fn bad_option(&mut self, name: Run) {
-        let name = self.program.str(name);
-        self.report(Kind::BadOption, name);
+        self.report(Kind::BadOption, self.arena.str(name));
     }
 
-    /// What a place resolves to without ado: an argument as it is, or a whole number by a number function.
+    /// A declared value cannot be selected by.
+    pub(super) fn bad_selector(&mut self, at: u32) {
+        let place = self.declarations.get(at as usize);
+        self.report(Kind::BadSelector, place.map_or("", |place| self.arena.str(place.fallback)));
+    }
+
+    /// An argument as it is, by what stands for it.
+    #[inline]
+    pub(super) fn argument(&mut self, fallback: Run) -> Resolved<'a> {
+        if let Some(value) = self.args.get(self.arena.variable(fallback)) {
+            return Resolved::of(value, self.speech);
+        }
+        self.report(Kind::UnresolvedVariable, self.arena.str(fallback));
+        Resolved::Fallback
+    }
+
+    /// A whole number, by a number function.
     #[inline]
     fn at_once(&self, place: &'a Place) -> Option<Resolved<'a>> {
-        let Source::Argument(run) = place.operand else { return None };
-        match (&place.call, self.args.get(self.program.str(run))?, &place.locale) {
-            (Call::Plain, Value::Text(text), None) => Some(Resolved::Text(Cow::Borrowed(text))),
-            (Call::BuiltIn(call), Value::Integer(number), None) => {
-                Some(Resolved::Number(Figure::Whole(*number), NumberRef::Given(call.plain_number()?)))
-            }
-            _ => None,
+        let (Source::Argument(run), Some(call), None) = (place.operand, place.call, place.marks) else {
+            return None;
+        };
+        let Value::Integer(number) = self.args.get(self.arena.str(run))? else { return None };
+        let Call::BuiltIn(call) = call.of(&self.arena.calls)? else { return None };
+        Some(Resolved::Number(Figure::Whole(*number), NumberRef::Given(call.plain_number()?)))
+    }
+
+    #[inline]
+    pub(super) fn resolve(&mut self, place: &'a Place) -> Resolved<'a> {
+        // What nearly every plural selects by.
+        match self.at_once(place) {
+            Some(resolved) => resolved,
+            None => self.resolve_any(place),
         }
     }
 
-    pub(super) fn resolve(&mut self, place: &'a Place) -> Resolved<'a> {
-        if let Some(resolved) = self.at_once(place) {
-            return resolved;
-        }
-        let Some(tag) = place.locale.as_deref() else { return self.resolve_here(place) };
+    fn resolve_any(&mut self, place: &'a Place) -> Resolved<'a> {
+        let marks = place.marks.and_then(|at| at.of(&self.arena.marks));
+        let Some(tag) = marks.and_then(|marks| marks.locale.as_deref()) else {
+            return self.resolve_here(place);
+        };
         // `u:locale`: the place is formatted at once, as that locale does.
         let speech = self.speech.in_locale(tag);
         Frame::over(self, &speech).resolve_frozen(place)
@@ -171,9 +193,10 @@ impl<'a, 'v, 'e> Frame<'a, 'v, 'e> {
         'a: 'b,
     {
         Frame {
-            program: outer.program,
+            arena: outer.arena,
             speech,
             args: outer.args,
+            declarations: outer.declarations,
             declared: outer.declared.iter().cloned().collect(),
             report: outer.report,
         }
@@ -187,7 +210,7 @@ impl<'a, 'v, 'e> Frame<'a, 'v, 'e> {
     }
 
     fn resolve_here(&mut self, place: &'a Place) -> Resolved<'a> {
-        let fallback = self.program.str(place.fallback);
+        let fallback = self.arena.str(place.fallback);
         let operand = match self.operand(place.operand) {
             // Where the operand has failed already, the function is skipped.
             Ok(Some(Resolved::Fallback)) => return Resolved::Fallback,
@@ -197,10 +220,11 @@ impl<'a, 'v, 'e> Frame<'a, 'v, 'e> {
                 return Resolved::Fallback;
             }
         };
-        let resolved = match (&place.call, operand) {
-            (Call::Custom(call), operand) => self.custom(call, operand),
-            (Call::BuiltIn(call), Some(value)) => self.built_in(call, value),
-            (Call::Plain, Some(value)) => Ok(value),
+        let call = place.call.and_then(|at| at.of(&self.arena.calls));
+        let resolved = match (call, operand) {
+            (Some(Call::Custom { name, options }), operand) => self.custom(*name, *options, operand),
+            (Some(Call::BuiltIn(call)), Some(value)) => self.built_in(call, value),
+            (None, Some(value)) => Ok(value),
             (_, None) => Err(Kind::BadOperand),
         };
         resolved.unwrap_or_else(|kind| {
@@ -213,10 +237,10 @@ impl<'a, 'v, 'e> Frame<'a, 'v, 'e> {
     pub(super) fn operand(&self, source: Source) -> Result<Option<Resolved<'a>>, Kind> {
         Ok(Some(match source {
             Source::Nothing => return Ok(None),
-            Source::Literal(run) => Resolved::Text(Cow::Borrowed(self.program.str(run))),
+            Source::Literal(run) => Resolved::Text(Cow::Borrowed(self.arena.str(run))),
             Source::Declared(at) => self.declared(at).clone(),
             Source::Argument(run) => {
-                let value = self.args.get(self.program.str(run)).ok_or(Kind::UnresolvedVariable)?;
+                let value = self.args.get(self.arena.str(run)).ok_or(Kind::UnresolvedVariable)?;
                 Resolved::of(value, self.speech)
             }
         }))
@@ -228,6 +252,7 @@ pub(super) static PLAIN: NumberOptions = NumberOptions::DEFAULT;
 
 impl<'a> Resolved<'a> {
     /// What an argument is before any function.
+    #[inline]
     pub(super) fn of(value: &'a Value<'a>, speech: &Speech) -> Self {
         match value {
             Value::Text(text) => Self::Text(Cow::Borrowed(text)),

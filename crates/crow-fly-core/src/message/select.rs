@@ -1,21 +1,20 @@
 //! Which variant is said (UTS #35 part 9, "Pattern Selection").
 
+use alloc::borrow::Cow;
 use alloc::boxed::Box;
-use alloc::string::String;
 use alloc::sync::Arc;
 
 use smallvec::SmallVec;
 
-use super::compile::{KeyTest, Program};
-use super::format_error::FormatErrorKind as Kind;
 use super::function::custom::Keys;
+use super::program::{Arena, KeyTest};
 use super::resolve::{Figure, Frame, Resolved};
 use super::syntax::normalized;
 use crate::number::{Category, Decimal};
 
 /// What a selector's keys are held against.
-enum Selector {
-    Text(String),
+enum Selector<'a> {
+    Text(Cow<'a, str>),
     Whole(i64, Option<Category>),
     Number(Box<Decimal>, Option<Category>),
     /// Keys that a function of the application's own knows.
@@ -31,28 +30,27 @@ const EXACT: u8 = 0;
 const CATEGORY: u8 = 1;
 const ANY: u8 = 2;
 
-/// The place of the pattern to be said, in the program's patterns.
-pub(super) fn select(frame: &mut Frame<'_, '_, '_>) -> usize {
-    let program = frame.program;
-    let count = program.selectors.len();
-    if count == 0 {
-        return 0;
-    }
-    if let [at] = *program.selectors {
+/// The place of the pattern to be said, in the message's patterns.
+pub(super) fn select(frame: &mut Frame<'_, '_, '_>, selectors: &[u32], keys: &[KeyTest]) -> usize {
+    let arena = frame.arena;
+    if let [at] = *selectors {
         let selector = selector(frame, at);
-        let ranked = program
-            .keys
-            .iter()
-            .enumerate()
-            .filter_map(|(at, key)| Some((rank(program, key, &selector)?, at)));
-        return ranked.min().map_or(0, |(_, at)| at);
+        let mut best = (u8::MAX, 0);
+        for (at, key) in keys.iter().enumerate() {
+            match rank(arena, key, &selector) {
+                Some(EXACT) => return at,
+                Some(rank) if rank < best.0 => best = (rank, at),
+                _ => {}
+            }
+        }
+        return best.1;
     }
-    let selectors: SmallVec<[Selector; 2]> =
-        program.selectors.iter().map(|at| selector(frame, *at)).collect();
+    let count = selectors.len();
+    let selectors: SmallVec<[Selector<'_>; 2]> = selectors.iter().map(|at| selector(frame, *at)).collect();
     let mut best: Option<(SmallVec<[u8; 4]>, usize)> = None;
-    for (at, keys) in program.keys.chunks(count).enumerate() {
+    for (at, keys) in keys.chunks(count).enumerate() {
         let ranks: Option<SmallVec<[u8; 4]>> =
-            keys.iter().zip(&selectors).map(|(key, selector)| rank(program, key, selector)).collect();
+            keys.iter().zip(&selectors).map(|(key, selector)| rank(arena, key, selector)).collect();
         let Some(ranks) = ranks else { continue };
         // The first selector counts most, so ranks compare column by column; of equals the first stays.
         if best.as_ref().is_none_or(|(other, _)| ranks < *other) {
@@ -62,9 +60,10 @@ pub(super) fn select(frame: &mut Frame<'_, '_, '_>) -> usize {
     best.map_or(0, |(_, at)| at)
 }
 
-fn selector(frame: &mut Frame<'_, '_, '_>, at: u32) -> Selector {
+fn selector<'a>(frame: &mut Frame<'a, '_, '_>, at: u32) -> Selector<'a> {
     let selector = match frame.declared(at) {
-        Resolved::Text(text) => Selector::Text(normalized(text)),
+        Resolved::Text(Cow::Borrowed(text)) => Selector::Text(normalized(text)),
+        Resolved::Text(Cow::Owned(text)) => Selector::Text(Cow::Owned(normalized(text).into_owned())),
         Resolved::Number(Figure::Whole(number), options) if options.shows_whole() && options.selects() => {
             Selector::Whole(*number, options.whole_category(*number, frame.speech))
         }
@@ -80,33 +79,41 @@ fn selector(frame: &mut Frame<'_, '_, '_>, at: u32) -> Selector {
         Resolved::Date(..) | Resolved::List(_) | Resolved::Html(_) | Resolved::Fallback => Selector::Failed,
     };
     if matches!(selector, Selector::Failed) {
-        let place = frame
-            .program
-            .declared
-            .get(at as usize)
-            .and_then(|place| frame.program.places.get(*place as usize));
-        let subject = place.map_or("", |place| frame.program.str(place.fallback));
-        frame.report(Kind::BadSelector, subject);
+        frame.bad_selector(at);
     }
     selector
 }
 
 /// How well a key suits a selector; none where it does not.
-fn rank(program: &Program, key: &KeyTest, selector: &Selector) -> Option<u8> {
-    let KeyTest::Literal { text, number, whole, category } = key else { return Some(ANY) };
-    let by_category = |selected: &Option<Category>| match (number, category) {
-        (None, Some(category)) => (Some(*category) == *selected).then_some(CATEGORY),
-        _ => None,
-    };
-    match selector {
-        Selector::Text(selected) => (selected == program.str(*text)).then_some(EXACT),
-        Selector::Whole(selected, _) if number.is_some() => (*whole == Some(*selected)).then_some(EXACT),
-        Selector::Number(selected, _) if number.is_some() => {
-            number.as_ref().is_some_and(|number| number.same_value(selected)).then_some(EXACT)
+fn rank(arena: &Arena, key: &KeyTest, selector: &Selector<'_>) -> Option<u8> {
+    let (suits, rank) = match (selector, key) {
+        (_, KeyTest::Any) => return Some(ANY),
+        (Selector::Text(text), key) => (text == key_text(arena, key), EXACT),
+        (Selector::Keys(keys), key) => (keys(key_text(arena, key)), EXACT),
+        (Selector::Whole(_, selected) | Selector::Number(_, selected), KeyTest::Category(category)) => {
+            (*selected == Some(*category), CATEGORY)
         }
-        Selector::Whole(_, selected) | Selector::Number(_, selected) => by_category(selected),
-        Selector::Keys(keys) => keys(program.str(*text)).then_some(EXACT),
-        Selector::Category(selected) => by_category(&Some(*selected)),
-        Selector::Failed => None,
+        (Selector::Category(selected), KeyTest::Category(category)) => (selected == category, CATEGORY),
+        (Selector::Whole(selected, _), KeyTest::Whole(number, _)) => (*selected == i64::from(*number), EXACT),
+        (Selector::Whole(selected, _), KeyTest::Number(text)) => {
+            (is_number(arena.str(*text), &Decimal::from(*selected)), EXACT)
+        }
+        (Selector::Number(selected, _), KeyTest::Whole(_, text) | KeyTest::Number(text)) => {
+            (is_number(arena.str(*text), selected), EXACT)
+        }
+        _ => return None,
+    };
+    suits.then_some(rank)
+}
+
+fn is_number(text: &str, number: &Decimal) -> bool {
+    Decimal::parse(text).is_ok_and(|key| key.same_value(number))
+}
+
+fn key_text<'a>(arena: &'a Arena, key: &KeyTest) -> &'a str {
+    match key {
+        KeyTest::Any => "",
+        KeyTest::Category(category) => category.as_str(),
+        KeyTest::Whole(_, text) | KeyTest::Number(text) | KeyTest::Text(text) => arena.str(*text),
     }
 }

@@ -3,7 +3,7 @@
 //! One pass, no recursion. After an error the parser goes on behind the next place that is surely a beginning, so
 //! that one reading reports every error.
 
-use alloc::borrow::ToOwned;
+use alloc::borrow::{Cow, ToOwned};
 use alloc::string::String;
 use alloc::vec::Vec;
 
@@ -29,11 +29,12 @@ pub(super) fn parse(source: &str) -> (Message, Vec<MessageError>) {
 }
 
 /// NFC, which nearly all names are in already.
-pub(crate) fn normalized(name: &str) -> String {
-    match is_nfc_quick(name.chars()) {
-        IsNormalized::Yes => name.to_owned(),
-        _ => name.nfc().collect(),
+pub(crate) fn normalized(name: &str) -> Cow<'_, str> {
+    // What is ASCII needs no table.
+    if name.is_ascii() || is_nfc_quick(name.chars()) == IsNormalized::Yes {
+        return Cow::Borrowed(name);
     }
+    Cow::Owned(name.nfc().collect())
 }
 
 struct Parser<'a> {
@@ -234,7 +235,7 @@ impl Parser<'_> {
             keys.push(if self.eat("*") {
                 Key::Any
             } else {
-                Key::Literal(normalized(&self.literal(Kind::ExpectedKey)?))
+                Key::Literal(normalized(&self.literal(Kind::ExpectedKey)?).into_owned())
             });
             end = self.at;
             spaced = self.space();
@@ -512,7 +513,7 @@ impl Parser<'_> {
             return self.broken(Kind::ExpectedName);
         }
         self.skip_name_chars();
-        let name = normalized(self.source.get(start..self.at).unwrap_or_default());
+        let name = normalized(self.source.get(start..self.at).unwrap_or_default()).into_owned();
         if let Some(mark) = self.peek().filter(|next| is_bidi(*next)) {
             self.at += mark.len_utf8();
         }

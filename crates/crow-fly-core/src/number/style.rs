@@ -7,7 +7,7 @@ use core::fmt;
 
 use crow_fly_cldr::formats::{CURRENCIES, NUMBERS, UNITS};
 use crow_fly_cldr::supplement::currency_digits;
-use crow_fly_cldr::texts::LocaleTexts;
+use crow_fly_cldr::texts::{Key, LocaleTexts};
 
 use super::format::{NumberFormat, NumberLocale, ShownSign};
 use super::pattern::Affixes;
@@ -72,23 +72,24 @@ pub enum CurrencyDisplay {
 /// A unit that CLDR has patterns for, or one by another.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Hash)]
 pub struct Unit {
-    name: &'static str,
-    per: Option<&'static str>,
+    /// The key of its usual long form.
+    name: Key,
+    per: Option<Key>,
 }
 
 impl Unit {
     /// Reads an identifier: `kilometer`, `kilometer-per-hour`; none where CLDR has no pattern for it.
     pub fn parse(name: &str) -> Option<Self> {
-        let known = |name: &str| {
-            UNITS
-                .key(&alloc::format!("{name}/long/other"))
-                .and_then(|key| UNITS.key_text(key)?.split('/').next())
-        };
+        let known = |name: &str| UNITS.key(&alloc::format!("{name}/long/other"));
         if let Some(name) = known(name) {
             return Some(Self { name, per: None });
         }
         let (name, per) = name.split_once("-per-")?;
         Some(Self { name: known(name)?, per: Some(known(per)?) })
+    }
+
+    fn name(key: Key) -> &'static str {
+        UNITS.key_text(key).and_then(|key| key.split('/').next()).unwrap_or_default()
     }
 }
 
@@ -284,8 +285,8 @@ impl NumberTexts {
     fn with_unit(&self, unit: Unit, width: Width, category: Category, number: &str) -> String {
         let width = width.as_str();
         let pattern = |name: &str| Self::form(self.units, &alloc::format!("{name}/{width}"), category);
-        let amount = pattern(unit.name).unwrap_or("{0}").replace("{0}", number);
-        let Some(per) = unit.per else { return amount };
+        let amount = pattern(Unit::name(unit.name)).unwrap_or("{0}").replace("{0}", number);
+        let Some(per) = unit.per.map(Unit::name) else { return amount };
         let text = |key: String| self.units.and_then(|texts| texts.get(&key));
         if let Some(whole) = text(alloc::format!("{per}/{width}/per")) {
             return whole.replace("{0}", &amount);

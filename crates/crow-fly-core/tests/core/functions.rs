@@ -62,6 +62,9 @@ fn functions_do_what_their_rules_say() {
             _ => (rest, ""),
         };
         let (source, expected) = rest.rsplit_once(" | ").unwrap();
+        if source.contains(":crow:name") && !cfg!(feature = "names") {
+            continue;
+        }
         let (text, kinds) = said(locale, source, &args);
         cases += 1;
         if plain(&text) != plain(expected) || kinds != errors {

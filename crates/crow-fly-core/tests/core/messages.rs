@@ -311,13 +311,10 @@ fn numbers_may_follow_other_formats_than_the_words() {
 }
 
 #[test]
-fn a_program_knows_its_parameters() {
+fn a_message_knows_its_parameters() {
     let source = ".input {$n :number digits=$d} .local $m = {$n} .match $m one {{{$a}}} * {{{$b :string} {$a :integer}}}";
-    let program = Program::compile(&Message::parse(source).unwrap());
-    let shown: Vec<_> = program
-        .parameters()
-        .iter()
-        .map(|parameter| format!("{} {:?}", parameter.name, parameter.kind))
-        .collect();
+    let parameters = Message::parse(source).unwrap().parameters();
+    let shown: Vec<_> =
+        parameters.iter().map(|parameter| format!("{} {:?}", parameter.name, parameter.kind)).collect();
     assert_eq!(shown, ["a Number", "b Text", "d Any", "n Number"]);
 }

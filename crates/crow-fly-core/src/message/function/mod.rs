@@ -86,7 +86,7 @@ impl Function {
 }
 
 /// The options of a function, as far as they are known before formatting.
-#[derive(Clone, Debug)]
+#[derive(Clone, Debug, PartialEq)]
 pub(super) enum Options {
     None,
     Number(NumberOptions),

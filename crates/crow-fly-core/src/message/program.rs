@@ -1,0 +1,224 @@
+//! Messages made ready: flat lists and one arena of text, which the messages of a catalog share.
+
+use alloc::boxed::Box;
+use alloc::sync::Arc;
+use core::num::NonZeroU32;
+
+use super::function::number::NumberOptions;
+use super::function::{Function as BuiltIn, Options};
+use super::model::MarkupKind;
+use crate::direction::Direction;
+use crate::number::Category;
+use crate::tag::LanguageTag;
+
+/// A message made ready: formatting it touches nothing but this and the arguments.
+#[derive(Clone, Debug)]
+pub struct Program {
+    pub(super) arena: Arc<Arena>,
+    pub(super) body: Body,
+}
+
+impl Program {
+    /// Room for what is said: that of a text, and some for values.
+    pub(super) fn usual_length(&self) -> usize {
+        match self.body {
+            Body::Text(text) => (text.end - text.start) as usize,
+            Body::Routine(_) => 64,
+        }
+    }
+}
+
+/// Where a message lies in its arena.
+#[derive(Clone, Copy, Debug)]
+pub(crate) enum Body {
+    /// One piece of text: what most messages of a site are.
+    Text(Run),
+    /// All others.
+    Routine(u32),
+}
+
+/// Where the parts of a message lie in its arena.
+#[derive(Clone, Copy, Debug, Default)]
+pub(super) struct Routine {
+    /// Declared values, in order: places.
+    pub(super) declared: Run,
+    /// Which of them are selected by.
+    pub(super) selectors: Run,
+    /// The keys of all variants, row by row; none where there is one pattern.
+    pub(super) keys: Run,
+    /// The operations of each pattern.
+    pub(super) patterns: Run,
+}
+
+/// What any number of messages are made of.
+#[derive(Debug, Default)]
+pub(crate) struct Arena {
+    /// All texts: of patterns, of literals, names, fallbacks.
+    pub(super) text: Box<str>,
+    pub(super) routines: Box<[Routine]>,
+    pub(super) operations: Box<[Operation]>,
+    pub(super) places: Box<[Place]>,
+    /// The functions of places, each once.
+    pub(super) calls: Box<[Call]>,
+    /// What few places have.
+    pub(super) marks: Box<[Marks]>,
+    pub(super) tags: Box<[Tag]>,
+    /// Options: name and value.
+    pub(super) settings: Box<[Setting]>,
+    pub(super) selectors: Box<[u32]>,
+    pub(super) keys: Box<[KeyTest]>,
+    pub(super) patterns: Box<[Run]>,
+}
+
+/// A stretch of a list or of the arena's text.
+#[derive(Clone, Copy, Debug, Default, PartialEq, Eq)]
+pub(crate) struct Run {
+    pub(super) start: u32,
+    pub(super) end: u32,
+}
+
+impl Run {
+    /// The first so many bytes of a text.
+    pub(crate) fn first(self, length: usize) -> Self {
+        let end = u32::try_from(length).unwrap_or(u32::MAX).saturating_add(self.start);
+        Self { end: end.min(self.end), ..self }
+    }
+
+    /// What is left of a text without so many bytes at its ends.
+    pub(super) const fn within(self, before: u32, behind: u32) -> Self {
+        Self { start: self.start + before, end: self.end - behind }
+    }
+
+    pub(super) fn of<T>(self, list: &[T]) -> &[T] {
+        list.get(self.start as usize..self.end as usize).unwrap_or_default()
+    }
+}
+
+impl Arena {
+    /// A stretch of the text.
+    #[inline]
+    pub(crate) fn str(&self, run: Run) -> &str {
+        self.text.get(run.start as usize..run.end as usize).unwrap_or_default()
+    }
+
+    /// The name of a variable whose fallback, `{$name}`, is given.
+    #[inline]
+    pub(super) fn variable(&self, fallback: Run) -> &str {
+        self.str(fallback.within(2, 1))
+    }
+}
+
+#[derive(Clone, Copy, Debug)]
+pub(super) enum Operation {
+    Text(Run),
+    /// An argument as it is, by what stands for it where there is none.
+    Argument(Run),
+    Place(u32),
+    Tag(u32),
+}
+
+/// A value to be formatted.
+#[derive(Clone, Copy, Debug)]
+pub(super) struct Place {
+    pub(super) operand: Source,
+    /// What stands for it where it cannot be formatted.
+    pub(super) fallback: Run,
+    /// Its function: a value without one formats as what it is.
+    pub(super) call: Option<At>,
+    pub(super) marks: Option<At>,
+}
+
+/// A place in a list, which takes no more room where there is none.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub(super) struct At(NonZeroU32);
+
+impl At {
+    pub(super) fn new(at: u32) -> Self {
+        Self(NonZeroU32::MIN.saturating_add(at))
+    }
+
+    pub(super) fn of<T>(self, list: &[T]) -> Option<&T> {
+        list.get(self.0.get() as usize - 1)
+    }
+}
+
+/// The options every function has.
+#[derive(Clone, Debug, Default)]
+pub(super) struct Marks {
+    /// `u:dir`.
+    pub(super) direction: Option<Direction>,
+    /// `u:id`.
+    pub(super) id: Option<Run>,
+    /// `u:locale`.
+    pub(super) locale: Option<Box<LanguageTag>>,
+}
+
+#[derive(Clone, Copy, Debug, PartialEq)]
+pub(super) enum Source {
+    Nothing,
+    Literal(Run),
+    Argument(Run),
+    Declared(u32),
+}
+
+/// An option: name and value.
+pub(super) type Setting = (Run, Source);
+
+#[derive(Clone, Debug, PartialEq)]
+pub(super) enum Call {
+    BuiltIn(BuiltInCall),
+    /// A function that only the application can know: its name and options.
+    Custom {
+        name: Run,
+        options: Run,
+    },
+}
+
+#[derive(Clone, Debug, PartialEq)]
+pub(super) struct BuiltInCall {
+    pub(super) function: BuiltIn,
+    /// The options given by literals.
+    pub(super) options: Options,
+    /// What few calls have; one without is the same wherever it stands.
+    pub(super) loose: Option<Box<Loose>>,
+}
+
+/// What only formatting can tell of a call.
+#[derive(Clone, Debug, Default, PartialEq)]
+pub(super) struct Loose {
+    /// Options whose value is a variable.
+    pub(super) variable: Run,
+    /// Options that cannot be used: only their names count.
+    pub(super) bad: Run,
+    /// Where a range ends.
+    pub(super) to: Option<Source>,
+}
+
+impl BuiltInCall {
+    /// The options of a number function that has all it needs, and nothing wrong.
+    pub(super) fn plain_number(&self) -> Option<&NumberOptions> {
+        match &self.options {
+            Options::Number(options) if self.loose.is_none() && options.is_complete() => Some(options),
+            _ => None,
+        }
+    }
+}
+
+/// A key, by what it can be held against.
+#[derive(Clone, Copy, Debug)]
+pub(super) enum KeyTest {
+    Any,
+    Category(Category),
+    /// A whole number of ordinary size, and how it is written.
+    Whole(i32, Run),
+    /// Any other number.
+    Number(Run),
+    Text(Run),
+}
+
+#[derive(Clone, Copy, Debug)]
+pub(super) struct Tag {
+    pub(super) kind: MarkupKind,
+    pub(super) name: Run,
+    pub(super) options: Run,
+}
