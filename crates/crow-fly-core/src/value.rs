@@ -26,7 +26,7 @@ pub enum Value<'a> {
     /// A date, a time, or both.
     Date(Box<DateValue>),
     /// Several values: for `:crow:list`.
-    List(Vec<Self>),
+    List(Box<[Self]>),
     /// HTML that is safe as it is: in HTML output it is not escaped, in text its elements are left out.
     Html(Box<Html>),
     /// A value of the application's own type.
@@ -212,11 +212,23 @@ impl From<f32> for Value<'_> {
 }
 
 /// The arguments of a message, by name. Made by [`args!`](crate::args).
-#[derive(Clone, Debug, Default, PartialEq)]
-pub struct Args<'a> {
-    /// Most messages have one or two: those are built where they stand.
-    first: [Option<(&'a str, Value<'a>)>; 2],
-    more: Vec<(&'a str, Value<'a>)>,
+#[derive(Clone, Debug, Default)]
+pub struct Args<'a>(List<'a>);
+
+/// Most messages have one argument or two: those are built where they stand.
+#[derive(Clone, Debug)]
+enum List<'a> {
+    One([Named<'a>; 1]),
+    Two([Named<'a>; 2]),
+    Any(Vec<Named<'a>>),
+}
+
+type Named<'a> = (&'a str, Value<'a>);
+
+impl Default for List<'_> {
+    fn default() -> Self {
+        Self::Any(Vec::new())
+    }
 }
 
 impl<'a> Args<'a> {
@@ -226,33 +238,49 @@ impl<'a> Args<'a> {
     }
 
     /// The arguments of an array.
-    pub fn of<const N: usize>(values: [(&'a str, Value<'a>); N]) -> Self {
-        let mut args = Self::default();
-        for (name, value) in values {
-            args.push(name, value);
-        }
-        args
-    }
-
     #[inline]
-    fn push(&mut self, name: &'a str, value: Value<'a>) {
-        match &mut self.first {
-            [slot @ None, _] | [Some(_), slot @ None] => *slot = Some((name, value)),
-            [Some(_), Some(_)] => self.more.push((name, value)),
-        }
+    pub fn of<const N: usize>(values: [(&'a str, Value<'a>); N]) -> Self {
+        let mut values = values.into_iter();
+        Self(match (values.next(), values.next(), N) {
+            (Some(one), None, _) => List::One([one]),
+            (Some(one), Some(two), 2) => List::Two([one, two]),
+            (one, two, _) => List::Any(one.into_iter().chain(two).chain(values).collect()),
+        })
     }
 
     /// Adds an argument; of two with one name the later one counts.
     #[must_use]
-    pub fn with(mut self, name: &'a str, value: impl Into<Value<'a>>) -> Self {
-        self.push(name, value.into());
-        self
+    pub fn with(self, name: &'a str, value: impl Into<Value<'a>>) -> Self {
+        let new = (name, value.into());
+        Self(match self.0 {
+            List::One([one]) => List::Two([one, new]),
+            List::Two([one, two]) => List::Any(Vec::from([one, two, new])),
+            List::Any(list) if list.is_empty() => List::One([new]),
+            List::Any(mut list) => {
+                list.push(new);
+                List::Any(list)
+            }
+        })
+    }
+
+    fn all(&self) -> &[Named<'a>] {
+        match &self.0 {
+            List::One(list) => list,
+            List::Two(list) => list,
+            List::Any(list) => list,
+        }
     }
 
     /// The value of a name.
+    #[inline]
     pub fn get(&self, name: &str) -> Option<&Value<'a>> {
-        let given = self.more.iter().rev().chain(self.first.iter().rev().flatten());
-        given.into_iter().find(|(found, _)| *found == name).map(|(_, value)| value)
+        self.all().iter().rev().find(|(found, _)| *found == name).map(|(_, value)| value)
+    }
+}
+
+impl PartialEq for Args<'_> {
+    fn eq(&self, other: &Self) -> bool {
+        self.all() == other.all()
     }
 }
 

@@ -275,7 +275,7 @@ impl<'a> Resolved<'a> {
                 (figure, None) => Value::Number(Box::new(figure.to_decimal().into_owned())),
             },
             Self::Date(date, ..) => Value::Date(Box::new(DateValue::clone(&date))),
-            Self::List(values) => Value::List(values.to_vec()),
+            Self::List(values) => Value::List(values.into()),
             Self::Html(html) => Value::Html(Box::new(html.clone())),
             Self::Formatted(value, _) => match value.carried {
                 Some(carried) => *carried,

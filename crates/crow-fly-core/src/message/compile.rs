@@ -6,7 +6,7 @@ use alloc::sync::Arc;
 use alloc::vec::Vec;
 
 use super::function::{Function as BuiltIn, Options};
-use super::model::{self, Element, Expression, Function, Key, Markup, Message, Operand, Pattern};
+use super::model::{self, Element, Expression, Function, Key, Markup, Message, Operand};
 use super::program::{
     Arena, At, Body, BuiltInCall, Call, KeyTest, Loose, Marks, Operation, Place, Program, Routine, Run,
     Setting, Source, Tag,
@@ -78,15 +78,30 @@ struct Variable {
     plain: Option<Operation>,
 }
 
+/// Whether an element is a text, or a variable as it is.
+fn is_plain(element: &Element) -> bool {
+    match element {
+        Element::Text(_) => true,
+        Element::Expression(expression) => {
+            matches!(expression.operand, Some(Operand::Variable(_))) && expression.function.is_none()
+        }
+        Element::Markup(_) => false,
+    }
+}
+
 impl Compiler {
     /// Adds a message.
     pub(crate) fn add(&mut self, message: &Message) -> Body {
-        if let (model::Body::Pattern(pattern), []) = (&message.body, &*message.declarations)
-            && let [Element::Text(text)] = pattern.as_slice()
-        {
-            return Body::Text(self.put(text));
-        }
         let mut names = Names::new();
+        if let (model::Body::Pattern(pattern), []) = (&message.body, &*message.declarations) {
+            match pattern.as_slice() {
+                [Element::Text(text)] => return Body::Text(self.put(text)),
+                pattern if pattern.iter().all(is_plain) => {
+                    return Body::Plain(self.pattern(pattern, &mut names));
+                }
+                _ => {}
+            }
+        }
         let declared = index(self.places.len());
         for (at, declaration) in message.declarations.iter().enumerate() {
             let place = self.place(&declaration.value, &mut names);
@@ -98,7 +113,10 @@ impl Compiler {
         let (selectors, keys) = (index(self.selectors.len()), index(self.keys.len()));
         let patterns = index(self.patterns.len());
         match &message.body {
-            model::Body::Pattern(pattern) => self.pattern(pattern, &mut names),
+            model::Body::Pattern(pattern) => {
+                let pattern = self.pattern(pattern, &mut names);
+                self.patterns.push(pattern);
+            }
             model::Body::Match { selectors: variables, variants } => {
                 let declared = |variable: &model::Selector| names.get(variable.name.as_str())?.declared;
                 self.selectors.extend(variables.iter().filter_map(declared));
@@ -107,7 +125,8 @@ impl Compiler {
                         let key = self.key(key);
                         self.keys.push(key);
                     }
-                    self.pattern(&variant.pattern, &mut names);
+                    let pattern = self.pattern(&variant.pattern, &mut names);
+                    self.patterns.push(pattern);
                 }
             }
         }
@@ -150,7 +169,7 @@ impl Compiler {
         Run { start, end: index(self.text.len()) }
     }
 
-    fn pattern<'m>(&mut self, pattern: &'m Pattern, names: &mut Names<'m>) {
+    fn pattern<'m>(&mut self, pattern: &'m [Element], names: &mut Names<'m>) -> Run {
         let start = index(self.operations.len());
         for element in pattern {
             let operation = match element {
@@ -160,7 +179,7 @@ impl Compiler {
             };
             self.operations.push(operation);
         }
-        self.patterns.push(Run { start, end: index(self.operations.len()) });
+        Run { start, end: index(self.operations.len()) }
     }
 
     fn expression<'m>(&mut self, expression: &'m Expression, names: &mut Names<'m>) -> Operation {

@@ -7,16 +7,16 @@ use alloc::string::String;
 use alloc::vec::Vec;
 use core::fmt;
 
-use super::format_error::FormatError;
+use super::format_error::{FormatError, FormatErrorKind};
 use super::markup::MarkupTag;
 use super::output::{HtmlOutput, Placed, Sink, TextOutput};
 use super::parts::{Part, PartsOutput};
-use super::program::{Body, Operation, Program, Source, Tag};
+use super::program::{Arena, Body, Operation, Program, Run, Source, Tag};
 use super::resolve::{Frame, Resolved};
 use super::select::select;
 use super::speech::Speech;
 use crate::html::Html;
-use crate::value::Args;
+use crate::value::{Args, Value};
 
 impl Program {
     /// Formats the message as text; errors show as fallbacks only.
@@ -71,11 +71,12 @@ impl Program {
     ///
     /// # Errors
     /// Those of the output. Errors of the message go to `report`.
+    #[inline]
     pub fn write_text(
         &self,
         speech: &Speech,
         args: &Args<'_>,
-        to: &mut dyn fmt::Write,
+        to: &mut (impl fmt::Write + ?Sized),
         report: &mut dyn FnMut(FormatError),
     ) -> fmt::Result {
         self.run(speech, args, report, &mut TextOutput { to, speech })
@@ -105,6 +106,7 @@ impl Program {
         let arena = &*self.arena;
         let routine = match self.body {
             Body::Text(text) => return output.text(arena.str(text)),
+            Body::Plain(operations) => return plain(arena, operations, speech, args, report, output),
             Body::Routine(at) => arena.routines.get(at as usize).copied().unwrap_or_default(),
         };
         let mut frame = Frame::new(arena, routine.declared.of(&arena.places), speech, args, report);
@@ -113,11 +115,57 @@ impl Program {
             selectors => select(&mut frame, selectors, routine.keys.of(&arena.keys)),
         };
         let pattern = routine.patterns.of(&arena.patterns).get(said).copied().unwrap_or_default();
+        frame.pattern(pattern, output)
+    }
+}
+
+/// Texts and arguments as they are, for which nothing need be resolved.
+fn plain(
+    arena: &Arena,
+    operations: Run,
+    speech: &Speech,
+    args: &Args<'_>,
+    report: &mut dyn FnMut(FormatError),
+    output: &mut impl Sink,
+) -> fmt::Result {
+    for operation in operations.of(&arena.operations) {
+        match operation {
+            Operation::Text(text) => output.text(arena.str(*text))?,
+            Operation::Argument(fallback) => match args.get(arena.variable(*fallback)) {
+                Some(Value::Text(text)) => output.text_value(text, || arena.str(*fallback))?,
+                value => plain_value(value, arena.str(*fallback), speech, report, output)?,
+            },
+            Operation::Place(_) | Operation::Tag(_) => {}
+        }
+    }
+    Ok(())
+}
+
+/// An argument that is no text, or none at all.
+#[inline(never)]
+fn plain_value(
+    value: Option<&Value<'_>>,
+    source: &str,
+    speech: &Speech,
+    report: &mut dyn FnMut(FormatError),
+    output: &mut impl Sink,
+) -> fmt::Result {
+    let value = value.map_or(Resolved::Fallback, |value| Resolved::of(value, speech));
+    if matches!(value, Resolved::Fallback) {
+        report(FormatError::new(FormatErrorKind::UnresolvedVariable, source));
+    }
+    output.place(&Placed::plain(&value, source))
+}
+
+impl<'a> Frame<'a, '_, '_> {
+    #[inline]
+    fn pattern(mut self, pattern: Run, output: &mut impl Sink) -> fmt::Result {
+        let arena = self.arena;
         for operation in pattern.of(&arena.operations) {
             match operation {
                 Operation::Text(run) => output.text(arena.str(*run))?,
                 Operation::Argument(fallback) => {
-                    let value = frame.argument(*fallback);
+                    let value = self.argument(*fallback);
                     output.place(&Placed::plain(&value, arena.str(*fallback)))?;
                 }
                 Operation::Place(at) => {
@@ -125,10 +173,10 @@ impl Program {
                     let source = arena.str(place.fallback);
                     // Nearly every place is a declared value as it is: nothing is moved for those.
                     if let (Source::Declared(at), None) = (place.operand, place.call) {
-                        output.place(&Placed::plain(frame.declared(at), source))?;
+                        output.place(&Placed::plain(self.declared(at), source))?;
                         continue;
                     }
-                    let value = frame.resolve(place);
+                    let value = self.resolve(place);
                     let marks = place.marks.and_then(|at| at.of(&arena.marks));
                     let id = marks.and_then(|marks| marks.id).map(|id| arena.str(id));
                     let asked = marks.and_then(|marks| marks.direction);
@@ -136,17 +184,15 @@ impl Program {
                 }
                 Operation::Tag(at) if output.wants_markup() => {
                     let Some(tag) = arena.tags.get(*at as usize) else { continue };
-                    let tag = frame.tag(tag);
-                    output.markup(&tag, &mut |kind, subject| frame.report(kind, subject))?;
+                    let tag = self.tag(tag);
+                    output.markup(&tag, &mut |kind, subject| self.report(kind, subject))?;
                 }
                 Operation::Tag(_) => {}
             }
         }
-        output.finish(&mut |kind, subject| frame.report(kind, subject))
+        output.finish(&mut |kind, subject| self.report(kind, subject))
     }
-}
 
-impl<'a> Frame<'a, '_, '_> {
     fn tag(&mut self, tag: &Tag) -> MarkupTag<'a> {
         let arena = self.arena;
         let settings = tag.options.of(&arena.settings);

@@ -63,6 +63,12 @@ pub(super) trait Sink {
 
     fn place(&mut self, place: &Placed<'_>) -> fmt::Result;
 
+    /// Takes a text that was given as an argument: what placeholders mostly are.
+    #[inline]
+    fn text_value<'s>(&mut self, text: &str, source: impl FnOnce() -> &'s str) -> fmt::Result {
+        self.place(&Placed::plain(&Resolved::Text(Cow::Borrowed(text)), source()))
+    }
+
     /// Takes markup; what cannot be shown as asked goes to `bad`, and its content is shown.
     fn markup(&mut self, tag: &MarkupTag<'_>, bad: &mut dyn FnMut(FormatErrorKind, &str)) -> fmt::Result;
 
@@ -74,8 +80,8 @@ pub(super) trait Sink {
 }
 
 /// Plain text: markup leaves no trace.
-pub(super) struct TextOutput<'w> {
-    pub(super) to: &'w mut dyn Write,
+pub(super) struct TextOutput<'w, W: ?Sized> {
+    pub(super) to: &'w mut W,
     pub(super) speech: &'w Speech,
 }
 
@@ -88,19 +94,31 @@ pub(super) const fn isolates(direction: Option<Direction>) -> (&'static str, &'s
     }
 }
 
-impl Sink for TextOutput<'_> {
+impl<W: Write + ?Sized> Sink for TextOutput<'_, W> {
+    #[inline]
     fn text(&mut self, text: &str) -> fmt::Result {
         self.to.write_str(text)
     }
 
     fn place(&mut self, place: &Placed<'_>) -> fmt::Result {
         if !place.is_isolated(self.speech) {
-            return place.write(self.speech, self.to);
+            return place.write(self.speech, &mut &mut *self.to);
         }
         let (before, behind) = isolates(place.direction(self.speech));
         self.to.write_str(before)?;
-        place.write(self.speech, self.to)?;
+        place.write(self.speech, &mut &mut *self.to)?;
         self.to.write_str(behind)
+    }
+
+    #[inline]
+    fn text_value<'s>(&mut self, text: &str, _: impl FnOnce() -> &'s str) -> fmt::Result {
+        match self.speech.isolation {
+            Isolation::None => self.to.write_str(text),
+            Isolation::Default => {
+                let (before, behind) = isolates(None);
+                [before, text, behind].into_iter().try_for_each(|piece| self.to.write_str(piece))
+            }
+        }
     }
 
     fn markup(&mut self, _: &MarkupTag<'_>, _: &mut dyn FnMut(FormatErrorKind, &str)) -> fmt::Result {

@@ -23,7 +23,7 @@ impl Program {
     pub(super) fn usual_length(&self) -> usize {
         match self.body {
             Body::Text(text) => (text.end - text.start) as usize,
-            Body::Routine(_) => 64,
+            Body::Plain(_) | Body::Routine(_) => 64,
         }
     }
 }
@@ -33,6 +33,8 @@ impl Program {
 pub(crate) enum Body {
     /// One piece of text: what most messages of a site are.
     Text(Run),
+    /// Only texts and arguments as they are: operations.
+    Plain(Run),
     /// All others.
     Routine(u32),
 }

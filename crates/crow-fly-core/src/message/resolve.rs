@@ -113,7 +113,7 @@ pub(super) struct Frame<'a, 'v, 'e> {
 
 impl<'a, 'v, 'e> Frame<'a, 'v, 'e> {
     /// Resolves the declarations, each of which only refers to earlier ones.
-    #[inline]
+    #[inline(always)]
     pub(super) fn new(
         arena: &'a Arena,
         declarations: &'a [Place],
@@ -122,11 +122,17 @@ impl<'a, 'v, 'e> Frame<'a, 'v, 'e> {
         report: &'e mut dyn FnMut(FormatError),
     ) -> Self {
         let mut frame = Self { arena, speech, args, declarations, declared: SmallVec::new(), report };
-        for place in declarations {
-            let value = frame.resolve(place);
-            frame.declared.push(value);
+        if !declarations.is_empty() {
+            frame.declare();
         }
         frame
+    }
+
+    fn declare(&mut self) {
+        for place in self.declarations {
+            let value = self.resolve(place);
+            self.declared.push(value);
+        }
     }
 
     pub(super) fn declared(&self, at: u32) -> &Resolved<'a> {
