@@ -12,8 +12,10 @@ use crate::message::CustomValue;
 use crate::number::{Currency, Decimal};
 
 /// A value for a message. Made by `From` from what an application has.
+// The tag is a number of its own, not worked out from the parts of a `Cow`: every placeholder asks for it.
 #[derive(Clone, Debug)]
 #[non_exhaustive]
+#[repr(u8)]
 pub enum Value<'a> {
     /// A text. It is never read as message source.
     Text(Cow<'a, str>),

@@ -4,6 +4,7 @@ use alloc::borrow::Cow;
 use alloc::boxed::Box;
 use alloc::string::String;
 use alloc::vec::Vec;
+use core::fmt::{self, Write};
 
 use super::format_error::FormatErrorKind as Kind;
 use super::function::custom::{FunctionValue, Invocation};
@@ -296,12 +297,21 @@ impl super::Speech {
     }
 
     /// Writes what a value formats as.
-    pub(super) fn write(&self, value: &Resolved<'_>, to: &mut dyn core::fmt::Write) -> core::fmt::Result {
+    #[inline]
+    pub(super) fn write(&self, value: &Resolved<'_>, to: &mut (impl Write + ?Sized)) -> fmt::Result {
         match value {
             Resolved::Text(text) => to.write_str(text),
             Resolved::Number(Figure::Whole(number), options) if options.shows_whole() => {
                 options.whole_format().write_whole(*number, &self.numbers, to)
             }
+            // `dyn` by way of a reference of its own.
+            other => self.write_other(other, &mut &mut *to),
+        }
+    }
+
+    fn write_other(&self, value: &Resolved<'_>, to: &mut dyn Write) -> fmt::Result {
+        match value {
+            Resolved::Text(text) => to.write_str(text),
             Resolved::Number(figure, options) => {
                 let format = options.format();
                 self.number_texts.write(options.style(), format, &figure.to_decimal(), &self.numbers, to)

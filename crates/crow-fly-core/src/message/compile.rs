@@ -130,13 +130,37 @@ impl Compiler {
                 }
             }
         }
-        self.routines.push(Routine {
+        let routine = Routine {
             declared,
             selectors: Run { start: selectors, end: index(self.selectors.len()) },
             keys: Run { start: keys, end: index(self.keys.len()) },
             patterns: Run { start: patterns, end: index(self.patterns.len()) },
-        });
-        Body::Routine(index(self.routines.len() - 1))
+        };
+        self.routines.push(routine);
+        let at = index(self.routines.len() - 1);
+        if self.is_plural(&routine) { Body::Plural(at) } else { Body::Routine(at) }
+    }
+
+    fn is_plural(&self, routine: &Routine) -> bool {
+        let ([place], [0]) = (routine.declared.of(&self.places), routine.selectors.of(&self.selectors))
+        else {
+            return false;
+        };
+        let Some(Call::BuiltIn(call)) = place.call.and_then(|at| at.of(&self.calls)) else { return false };
+        let counts = call.plain_number().is_some_and(|number| number.shows_whole() && number.selects());
+        let shown = |operation: &Operation| match operation {
+            Operation::Text(_) | Operation::Argument(_) => true,
+            Operation::Place(at) => self
+                .places
+                .get(*at as usize)
+                .is_some_and(|place| place.operand == Source::Declared(0) && place.call.is_none()),
+            Operation::Tag(_) => false,
+        };
+        let patterns = routine.patterns.of(&self.patterns);
+        counts
+            && matches!(place.operand, Source::Argument(_))
+            && place.marks.is_none()
+            && patterns.iter().all(|pattern| pattern.of(&self.operations).iter().all(shown))
     }
 
     /// The arena of all that was added.

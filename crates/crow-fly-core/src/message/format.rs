@@ -8,12 +8,13 @@ use alloc::vec::Vec;
 use core::fmt;
 
 use super::format_error::{FormatError, FormatErrorKind};
+use super::function::number::NumberOptions;
 use super::markup::MarkupTag;
 use super::output::{HtmlOutput, Placed, Sink, TextOutput};
 use super::parts::{Part, PartsOutput};
-use super::program::{Arena, Body, Operation, Program, Run, Source, Tag};
-use super::resolve::{Frame, Resolved};
-use super::select::select;
+use super::program::{Arena, Body, Call, Operation, Program, Routine, Run, Source, Tag};
+use super::resolve::{Figure, Frame, NumberRef, Resolved};
+use super::select::{select, select_by_whole};
 use super::speech::Speech;
 use crate::html::Html;
 use crate::value::{Args, Value};
@@ -96,6 +97,7 @@ impl Program {
         self.run(speech, args, report, &mut HtmlOutput::new(to, speech))
     }
 
+    #[inline]
     fn run(
         &self,
         speech: &Speech,
@@ -106,7 +108,22 @@ impl Program {
         let arena = &*self.arena;
         let routine = match self.body {
             Body::Text(text) => return output.text(arena.str(text)),
-            Body::Plain(operations) => return plain(arena, operations, speech, args, report, output),
+            Body::Plain(operations) => {
+                let operations = operations.of(&arena.operations);
+                return plain(arena, operations, &Resolved::Fallback, (speech, args), report, output);
+            }
+            Body::Plural(at) => {
+                let routine = arena.routines.get(at as usize).copied().unwrap_or_default();
+                if let Some((number, options)) = counted(arena, routine, args) {
+                    let category = options.whole_category(number, speech);
+                    let said = select_by_whole(arena, number, category, routine.keys.of(&arena.keys));
+                    let pattern = routine.patterns.of(&arena.patterns).get(said).copied().unwrap_or_default();
+                    let number = Resolved::Number(Figure::Whole(number), NumberRef::Given(options));
+                    let operations = pattern.of(&arena.operations);
+                    return plain(arena, operations, &number, (speech, args), report, output);
+                }
+                routine
+            }
             Body::Routine(at) => arena.routines.get(at as usize).copied().unwrap_or_default(),
         };
         let mut frame = Frame::new(arena, routine.declared.of(&arena.places), speech, args, report);
@@ -119,23 +136,40 @@ impl Program {
     }
 }
 
-/// Texts and arguments as they are, for which nothing need be resolved.
+/// The number a plural goes by, where it is a whole one, and how it is shown.
+#[inline]
+fn counted<'a>(arena: &'a Arena, routine: Routine, args: &Args<'_>) -> Option<(i64, &'a NumberOptions)> {
+    let [place] = routine.declared.of(&arena.places) else { return None };
+    let (Source::Argument(name), Call::BuiltIn(call)) = (place.operand, place.call?.of(&arena.calls)?) else {
+        return None;
+    };
+    match args.get(arena.str(name))? {
+        Value::Integer(number) => Some((*number, call.plain_number()?)),
+        _ => None,
+    }
+}
+
+/// Texts, arguments as they are, and one declared value.
 fn plain(
     arena: &Arena,
-    operations: Run,
-    speech: &Speech,
-    args: &Args<'_>,
+    operations: &[Operation],
+    declared: &Resolved<'_>,
+    (speech, args): (&Speech, &Args<'_>),
     report: &mut dyn FnMut(FormatError),
     output: &mut impl Sink,
 ) -> fmt::Result {
-    for operation in operations.of(&arena.operations) {
+    for operation in operations {
         match operation {
             Operation::Text(text) => output.text(arena.str(*text))?,
             Operation::Argument(fallback) => match args.get(arena.variable(*fallback)) {
                 Some(Value::Text(text)) => output.text_value(text, || arena.str(*fallback))?,
                 value => plain_value(value, arena.str(*fallback), speech, report, output)?,
             },
-            Operation::Place(_) | Operation::Tag(_) => {}
+            Operation::Place(at) => {
+                let fallback = arena.places.get(*at as usize).map(|place| place.fallback).unwrap_or_default();
+                output.place(&Placed::plain(declared, arena.str(fallback)))?;
+            }
+            Operation::Tag(_) => {}
         }
     }
     Ok(())

@@ -49,7 +49,8 @@ impl<'p> Placed<'p> {
     }
 
     /// Writes what is shown, without isolation.
-    pub(super) fn write(&self, speech: &Speech, to: &mut dyn Write) -> fmt::Result {
+    #[inline]
+    pub(super) fn write(&self, speech: &Speech, to: &mut (impl Write + ?Sized)) -> fmt::Result {
         match self.value {
             Resolved::Fallback => to.write_str(self.source),
             value => speech.write(value, to),
@@ -102,11 +103,11 @@ impl<W: Write + ?Sized> Sink for TextOutput<'_, W> {
 
     fn place(&mut self, place: &Placed<'_>) -> fmt::Result {
         if !place.is_isolated(self.speech) {
-            return place.write(self.speech, &mut &mut *self.to);
+            return place.write(self.speech, self.to);
         }
         let (before, behind) = isolates(place.direction(self.speech));
         self.to.write_str(before)?;
-        place.write(self.speech, &mut &mut *self.to)?;
+        place.write(self.speech, self.to)?;
         self.to.write_str(behind)
     }
 

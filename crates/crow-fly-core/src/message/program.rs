@@ -23,7 +23,7 @@ impl Program {
     pub(super) fn usual_length(&self) -> usize {
         match self.body {
             Body::Text(text) => (text.end - text.start) as usize,
-            Body::Plain(_) | Body::Routine(_) => 64,
+            _ => 64,
         }
     }
 }
@@ -35,6 +35,8 @@ pub(crate) enum Body {
     Text(Run),
     /// Only texts and arguments as they are: operations.
     Plain(Run),
+    /// A plural: one parameter, declared as a number, selects and is shown as it is.
+    Plural(u32),
     /// All others.
     Routine(u32),
 }

@@ -113,7 +113,7 @@ pub(super) struct Frame<'a, 'v, 'e> {
 
 impl<'a, 'v, 'e> Frame<'a, 'v, 'e> {
     /// Resolves the declarations, each of which only refers to earlier ones.
-    #[inline(always)]
+    #[inline]
     pub(super) fn new(
         arena: &'a Arena,
         declarations: &'a [Place],

@@ -34,16 +34,7 @@ const ANY: u8 = 2;
 pub(super) fn select(frame: &mut Frame<'_, '_, '_>, selectors: &[u32], keys: &[KeyTest]) -> usize {
     let arena = frame.arena;
     if let [at] = *selectors {
-        let selector = selector(frame, at);
-        let mut best = (u8::MAX, 0);
-        for (at, key) in keys.iter().enumerate() {
-            match rank(arena, key, &selector) {
-                Some(EXACT) => return at,
-                Some(rank) if rank < best.0 => best = (rank, at),
-                _ => {}
-            }
-        }
-        return best.1;
+        return best(arena, keys, &selector(frame, at));
     }
     let count = selectors.len();
     let selectors: SmallVec<[Selector<'_>; 2]> = selectors.iter().map(|at| selector(frame, *at)).collect();
@@ -58,6 +49,30 @@ pub(super) fn select(frame: &mut Frame<'_, '_, '_>, selectors: &[u32], keys: &[K
         }
     }
     best.map_or(0, |(_, at)| at)
+}
+
+/// The place of the pattern said of a whole number.
+pub(super) fn select_by_whole(
+    arena: &Arena,
+    number: i64,
+    category: Option<Category>,
+    keys: &[KeyTest],
+) -> usize {
+    best(arena, keys, &Selector::Whole(number, category))
+}
+
+/// The place of the key that suits a selector best, the first of equals.
+#[inline]
+fn best(arena: &Arena, keys: &[KeyTest], selector: &Selector<'_>) -> usize {
+    let mut best = (u8::MAX, 0);
+    for (at, key) in keys.iter().enumerate() {
+        match rank(arena, key, selector) {
+            Some(EXACT) => return at,
+            Some(rank) if rank < best.0 => best = (rank, at),
+            _ => {}
+        }
+    }
+    best.1
 }
 
 fn selector<'a>(frame: &mut Frame<'a, '_, '_>, at: u32) -> Selector<'a> {
@@ -85,6 +100,7 @@ fn selector<'a>(frame: &mut Frame<'a, '_, '_>, at: u32) -> Selector<'a> {
 }
 
 /// How well a key suits a selector; none where it does not.
+#[inline]
 fn rank(arena: &Arena, key: &KeyTest, selector: &Selector<'_>) -> Option<u8> {
     let (suits, rank) = match (selector, key) {
         (_, KeyTest::Any) => return Some(ANY),

@@ -200,50 +200,89 @@ impl NumberFormat {
     ///
     /// # Errors
     /// Those of the output.
-    pub fn write_whole(self, number: i64, locale: &NumberLocale, output: &mut dyn fmt::Write) -> fmt::Result {
-        let symbols = locale.shape.symbols();
+    #[inline]
+    pub fn write_whole(
+        self,
+        number: i64,
+        locale: &NumberLocale,
+        output: &mut (impl fmt::Write + ?Sized),
+    ) -> fmt::Result {
         let sign = match (self.sign, number) {
             (Sign::Never, _) => "",
-            (_, ..=-1) => symbols.minus,
-            (Sign::Always, _) | (Sign::ExceptZero, 1..) => symbols.plus,
+            (_, ..=-1) => locale.shape.symbols().minus,
+            (Sign::Always, _) | (Sign::ExceptZero, 1..) => locale.shape.symbols().plus,
             _ => "",
         };
-        // Twenty-one digits of up to four bytes, seven group signs of three, and a sign.
-        let mut buffer = [0_u8; 128];
-        let mut start = buffer.len();
-        let mut put = |text: &[u8]| {
-            if let Some(slot) = start.checked_sub(text.len()).and_then(|from| buffer.get_mut(from..start)) {
-                slot.copy_from_slice(text);
-                start -= text.len();
-            }
-        };
-        let mut rest = number.unsigned_abs();
-        let length =
-            rest.checked_ilog10().map_or(1, |last| last as usize + 1).max(usize::from(self.integer_digits));
+        if !sign.is_empty() {
+            output.write_str(sign)?;
+        }
+        let rest = number.unsigned_abs();
+        if self.integer_digits <= 1 && locale.digits[0] == '0' && matches!(locale.groups, (0, _) | (3, 3)) {
+            return self.write_threes(rest, locale, output);
+        }
+        let length = rest.checked_ilog10().map_or(1, |last| last as usize + 1);
+        let length = length.max(usize::from(self.integer_digits)).min(MOST_DIGITS);
         let (primary, secondary) = self.groups(locale, length);
-        let mut until_group = if primary == 0 { usize::MAX } else { primary };
-        let ascii = locale.digits[0] == '0';
-        for _ in 0..length {
+        // The digits, lowest last; what is not a digit of the number is a zero before it.
+        let mut digits = [0_u8; MOST_DIGITS];
+        digits.iter_mut().rev().fold(rest, |rest, slot| {
+            // Below ten, so the cast is exact.
+            *slot = (rest % 10) as u8;
+            rest / 10
+        });
+        // How many digits stand before the next group sign.
+        let mut until_group = match length.checked_sub(primary) {
+            Some(before) if primary > 0 && secondary > 0 => before % secondary,
+            Some(before) if primary > 0 => before,
+            _ => usize::MAX,
+        };
+        for (at, digit) in digits.iter().skip(digits.len() - length).enumerate() {
             if until_group == 0 {
-                put(locale.group.as_bytes());
-                until_group = if secondary == 0 { usize::MAX } else { secondary };
+                if at > 0 {
+                    output.write_str(locale.group)?;
+                }
+                until_group = if length - at > primary { secondary } else { usize::MAX };
             }
             until_group -= 1;
-            // Below ten, so the cast is exact.
-            let digit = (rest % 10) as u8;
-            rest /= 10;
-            if ascii {
-                put(&[b'0' + digit]);
-            } else {
-                put(locale.digit(digit).encode_utf8(&mut [0; 4]).as_bytes());
+            output.write_char(locale.digit(*digit))?;
+        }
+        Ok(())
+    }
+
+    /// Writes a number as nearly every locale does: in ASCII digits, three and three.
+    #[inline]
+    fn write_threes(
+        self,
+        number: u64,
+        locale: &NumberLocale,
+        output: &mut (impl fmt::Write + ?Sized),
+    ) -> fmt::Result {
+        // The lowest first; there are seven at most.
+        let mut threes = [0_u16; 7];
+        let mut rest = number;
+        let mut last = 0;
+        for (at, three) in threes.iter_mut().enumerate() {
+            // Below a thousand, so the cast is exact.
+            *three = (rest % 1000) as u16;
+            rest /= 1000;
+            last = at;
+            if rest == 0 {
+                break;
             }
         }
-        if !sign.is_empty() {
-            put(sign.as_bytes());
+        let (low, high) = threes.split_at_checked(last).unwrap_or_default();
+        let first = high.first().map_or(0, |three| usize::from(*three));
+        let zeros = if first < 10 { 2 } else { usize::from(first < 100) };
+        output.write_str(THREES.get(first * 3 + zeros..first * 3 + 3).unwrap_or_default())?;
+        if low.is_empty() {
+            return Ok(());
         }
-        output.write_str(
-            buffer.get(start..).and_then(|bytes| core::str::from_utf8(bytes).ok()).unwrap_or_default(),
-        )
+        let group = if self.groups(locale, last * 3 + 3 - zeros).0 == 0 { "" } else { locale.group };
+        for three in low.iter().rev().map(|three| usize::from(*three)) {
+            output.write_str(group)?;
+            output.write_str(THREES.get(three * 3..three * 3 + 3).unwrap_or_default())?;
+        }
+        Ok(())
     }
 
     /// The sign that is shown for a number whose digits are already those to be shown.
@@ -306,6 +345,29 @@ impl NumberFormat {
         }
     }
 }
+
+/// More than any whole number has, and any format asks for.
+const MOST_DIGITS: usize = 24;
+
+/// `000` to `999`, one behind the other.
+const THREES: &str = {
+    #[allow(clippy::cast_possible_truncation, reason = "each is below ten")]
+    const DIGITS: [u8; 3000] = {
+        let mut digits = [b'0'; 3000];
+        let mut at = 0;
+        while at < 1000 {
+            digits[at * 3] += (at / 100) as u8;
+            digits[at * 3 + 1] += (at / 10 % 10) as u8;
+            digits[at * 3 + 2] += (at % 10) as u8;
+            at += 1;
+        }
+        digits
+    };
+    match core::str::from_utf8(&DIGITS) {
+        Ok(digits) => digits,
+        Err(_) => "",
+    }
+};
 
 /// The sign before a number.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]

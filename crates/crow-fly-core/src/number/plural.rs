@@ -126,16 +126,29 @@ impl PluralRules {
 
     /// The category of a whole number, written as its digits.
     pub fn category_of_whole(&self, number: u64) -> Category {
+        if let Ok(number) = u32::try_from(number) {
+            return self.find(|relation| {
+                // Nothing stands behind the decimal sign, and no power of ten is said in words.
+                let value = match relation.operand {
+                    Operand::N | Operand::I => number,
+                    _ => 0,
+                };
+                let value = if relation.modulus == 0 { value } else { value % relation.modulus };
+                relation.ranges.iter().any(|(low, high)| (*low..=*high).contains(&value)) == relation.equal
+            });
+        }
         let zero = Integer { low: 0, huge: false };
-        let integer = Integer { low: number % 10_u64.pow(18), huge: number >= 10_u64.pow(18) };
-        self.find(&Operands {
+        let huge = number >= LOW_BOUND;
+        let integer = Integer { low: if huge { number % LOW_BOUND } else { number }, huge };
+        let operands = Operands {
             integer,
             fraction: zero,
             trimmed: zero,
             visible: 0,
             visible_trimmed: 0,
             exponent: 0,
-        })
+        };
+        self.find(|relation| operands.hold(relation))
     }
 
     /// The category of a range between numbers of two categories (`pluralRanges.json`).
@@ -151,13 +164,14 @@ impl PluralRules {
     /// The category of a number written compactly, with a power of ten in words: 1200000 as "1.2 million" has the
     /// exponent 6.
     pub fn category_of_compact(&self, number: &Decimal, exponent: u32) -> Category {
-        self.find(&Operands::of(number, exponent))
+        let operands = Operands::of(number, exponent);
+        self.find(|relation| operands.hold(relation))
     }
 
-    fn find(&self, operands: &Operands) -> Category {
-        let holds = |rule: &&Rule| {
-            rule.any_of.iter().any(|all_of| all_of.iter().all(|relation| operands.hold(relation)))
-        };
+    /// The first rule whose relations hold.
+    #[inline]
+    fn find(&self, holds: impl Fn(&Relation) -> bool) -> Category {
+        let holds = |rule: &&Rule| rule.any_of.iter().any(|all_of| all_of.iter().all(&holds));
         self.rules.iter().find(holds).map_or(Category::Other, |rule| Category::of_table(rule.category))
     }
 
@@ -183,6 +197,9 @@ struct Operands {
     exponent: u32,
 }
 
+/// What the low digits of a number are below.
+const LOW_BOUND: u64 = 10_u64.pow(18);
+
 /// A whole number, of which relations only ask small values and small moduli.
 #[derive(Clone, Copy)]
 struct Integer {
@@ -202,9 +219,16 @@ impl Integer {
 
     /// Whether the number, or its rest by the modulus, lies in a range. Moduli of the data divide 10^18.
     fn lies_in(self, modulus: u32, ranges: &[(u32, u32)]) -> bool {
-        let value = if modulus == 0 { self.low } else { self.low % u64::from(modulus) };
-        (modulus != 0 || !self.huge)
-            && ranges.iter().any(|(low, high)| (u64::from(*low)..=u64::from(*high)).contains(&value))
+        let value = match (modulus, u32::try_from(self.low)) {
+            (0, _) if self.huge => return false,
+            (0, Ok(value)) => value,
+            // Larger than any number of a rule.
+            (0, Err(_)) => return false,
+            (modulus, Ok(low)) => low % modulus,
+            // A rest is below the modulus.
+            (modulus, Err(_)) => u32::try_from(self.low % u64::from(modulus)).unwrap_or(0),
+        };
+        ranges.iter().any(|(low, high)| (*low..=*high).contains(&value))
     }
 }
 
