@@ -8,6 +8,8 @@
 //! | entries | `u16` key, `u32` place of the text; sorted by key within a locale |
 //! | texts | `u16` of length, then UTF-8 |
 
+use core::cmp::Ordering;
+
 /// A file of texts.
 #[derive(Clone, Copy, Debug)]
 pub struct Texts {
@@ -47,8 +49,32 @@ impl Texts {
 
     /// Finds a key.
     pub fn key(self, key: &str) -> Option<Key> {
-        let at = Self::search(self.key_count()?, |at| self.text(self.u32(HEAD + at * KEY)?), key)?;
+        let at = Self::search(self.key_count()?, |at| self.bytes(self.u32(HEAD + at * KEY)?), key)?;
         u16::try_from(at).ok().map(Key)
+    }
+
+    /// Finds a key where code is compiled: for constants, so that nothing is searched at run time.
+    ///
+    /// # Panics
+    /// Where the file has no such key; the constant then does not compile.
+    pub const fn constant(self, key: &str) -> Key {
+        let (bytes, wanted) = (self.bytes, key.as_bytes());
+        let keys = u16_at(bytes, 0) as usize;
+        let texts =
+            HEAD + keys * KEY + u16_at(bytes, 2) as usize * LOCALE + u32_at(bytes, 4) as usize * ENTRY;
+        let (mut low, mut high) = (0, keys);
+        while low < high {
+            let middle = low + (high - low) / 2;
+            let at = texts + u32_at(bytes, HEAD + middle * KEY) as usize;
+            match compare(bytes, at + 2, u16_at(bytes, at) as usize, wanted) {
+                Ordering::Less => low = middle + 1,
+                Ordering::Greater => high = middle,
+                // Places of keys are written in two bytes.
+                #[allow(clippy::cast_possible_truncation, reason = "there are `u16` keys")]
+                Ordering::Equal => return Key(middle as u16),
+            }
+        }
+        panic!("the file has no such key")
     }
 
     /// The text of a key.
@@ -72,17 +98,17 @@ impl Texts {
     }
 
     fn locale(self, locale: &str) -> Option<usize> {
-        Self::search(self.locale_count()?, |at| self.text(self.u32(self.locale_row(at)?)?), locale)
+        Self::search(self.locale_count()?, |at| self.bytes(self.u32(self.locale_row(at)?)?), locale)
     }
 
-    fn search(count: usize, text: impl Fn(usize) -> Option<&'static str>, wanted: &str) -> Option<usize> {
+    fn search(count: usize, text: impl Fn(usize) -> Option<&'static [u8]>, wanted: &str) -> Option<usize> {
         let (mut low, mut high) = (0, count);
         while low < high {
             let middle = low + (high - low) / 2;
-            match text(middle)?.cmp(wanted) {
-                core::cmp::Ordering::Less => low = middle + 1,
-                core::cmp::Ordering::Greater => high = middle,
-                core::cmp::Ordering::Equal => return Some(middle),
+            match text(middle)?.cmp(wanted.as_bytes()) {
+                Ordering::Less => low = middle + 1,
+                Ordering::Greater => high = middle,
+                Ordering::Equal => return Some(middle),
             }
         }
         None
@@ -101,11 +127,15 @@ impl Texts {
     }
 
     fn text(self, place: u32) -> Option<&'static str> {
+        core::str::from_utf8(self.bytes(place)?).ok()
+    }
+
+    fn bytes(self, place: u32) -> Option<&'static [u8]> {
         let entries = self.u32(4)? as usize;
         let start = HEAD + self.key_count()? * KEY + self.locale_count()? * LOCALE + entries * ENTRY;
         let at = start + place as usize;
         let length = usize::from(self.u16(at)?);
-        core::str::from_utf8(self.bytes.get(at + 2..at + 2 + length)?).ok()
+        self.bytes.get(at + 2..at + 2 + length)
     }
 
     fn u16(self, at: usize) -> Option<u16> {
@@ -114,6 +144,35 @@ impl Texts {
 
     fn u32(self, at: usize) -> Option<u32> {
         Some(u32::from_le_bytes(*self.bytes.get(at..)?.first_chunk()?))
+    }
+}
+
+const fn u16_at(bytes: &[u8], at: usize) -> u16 {
+    u16::from_le_bytes([bytes[at], bytes[at + 1]])
+}
+
+const fn u32_at(bytes: &[u8], at: usize) -> u32 {
+    u32::from_le_bytes([bytes[at], bytes[at + 1], bytes[at + 2], bytes[at + 3]])
+}
+
+/// Compares so many bytes from a place with others.
+const fn compare(bytes: &[u8], start: usize, length: usize, other: &[u8]) -> Ordering {
+    let mut at = 0;
+    while at < length && at < other.len() {
+        if bytes[start + at] < other[at] {
+            return Ordering::Less;
+        }
+        if bytes[start + at] > other[at] {
+            return Ordering::Greater;
+        }
+        at += 1;
+    }
+    if length < other.len() {
+        Ordering::Less
+    } else if length > other.len() {
+        Ordering::Greater
+    } else {
+        Ordering::Equal
     }
 }
 
@@ -138,9 +197,9 @@ impl LocaleTexts {
             while low < high {
                 let middle = low + (high - low) / 2;
                 match texts.u16(entry(middle))?.cmp(&key.0) {
-                    core::cmp::Ordering::Less => low = middle + 1,
-                    core::cmp::Ordering::Greater => high = middle,
-                    core::cmp::Ordering::Equal => return texts.text(texts.u32(entry(middle) + 2)?),
+                    Ordering::Less => low = middle + 1,
+                    Ordering::Greater => high = middle,
+                    Ordering::Equal => return texts.text(texts.u32(entry(middle) + 2)?),
                 }
             }
             locale = usize::from(texts.u16(row + 4)?);

@@ -303,27 +303,60 @@ impl NumberFormat {
         locale: &NumberLocale,
         output: &mut dyn fmt::Write,
     ) -> fmt::Result {
-        let integer = number.integer_digits();
+        let (integer, fraction) = (number.integer_digits(), number.fraction_digits());
         let length = integer.len().max(usize::from(self.integer_digits));
+        let (primary, secondary) = self.groups(locale, length);
+        let ascii = locale.digits[0] == '0';
+        if ascii
+            && !integer.is_empty()
+            && length == integer.len()
+            && matches!((primary, secondary), (3, 3) | (0, _))
+        {
+            let first = match integer.len() % 3 {
+                0 => 3,
+                first => first,
+            };
+            let (first, others) = integer.split_at_checked(first).unwrap_or((integer, &[]));
+            output.write_str(three(first))?;
+            for digits in others.chunks(3) {
+                if primary > 0 {
+                    output.write_str(locale.group)?;
+                }
+                output.write_str(three(digits))?;
+            }
+        } else {
+            self.write_integer(integer, length, locale, output)?;
+        }
+        if fraction.is_empty() {
+            return Ok(());
+        }
+        output.write_str(locale.decimal)?;
+        if ascii {
+            return fraction.chunks(3).try_for_each(|digits| output.write_str(three(digits)));
+        }
+        fraction.iter().try_for_each(|digit| output.write_char(locale.digit(*digit)))
+    }
+
+    /// Writes digits before the decimal sign one by one, with zeros before them up to a length.
+    fn write_integer(
+        self,
+        integer: &[u8],
+        length: usize,
+        locale: &NumberLocale,
+        output: &mut dyn fmt::Write,
+    ) -> fmt::Result {
         let (primary, secondary) = self.groups(locale, length);
         for at in 0..length {
             let left = length - at;
             let starts_group = at > 0
                 && (left == primary
-                    || (left > primary && secondary > 0 && (left - primary) % secondary == 0));
+                    || (left > primary && secondary > 0 && (left - primary).is_multiple_of(secondary)));
             if primary > 0 && starts_group {
                 output.write_str(locale.group)?;
             }
             let digit =
                 (integer.len() + at).checked_sub(length).and_then(|at| integer.get(at)).copied().unwrap_or(0);
             output.write_char(locale.digit(digit))?;
-        }
-        let fraction = number.fraction_digits();
-        if !fraction.is_empty() {
-            output.write_str(locale.decimal)?;
-            for digit in fraction {
-                output.write_char(locale.digit(*digit))?;
-            }
         }
         Ok(())
     }
@@ -368,6 +401,12 @@ const THREES: &str = {
         Err(_) => "",
     }
 };
+
+/// The text of up to three digits.
+fn three(digits: &[u8]) -> &'static str {
+    let value = digits.iter().fold(0, |value, digit| value * 10 + usize::from(*digit));
+    THREES.get(value * 3 + 3 - digits.len()..value * 3 + 3).unwrap_or_default()
+}
 
 /// The sign before a number.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]

@@ -1,6 +1,6 @@
 //! Patterns around a number: `¤#,##0.00;(¤#,##0.00)` (UTS #35 part 3, "Number Format Patterns").
 
-use alloc::string::String;
+use core::fmt;
 
 use super::format::{NumberLocale, ShownSign};
 
@@ -60,51 +60,91 @@ impl Affixes {
         self.positive.0.contains('¤')
     }
 
-    /// Prefix and suffix for a sign. Where a pattern has no place for it, it stands first.
-    pub(super) fn write(
+    /// What stands around a number of a sign. Where a pattern has no place for the sign, it stands first.
+    pub(super) fn around<'t>(
         &self,
         sign: ShownSign,
         locale: &NumberLocale,
-        percent: &str,
-        symbol: &str,
-    ) -> (String, String) {
-        let signed = sign != ShownSign::None;
-        let of_negative = self.negative.filter(|_| signed);
+        percent: &'t str,
+        symbol: &'t str,
+    ) -> Around<'t> {
+        let of_negative = self.negative.filter(|_| sign != ShownSign::None);
         let (prefix, suffix) = of_negative.unwrap_or(self.positive);
         let mark = locale.sign(sign);
         // A negative pattern may say the sign without one: in brackets. A plus is then said as usual.
-        let placed = prefix.contains('-') || suffix.contains('-');
+        let placed = !mark.is_empty() && (prefix.contains('-') || suffix.contains('-'));
         let in_brackets = of_negative.is_some() && !placed;
         let (prefix, suffix) =
             if in_brackets && sign == ShownSign::Plus { self.positive } else { (prefix, suffix) };
-        let first = !placed && (!in_brackets || sign == ShownSign::Plus);
-        let filled = |affix: &str, before: &str| {
-            let mut text = String::from(before);
-            let mut quoted = false;
-            for letter in affix.chars() {
-                match letter {
-                    '\'' => quoted = !quoted,
-                    '-' if !quoted => text.push_str(mark),
-                    '%' if !quoted => text.push_str(percent),
-                    '¤' if !quoted => text.push_str(symbol),
-                    _ => text.push(letter),
-                }
-            }
-            text
-        };
-        let mut before = filled(prefix, if first { mark } else { "" });
-        let mut behind = filled(suffix, "");
+        let first = if !placed && (!in_brackets || sign == ShownSign::Plus) { mark } else { "" };
         // A symbol of letters keeps its distance from the digits (UTS #35 part 3, "Currency Spacing").
         let touches = |letter: Option<char>| {
             letter.is_some_and(|letter| !is_currency_sign(letter) && letter != '\u{a0}')
         };
-        if !symbol.is_empty() && prefix.ends_with('¤') && touches(symbol.chars().next_back()) {
-            before.push('\u{a0}');
+        Around {
+            prefix,
+            suffix,
+            first,
+            mark,
+            percent,
+            symbol,
+            gap_before: prefix.ends_with('¤') && touches(symbol.chars().next_back()),
+            gap_behind: suffix.starts_with('¤') && touches(symbol.chars().next()),
         }
-        if !symbol.is_empty() && suffix.starts_with('¤') && touches(symbol.chars().next()) {
-            behind.insert(0, '\u{a0}');
+    }
+}
+
+/// What stands before and behind the digits of one number.
+pub(super) struct Around<'t> {
+    prefix: &'static str,
+    suffix: &'static str,
+    /// The sign, where the pattern has no place for it.
+    first: &'static str,
+    mark: &'static str,
+    percent: &'t str,
+    symbol: &'t str,
+    gap_before: bool,
+    gap_behind: bool,
+}
+
+const GAP: &str = "\u{a0}";
+
+impl Around<'_> {
+    pub(super) fn write_before(&self, output: &mut dyn fmt::Write) -> fmt::Result {
+        if !self.first.is_empty() {
+            output.write_str(self.first)?;
         }
-        (before, behind)
+        self.fill(self.prefix, output)?;
+        if self.gap_before { output.write_str(GAP) } else { Ok(()) }
+    }
+
+    pub(super) fn write_behind(&self, output: &mut dyn fmt::Write) -> fmt::Result {
+        if self.gap_behind {
+            output.write_str(GAP)?;
+        }
+        self.fill(self.suffix, output)
+    }
+
+    /// Writes an affix with its signs filled in; what stands in quotes is text.
+    fn fill(&self, affix: &str, output: &mut dyn fmt::Write) -> fmt::Result {
+        let mut quoted = false;
+        let mut rest = affix;
+        while let Some(at) = rest.find(['\'', '-', '%', '¤']) {
+            let (text, behind) = rest.split_at_checked(at).unwrap_or((rest, ""));
+            if !text.is_empty() {
+                output.write_str(text)?;
+            }
+            let sign = behind.chars().next().unwrap_or_default();
+            rest = behind.get(sign.len_utf8()..).unwrap_or_default();
+            match sign {
+                '\'' => quoted = !quoted,
+                '-' if !quoted => output.write_str(self.mark)?,
+                '%' if !quoted => output.write_str(self.percent)?,
+                '¤' if !quoted => output.write_str(self.symbol)?,
+                sign => output.write_char(sign)?,
+            }
+        }
+        if rest.is_empty() { Ok(()) } else { output.write_str(rest) }
     }
 }
 

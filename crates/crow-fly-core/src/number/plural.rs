@@ -140,14 +140,8 @@ impl PluralRules {
         let zero = Integer { low: 0, huge: false };
         let huge = number >= LOW_BOUND;
         let integer = Integer { low: if huge { number % LOW_BOUND } else { number }, huge };
-        let operands = Operands {
-            integer,
-            fraction: zero,
-            trimmed: zero,
-            visible: 0,
-            visible_trimmed: 0,
-            exponent: 0,
-        };
+        let operands =
+            Operands { integer, fraction: zero, trimmed: zero, visible: 0, visible_trimmed: 0, exponent: 0 };
         self.find(|relation| operands.hold(relation))
     }
 

@@ -9,7 +9,7 @@ use crow_fly_cldr::formats::{CURRENCIES, NUMBERS, UNITS};
 use crow_fly_cldr::supplement::currency_digits;
 use crow_fly_cldr::texts::{Key, LocaleTexts};
 
-use super::format::{NumberFormat, NumberLocale, ShownSign};
+use super::format::{NumberFormat, NumberLocale};
 use super::pattern::Affixes;
 use super::{Category, Decimal, Digits, PluralRules};
 use crate::locale_texts;
@@ -115,6 +115,54 @@ impl Width {
     }
 }
 
+/// The numbering system of the digits 0 to 9.
+const LATIN: &str = "latn";
+
+/// The texts that depend on the numbering system.
+#[derive(Clone, Copy)]
+enum SystemText {
+    Percent,
+    PercentSign,
+    Range,
+    Money,
+    MoneyAlpha,
+    MoneyDecimal,
+    MoneyGroup,
+    Accounting,
+    AccountingAlpha,
+}
+
+impl SystemText {
+    const fn as_str(self) -> &'static str {
+        match self {
+            Self::Percent => "percent",
+            Self::PercentSign => "percent-sign",
+            Self::Range => "range",
+            Self::Money => "money",
+            Self::MoneyAlpha => "money-alpha",
+            Self::MoneyDecimal => "money-decimal",
+            Self::MoneyGroup => "money-group",
+            Self::Accounting => "accounting",
+            Self::AccountingAlpha => "accounting-alpha",
+        }
+    }
+
+    /// The key of Latin digits, which nearly all numbers are written in.
+    const fn latn(self) -> Key {
+        match self {
+            Self::Percent => const { NUMBERS.constant("percent/latn") },
+            Self::PercentSign => const { NUMBERS.constant("percent-sign/latn") },
+            Self::Range => const { NUMBERS.constant("range/latn") },
+            Self::Money => const { NUMBERS.constant("money/latn") },
+            Self::MoneyAlpha => const { NUMBERS.constant("money-alpha/latn") },
+            Self::MoneyDecimal => const { NUMBERS.constant("money-decimal/latn") },
+            Self::MoneyGroup => const { NUMBERS.constant("money-group/latn") },
+            Self::Accounting => const { NUMBERS.constant("accounting/latn") },
+            Self::AccountingAlpha => const { NUMBERS.constant("accounting-alpha/latn") },
+        }
+    }
+}
+
 /// What a locale writes around numbers.
 #[derive(Clone, Copy, Debug)]
 pub struct NumberTexts {
@@ -122,6 +170,8 @@ pub struct NumberTexts {
     currencies: Option<LocaleTexts>,
     units: Option<LocaleTexts>,
     rules: PluralRules,
+    /// How money is written in Latin digits, read once: pattern, decimal sign, group sign.
+    money: (Option<Affixes>, Option<&'static str>, Option<&'static str>),
 }
 
 /// A number ready to be written: its digits as they are shown.
@@ -135,8 +185,12 @@ pub(crate) struct Shown {
 impl NumberTexts {
     /// The texts of a tag.
     pub fn of(tag: &LanguageTag, rules: PluralRules) -> Self {
+        let numbers = locale_texts::find(NUMBERS, tag);
+        let latin = |text: SystemText| numbers.and_then(|texts| texts.find(text.latn()));
+        let pattern = latin(SystemText::Money).map(Affixes::of);
         Self {
-            numbers: locale_texts::find(NUMBERS, tag),
+            money: (pattern, latin(SystemText::MoneyDecimal), latin(SystemText::MoneyGroup)),
+            numbers,
             currencies: locale_texts::find(CURRENCIES, tag),
             units: locale_texts::find(UNITS, tag),
             rules,
@@ -197,8 +251,8 @@ impl NumberTexts {
         match style {
             Style::Plain => format.write_rounded(number, locale, output),
             Style::Percent => {
-                let pattern = self.by_system("percent", locale).unwrap_or("#,##0%");
-                let percent = self.by_system("percent-sign", locale).unwrap_or("%");
+                let pattern = self.by_system(SystemText::Percent, locale).unwrap_or("#,##0%");
+                let percent = self.by_system(SystemText::PercentSign, locale).unwrap_or("%");
                 write_affixed(Affixes::of(pattern), format, number, locale, (percent, ""), output)
             }
             Style::Money(currency, display, accounting) => {
@@ -218,11 +272,18 @@ impl NumberTexts {
         }
     }
 
-    /// A text that depends on the numbering system.
-    fn by_system(&self, key: &str, locale: &NumberLocale) -> Option<&'static str> {
-        let texts = self.numbers?;
-        let of = |system: &str| texts.get(&alloc::format!("{key}/{system}"));
-        of(locale.pattern_system()).or_else(|| of("latn"))
+    /// A text that depends on the numbering system, of exactly this one.
+    fn of_system(&self, text: SystemText, locale: &NumberLocale) -> Option<&'static str> {
+        let (texts, system) = (self.numbers?, locale.pattern_system());
+        if system == LATIN {
+            return texts.find(text.latn());
+        }
+        texts.get(&alloc::format!("{}/{system}", text.as_str()))
+    }
+
+    /// The same; where the system has none, that of Latin digits.
+    fn by_system(&self, text: SystemText, locale: &NumberLocale) -> Option<&'static str> {
+        self.of_system(text, locale).or_else(|| self.numbers?.find(text.latn()))
     }
 
     /// The form for a category, or the one for all others.
@@ -239,10 +300,10 @@ impl NumberTexts {
         locale: &NumberLocale,
         output: &mut dyn fmt::Write,
     ) -> fmt::Result {
-        let own = |key: &str| {
-            self.numbers.and_then(|texts| texts.get(&alloc::format!("{key}/{}", locale.pattern_system())))
-        };
-        let locale = &locale.with_signs(own("money-decimal"), own("money-group"));
+        let in_latin = locale.pattern_system() == LATIN;
+        let (pattern, decimal, group) = self.money;
+        // Only Latin digits have signs of their own for money.
+        let locale = &if in_latin { locale.with_signs(decimal, group) } else { *locale };
         let code = currency.as_str();
         let text = |key: &str| self.currencies.and_then(|texts| texts.get(key));
         if display == CurrencyDisplay::Name {
@@ -263,20 +324,27 @@ impl NumberTexts {
             }
             _ => text(code).unwrap_or(code),
         };
-        let key = if accounting { "accounting" } else { "money" };
-        let mut affixes = Affixes::of(self.by_system(key, locale).unwrap_or("¤\u{a0}#,##0.00"));
+        let (usual, next_to_letters) = if accounting {
+            (SystemText::Accounting, SystemText::AccountingAlpha)
+        } else {
+            (SystemText::Money, SystemText::MoneyAlpha)
+        };
+        let read = || Affixes::of(self.by_system(usual, locale).unwrap_or("¤\u{a0}#,##0.00"));
+        let mut affixes = pattern.filter(|_| in_latin && !accounting).unwrap_or_else(read);
         // A letter next to the digits has a pattern of its own in some locales.
         let next =
             if affixes.has_symbol_first() { symbol.chars().next_back() } else { symbol.chars().next() };
         if next.is_some_and(char::is_alphabetic) {
-            let own = alloc::format!("{key}-alpha/{}", locale.pattern_system());
-            affixes = self.numbers.and_then(|texts| texts.get(&own)).map_or(affixes, Affixes::of);
+            affixes = self.of_system(next_to_letters, locale).map_or(affixes, Affixes::of);
         }
         if !symbol.is_empty() {
             return write_affixed(affixes, format, number, locale, ("", symbol), output);
         }
         // Without its symbol a pattern keeps no space for it.
-        let (before, behind) = affixes.write(format.shown_sign(number), locale, "", "");
+        let around = affixes.around(format.shown_sign(number), locale, "", "");
+        let (mut before, mut behind) = (String::new(), String::new());
+        around.write_before(&mut before)?;
+        around.write_behind(&mut behind)?;
         output.write_str(before.trim_matches(['\u{a0}', ' ', '\u{202f}']))?;
         format.write_digits(number, locale, output)?;
         output.write_str(behind.trim_matches(['\u{a0}', ' ', '\u{202f}']))
@@ -358,7 +426,7 @@ impl NumberTexts {
         let joined = if start == end {
             start.clone()
         } else {
-            let pattern = self.by_system("range", locale).unwrap_or("{0}–{1}");
+            let pattern = self.by_system(SystemText::Range, locale).unwrap_or("{0}–{1}");
             pattern.replace("{0}", start).replace("{1}", end)
         };
         match style {
@@ -386,9 +454,8 @@ fn write_affixed(
     (percent, symbol): (&str, &str),
     output: &mut dyn fmt::Write,
 ) -> fmt::Result {
-    let sign: ShownSign = format.shown_sign(number);
-    let (before, behind) = affixes.write(sign, locale, percent, symbol);
-    output.write_str(&before)?;
+    let around = affixes.around(format.shown_sign(number), locale, percent, symbol);
+    around.write_before(output)?;
     format.write_digits(number, &affixes.grouped(locale), output)?;
-    output.write_str(&behind)
+    around.write_behind(output)
 }
