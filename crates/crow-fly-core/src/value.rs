@@ -26,7 +26,7 @@ pub enum Value<'a> {
     /// An amount of money.
     Money(Box<Money>),
     /// A date, a time, or both.
-    Date(Box<DateValue>),
+    Date(DateValue),
     /// Several values: for `:crow:list`.
     List(Box<[Self]>),
     /// HTML that is safe as it is: in HTML output it is not escaped, in text its elements are left out.
@@ -89,7 +89,7 @@ impl From<Html> for Value<'_> {
 
 impl From<DateValue> for Value<'_> {
     fn from(date: DateValue) -> Self {
-        Self::Date(Box::new(date))
+        Self::Date(date)
     }
 }
 

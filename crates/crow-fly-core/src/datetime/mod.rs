@@ -22,12 +22,11 @@ pub use relative::{RelativeUnit, relative};
 pub use value::DateValue;
 
 use alloc::borrow::Cow;
-use alloc::string::String;
 use core::fmt;
 
 use crow_fly_cldr::formats::DATES;
 use crow_fly_cldr::supplement;
-use crow_fly_cldr::texts::LocaleTexts;
+use crow_fly_cldr::texts::{Key, LocaleTexts};
 use jiff::tz::TimeZone;
 
 use crate::locale_texts;
@@ -100,6 +99,8 @@ pub struct DateFormat {
     pub zone: Option<TimeZone>,
 }
 
+const MEDIUM: Key = DATES.constant("date/medium");
+
 /// What a locale writes dates with.
 #[derive(Clone, Copy, Debug)]
 pub struct DateTexts {
@@ -108,6 +109,9 @@ pub struct DateTexts {
     hour: char,
     /// The flexible day periods.
     periods: &'static [(&'static str, u16, u16)],
+    /// What nearly every date needs, read once: the medium pattern, and the names of its months.
+    medium: Option<&'static str>,
+    months: [Option<&'static str>; 12],
 }
 
 impl DateTexts {
@@ -126,8 +130,11 @@ impl DateTexts {
         };
         let usual =
             || supplement::hour(&alloc::format!("{language}-{region}")).or_else(|| supplement::hour(region));
+        let texts = locale_texts::find(DATES, tag);
         Self {
-            texts: locale_texts::find(DATES, tag),
+            medium: texts.and_then(|texts| texts.find(MEDIUM)),
+            months: pattern::MONTHS.abbreviated.map(|month| texts?.find(month)),
+            texts,
             hour: wanted.or_else(usual).or_else(|| supplement::hour("001")).unwrap_or('H'),
             periods: supplement::day_periods(language.as_str()),
         }
@@ -135,6 +142,10 @@ impl DateTexts {
 
     fn text(&self, key: &str) -> Option<&'static str> {
         self.texts?.get(key)
+    }
+
+    fn find(&self, key: Key) -> Option<&'static str> {
+        self.texts?.find(key)
     }
 
     /// The letter of hours: the locale's own, or the one of a wish.
@@ -200,16 +211,18 @@ impl DateTexts {
     }
 
     fn date_pattern(&self, fields: DateFields, length: Length) -> Cow<'static, str> {
+        if let (DateFields::YearMonthDay, Length::Medium, Some(medium)) = (fields, length, self.medium) {
+            return Cow::Borrowed(medium);
+        }
         let whole = match (fields, length) {
-            (DateFields::YearMonthDayWeekday, Length::Long) => Some("date/full"),
-            (DateFields::YearMonthDay, Length::Long) => Some("date/long"),
-            (DateFields::YearMonthDay, Length::Medium) => Some("date/medium"),
-            (DateFields::YearMonthDay, Length::Short) => Some("date/short"),
+            (DateFields::YearMonthDayWeekday, Length::Long) => const { Some(DATES.constant("date/full")) },
+            (DateFields::YearMonthDay, Length::Long) => const { Some(DATES.constant("date/long")) },
+            (DateFields::YearMonthDay, Length::Short) => const { Some(DATES.constant("date/short")) },
             _ => None,
         };
-        match whole.and_then(|key| self.text(key)) {
+        match whole.and_then(|key| self.find(key)) {
             Some(pattern) => Cow::Borrowed(pattern),
-            None => Cow::Owned(self.skeleton_pattern(skeleton::of_date(fields, length)).unwrap_or_default()),
+            None => self.skeleton_pattern(skeleton::of_date(fields, length)).unwrap_or_default(),
         }
     }
 
@@ -227,26 +240,26 @@ impl DateTexts {
         // The locale's own short and medium times, where they have the hours that are wanted.
         let own = match precision {
             Precision::Hour => None,
-            Precision::Minute => self.text("time/short"),
-            Precision::Second => self.text("time/medium"),
+            Precision::Minute => self.find(const { DATES.constant("time/short") }),
+            Precision::Second => self.find(const { DATES.constant("time/medium") }),
         };
         let own = own.filter(|pattern| skeleton::has_field(pattern, if twelve { 'h' } else { 'H' }));
         let mut pattern =
-            own.map(String::from).or_else(|| self.skeleton_pattern(skeleton)).unwrap_or_default();
+            own.map(Cow::Borrowed).or_else(|| self.skeleton_pattern(skeleton)).unwrap_or_default();
         if matches!(hour, 'K' | 'k') {
-            pattern = pattern.replace(if twelve { 'h' } else { 'H' }, if twelve { "K" } else { "k" });
+            pattern = pattern.replace(if twelve { 'h' } else { 'H' }, if twelve { "K" } else { "k" }).into();
         }
         if let Some(style) = format.zone_style {
             let append = self.text("append/zone").unwrap_or("{0} {1}");
             let zone = if style == ZoneStyle::Long { "OOOO" } else { "O" };
-            pattern = append.replace("{0}", &pattern).replace("{1}", zone);
+            pattern = append.replace("{0}", &pattern).replace("{1}", zone).into();
         }
-        Cow::Owned(pattern)
+        pattern
     }
 
     /// The pattern of a skeleton: the locale's own, or the nearest with its fields made wider or narrower.
-    fn skeleton_pattern(&self, wanted: &str) -> Option<String> {
+    fn skeleton_pattern(&self, wanted: &str) -> Option<Cow<'static, str>> {
         let own = self.text(&alloc::format!("skeleton/{wanted}"));
-        own.map(String::from).or_else(|| skeleton::nearest(self.texts?, wanted))
+        own.map(Cow::Borrowed).or_else(|| skeleton::nearest(self.texts?, wanted).map(Cow::Owned))
     }
 }

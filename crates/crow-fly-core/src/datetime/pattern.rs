@@ -2,6 +2,8 @@
 
 use core::fmt;
 
+use crow_fly_cldr::formats::DATES;
+use crow_fly_cldr::texts::Key;
 use jiff::tz::Offset;
 
 use super::DateTexts;
@@ -20,8 +22,8 @@ pub(super) fn pieces(pattern: &str) -> impl Iterator<Item = Piece<'_>> {
     let mut quoted = false;
     core::iter::from_fn(move || {
         loop {
-            let first = rest.chars().next()?;
-            if first == '\'' {
+            let first = *rest.as_bytes().first()?;
+            if first == b'\'' {
                 if let Some(after) = rest.strip_prefix("''") {
                     rest = after;
                     return Some(Piece::Text("'"));
@@ -30,20 +32,17 @@ pub(super) fn pieces(pattern: &str) -> impl Iterator<Item = Piece<'_>> {
                 rest = rest.get(1..).unwrap_or_default();
                 continue;
             }
-            let in_run = |letter: char| {
-                if quoted {
-                    letter != '\''
-                } else if first.is_ascii_alphabetic() {
-                    letter == first
-                } else {
-                    !letter.is_ascii_alphabetic() && letter != '\''
-                }
+            let is_field = !quoted && first.is_ascii_alphabetic();
+            // Runs end where an ASCII character stands, or begin with one: never within a character.
+            let ends = |byte: &u8| match (quoted, is_field) {
+                (true, _) => *byte == b'\'',
+                (_, true) => *byte != first,
+                _ => byte.is_ascii_alphabetic() || *byte == b'\'',
             };
-            let end = rest.find(|letter| !in_run(letter)).unwrap_or(rest.len());
+            let end = rest.as_bytes().iter().position(ends).unwrap_or(rest.len());
             let (run, after) = rest.split_at_checked(end).unwrap_or((rest, ""));
             rest = after;
-            let is_field = !quoted && first.is_ascii_alphabetic();
-            return Some(if is_field { Piece::Field(first, run.len()) } else { Piece::Text(run) });
+            return Some(if is_field { Piece::Field(char::from(first), end) } else { Piece::Text(run) });
         }
     })
 }
@@ -64,7 +63,54 @@ pub(super) fn write(
     Ok(())
 }
 
-const DAYS: [&str; 7] = ["sun", "mon", "tue", "wed", "thu", "fri", "sat"];
+/// The keys of names: by width, each in order.
+pub(super) struct Names<const N: usize> {
+    wide: [Key; N],
+    pub(super) abbreviated: [Key; N],
+    narrow: [Key; N],
+    short: [Key; N],
+}
+
+macro_rules! keys {
+    ($kind:literal, $short:literal, $($name:literal)*) => {
+        Names {
+            wide: [$(DATES.constant(concat!($kind, "/wide/", $name))),*],
+            abbreviated: [$(DATES.constant(concat!($kind, "/abbreviated/", $name))),*],
+            narrow: [$(DATES.constant(concat!($kind, "/narrow/", $name))),*],
+            short: [$(DATES.constant(concat!($kind, "/", $short, "/", $name))),*],
+        }
+    };
+}
+
+macro_rules! months {
+    ($kind:literal) => {
+        keys!($kind, "abbreviated", "1" "2" "3" "4" "5" "6" "7" "8" "9" "10" "11" "12")
+    };
+}
+
+macro_rules! days {
+    ($kind:literal) => {
+        keys!($kind, "short", "sun" "mon" "tue" "wed" "thu" "fri" "sat")
+    };
+}
+
+pub(super) static MONTHS: Names<12> = months!("month");
+static MONTHS_ALONE: Names<12> = months!("month-alone");
+static DAYS: Names<7> = days!("day");
+static DAYS_ALONE: Names<7> = days!("day-alone");
+
+impl<const N: usize> Names<N> {
+    /// The name of a field of so many letters, by its place from 0.
+    fn of(&self, texts: &DateTexts, length: usize, at: usize) -> Option<&'static str> {
+        let keys = match length {
+            4 => &self.wide,
+            5 => &self.narrow,
+            6 => &self.short,
+            _ => &self.abbreviated,
+        };
+        texts.find(*keys.get(at)?)
+    }
+}
 
 fn field(
     texts: &DateTexts,
@@ -93,24 +139,26 @@ fn field(
         'm' => digits(whole(civil.minute()), length),
         's' => digits(whole(civil.second()), length),
         'M' | 'L' => {
-            let month = civil.month();
-            name(texts, "month", letter == 'L', width(length), |key| alloc::format!("{key}/{month}"), output)
+            let month = usize::try_from(civil.month() - 1).unwrap_or(0);
+            let name = match (letter, length) {
+                ('L', _) => MONTHS_ALONE.of(texts, length, month),
+                (_, 3) => texts.months.get(month).copied().flatten(),
+                _ => None,
+            };
+            output.write_str(name.or_else(|| MONTHS.of(texts, length, month)).unwrap_or("?"))
         }
         'E' | 'c' | 'e' => {
-            let at = usize::try_from(civil.weekday().to_sunday_zero_offset()).unwrap_or(0);
-            let day = DAYS.get(at).copied().unwrap_or_default();
-            name(texts, "day", letter == 'c', width(length), |key| alloc::format!("{key}/{day}"), output)
+            let day = usize::try_from(civil.weekday().to_sunday_zero_offset()).unwrap_or(0);
+            let alone = if letter == 'c' { DAYS_ALONE.of(texts, length, day) } else { None };
+            output.write_str(alone.or_else(|| DAYS.of(texts, length, day)).unwrap_or("?"))
         }
         'a' | 'b' | 'B' => {
             let half = if hour < 12 { "am" } else { "pm" };
             let minute = u16::try_from(hour * 60 + whole(civil.minute())).unwrap_or(0);
             let period = if letter == 'B' { period(texts, minute).unwrap_or(half) } else { half };
-            name(texts, "period", false, width(length), |key| alloc::format!("{key}/{period}"), output)
+            name(texts, "period", length, period, output)
         }
-        'G' => {
-            let era = u8::from(year > 0);
-            name(texts, "era", false, width(length), |key| alloc::format!("{key}/{era}"), output)
-        }
+        'G' => name(texts, "era", length, if year > 0 { "1" } else { "0" }, output),
         'O' | 'z' | 'v' | 'Z' | 'X' => zone(texts, length, moment.offset, numbers, output),
         _ => Ok(()),
     }
@@ -126,26 +174,13 @@ fn padded(value: u32, least: usize, numbers: &NumberLocale, output: &mut dyn fmt
     format.write_whole(i64::from(value), numbers, output)
 }
 
-const fn width(length: usize) -> &'static str {
-    match length {
+fn name(texts: &DateTexts, kind: &str, length: usize, of: &str, output: &mut dyn fmt::Write) -> fmt::Result {
+    let width = match length {
         4 => "wide",
         5 => "narrow",
-        6 => "short",
         _ => "abbreviated",
-    }
-}
-
-fn name(
-    texts: &DateTexts,
-    kind: &str,
-    alone: bool,
-    width: &str,
-    key: impl Fn(&str) -> alloc::string::String,
-    output: &mut dyn fmt::Write,
-) -> fmt::Result {
-    let of = |kind: &str| texts.text(&key(&alloc::format!("{kind}/{width}")));
-    let alone = if alone { of(&alloc::format!("{kind}-alone")) } else { None };
-    output.write_str(alone.or_else(|| of(kind)).unwrap_or("?"))
+    };
+    output.write_str(texts.text(&alloc::format!("{kind}/{width}/{of}")).unwrap_or("?"))
 }
 
 /// The flexible period of a minute of the day: a moment such as noon first.

@@ -1,5 +1,7 @@
 //! What dates and times are made from.
 
+use alloc::boxed::Box;
+
 use jiff::civil::{Date, DateTime, Time};
 use jiff::tz::{Offset, TimeZone};
 use jiff::{Timestamp, Zoned};
@@ -11,7 +13,7 @@ pub enum DateValue {
     /// A moment; it is shown in whatever zone is asked for.
     Instant(Timestamp),
     /// A moment in a zone of its own.
-    Zoned(Zoned),
+    Zoned(Box<Zoned>),
     /// A date and time as a clock shows them: no zone moves them.
     Civil(DateTime),
     /// A date.
@@ -33,7 +35,7 @@ impl DateValue {
     pub fn parse(text: &str) -> Option<Self> {
         let text = text.trim();
         if text.contains('[') {
-            return text.parse().ok().map(Self::Zoned);
+            return text.parse().ok().map(|moment| Self::Zoned(Box::new(moment)));
         }
         if let Ok(moment) = text.parse::<Timestamp>() {
             return Some(Self::Instant(moment));
@@ -81,6 +83,12 @@ impl DateValue {
     }
 }
 
+impl From<Zoned> for DateValue {
+    fn from(value: Zoned) -> Self {
+        Self::Zoned(Box::new(value))
+    }
+}
+
 macro_rules! from {
     ($($type:ty => $variant:ident),*) => {
         $(impl From<$type> for DateValue {
@@ -91,4 +99,4 @@ macro_rules! from {
     };
 }
 
-from!(Timestamp => Instant, Zoned => Zoned, DateTime => Civil, Date => Date, Time => Time);
+from!(Timestamp => Instant, DateTime => Civil, Date => Date, Time => Time);

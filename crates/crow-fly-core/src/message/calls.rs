@@ -13,7 +13,7 @@ use super::function::number::NumberOptions;
 use super::function::words::{Named, WordKind, WordOptions};
 use super::function::{Function, Options};
 use super::program::{BuiltInCall, Run};
-use super::resolve::{DateRef, Figure, Frame, NumberRef, PLAIN, Resolved};
+use super::resolve::{Figure, Frame, Held, NO_DATE_OPTIONS, PLAIN, Resolved};
 use crate::datetime::{DateValue, relative};
 use crate::names::{self, Casing};
 use crate::number::Width;
@@ -49,7 +49,14 @@ impl<'a> Frame<'a, '_, '_> {
                 };
                 Ok(Resolved::Number(figure, inherited))
             }
-            (Function::Date(kind), Options::Date(_, options)) => date(kind, options, operand),
+            (Function::Date(kind), Options::Date(..)) => {
+                let options = match options {
+                    Cow::Borrowed(Options::Date(_, options)) => Held::Given(options),
+                    Cow::Owned(Options::Date(_, options)) => Held::Own(Box::new(options)),
+                    _ => Held::Given(&NO_DATE_OPTIONS),
+                };
+                date(kind, options, operand)
+            }
             (Function::Words(kind), Options::Words(_, options)) => self.words(kind, *options, operand),
             _ => Err(Kind::BadOperand),
         }
@@ -128,7 +135,8 @@ impl<'a> Frame<'a, '_, '_> {
             .and_then(|to| self.operand(to).ok().flatten())
             .ok_or(Kind::BadOption)?;
         if let Resolved::Date(value, kind, options) = &start {
-            let Resolved::Date(end, ..) = date(kind.unwrap_or(DateKind::Date), &DateOptions::default(), end)?
+            let Resolved::Date(end, ..) =
+                date(kind.unwrap_or(DateKind::Date), Held::Given(&NO_DATE_OPTIONS), end)?
             else {
                 return Err(Kind::BadOption);
             };
@@ -183,13 +191,13 @@ impl<'a> Frame<'a, '_, '_> {
 }
 
 /// A number, and the options it has come by.
-fn figure(operand: Resolved<'_>) -> Result<(Figure<'_>, NumberRef<'_>), Kind> {
+fn figure(operand: Resolved<'_>) -> Result<(Figure<'_>, Held<'_, NumberOptions>), Kind> {
     match operand {
         Resolved::Number(figure, options) => Ok((figure, options)),
-        Resolved::Text(text) => Ok((Figure::parse(&text).ok_or(Kind::BadOperand)?, NumberRef::Given(&PLAIN))),
+        Resolved::Text(text) => Ok((Figure::parse(&text).ok_or(Kind::BadOperand)?, Held::Given(&PLAIN))),
         Resolved::Formatted(value, _) => match value.carried.map(|carried| *carried) {
-            Some(Value::Integer(number)) => Ok((Figure::Whole(number), NumberRef::Given(&PLAIN))),
-            Some(Value::Number(number)) => Ok((Figure::Own(number), NumberRef::Given(&PLAIN))),
+            Some(Value::Integer(number)) => Ok((Figure::Whole(number), Held::Given(&PLAIN))),
+            Some(Value::Number(number)) => Ok((Figure::Own(number), Held::Given(&PLAIN))),
             _ => Err(Kind::BadOperand),
         },
         _ => Err(Kind::BadOperand),
@@ -204,38 +212,51 @@ fn number<'a>(
     let (figure, inherited) = figure(operand)?;
     let nothing_inherited = *inherited == NumberOptions::DEFAULT;
     let options = match options {
-        Cow::Borrowed(Options::Number(options)) if nothing_inherited => NumberRef::Given(options),
+        Cow::Borrowed(Options::Number(options)) if nothing_inherited => Held::Given(options),
         options => {
             let Options::Number(options) = &*options else { return Err(Kind::BadOperand) };
             let integer = function == Function::Integer;
             let inherited = if integer { inherited.of_integer() } else { *inherited };
             let merged = options.over(&inherited);
-            NumberRef::Own(Box::new(if integer { merged.of_integer() } else { merged }))
+            Held::Own(Box::new(if integer { merged.of_integer() } else { merged }))
         }
     };
     if options.is_complete() { Ok(Resolved::Number(figure, options)) } else { Err(Kind::BadOperand) }
 }
 
-fn date<'a>(kind: DateKind, options: &DateOptions, operand: Resolved<'a>) -> Result<Resolved<'a>, Kind> {
-    let (value, options) = match operand {
-        Resolved::Date(value, _, inherited) => (value, options.clone().over(&inherited)),
-        Resolved::Text(text) => {
-            (DateRef::Own(Box::new(DateValue::parse(&text).ok_or(Kind::BadOperand)?)), options.clone())
+fn date<'a>(
+    kind: DateKind,
+    options: Held<'a, DateOptions>,
+    operand: Resolved<'a>,
+) -> Result<Resolved<'a>, Kind> {
+    let value = match operand {
+        Resolved::Date(value, _, inherited) => {
+            let options = if *inherited == NO_DATE_OPTIONS {
+                options
+            } else {
+                Held::Own(Box::new(options.over(&inherited)))
+            };
+            return dated(kind, value, options);
         }
+        Resolved::Text(text) => Box::new(DateValue::parse(&text).ok_or(Kind::BadOperand)?),
         Resolved::Number(Figure::Whole(seconds), _) => {
-            (DateRef::Own(Box::new(DateValue::from_unix(seconds).ok_or(Kind::BadOperand)?)), options.clone())
+            Box::new(DateValue::from_unix(seconds).ok_or(Kind::BadOperand)?)
         }
         Resolved::Formatted(value, _) => match value.carried.map(|carried| *carried) {
-            Some(Value::Date(date)) => (DateRef::Own(date), options.clone()),
+            Some(Value::Date(date)) => Box::new(date),
             _ => return Err(Kind::BadOperand),
         },
         _ => return Err(Kind::BadOperand),
     };
-    if kind.takes(&value) {
-        Ok(Resolved::Date(value, Some(kind), Box::new(options)))
-    } else {
-        Err(Kind::BadOperand)
-    }
+    dated(kind, Held::Own(value), options)
+}
+
+fn dated<'a>(
+    kind: DateKind,
+    value: Held<'a, DateValue>,
+    options: Held<'a, DateOptions>,
+) -> Result<Resolved<'a>, Kind> {
+    if kind.takes(&value) { Ok(Resolved::Date(value, Some(kind), options)) } else { Err(Kind::BadOperand) }
 }
 
 /// What a date shows where no function says.
@@ -275,7 +296,7 @@ impl<'a> Resolved<'a> {
                 (Figure::Whole(number), None) => Value::Integer(number),
                 (figure, None) => Value::Number(Box::new(figure.to_decimal().into_owned())),
             },
-            Self::Date(date, ..) => Value::Date(Box::new(DateValue::clone(&date))),
+            Self::Date(date, ..) => Value::Date(DateValue::clone(&date)),
             Self::List(values) => Value::List(values.into()),
             Self::Html(html) => Value::Html(Box::new(html.clone())),
             Self::Formatted(value, _) => match value.carried {
@@ -298,14 +319,13 @@ impl super::Speech {
 
     /// Writes what a value formats as.
     #[inline]
-    pub(super) fn write(&self, value: &Resolved<'_>, to: &mut (impl Write + ?Sized)) -> fmt::Result {
+    pub(super) fn write(&self, value: &Resolved<'_>, to: &mut impl Write) -> fmt::Result {
         match value {
             Resolved::Text(text) => to.write_str(text),
             Resolved::Number(Figure::Whole(number), options) if options.shows_whole() => {
                 options.whole_format().write_whole(*number, &self.numbers, to)
             }
-            // `dyn` by way of a reference of its own.
-            other => self.write_other(other, &mut &mut *to),
+            other => self.write_other(other, to),
         }
     }
 

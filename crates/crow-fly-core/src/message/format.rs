@@ -13,7 +13,7 @@ use super::markup::MarkupTag;
 use super::output::{HtmlOutput, Placed, Sink, TextOutput};
 use super::parts::{Part, PartsOutput};
 use super::program::{Arena, Body, Call, Operation, Program, Routine, Run, Source, Tag};
-use super::resolve::{Figure, Frame, NumberRef, Resolved};
+use super::resolve::{Figure, Frame, Held, Resolved};
 use super::select::{select, select_by_whole};
 use super::speech::Speech;
 use crate::html::Html;
@@ -77,7 +77,7 @@ impl Program {
         &self,
         speech: &Speech,
         args: &Args<'_>,
-        to: &mut (impl fmt::Write + ?Sized),
+        to: &mut impl fmt::Write,
         report: &mut dyn FnMut(FormatError),
     ) -> fmt::Result {
         self.run(speech, args, report, &mut TextOutput { to, speech })
@@ -91,7 +91,7 @@ impl Program {
         &self,
         speech: &Speech,
         args: &Args<'_>,
-        to: &mut dyn fmt::Write,
+        to: &mut impl fmt::Write,
         report: &mut dyn FnMut(FormatError),
     ) -> fmt::Result {
         self.run(speech, args, report, &mut HtmlOutput::new(to, speech))
@@ -118,7 +118,7 @@ impl Program {
                     let category = options.whole_category(number, speech);
                     let said = select_by_whole(arena, number, category, routine.keys.of(&arena.keys));
                     let pattern = routine.patterns.of(&arena.patterns).get(said).copied().unwrap_or_default();
-                    let number = Resolved::Number(Figure::Whole(number), NumberRef::Given(options));
+                    let number = Resolved::Number(Figure::Whole(number), Held::Given(options));
                     let operations = pattern.of(&arena.operations);
                     return plain(arena, operations, &number, (speech, args), report, output);
                 }

@@ -50,7 +50,7 @@ impl<'p> Placed<'p> {
 
     /// Writes what is shown, without isolation.
     #[inline]
-    pub(super) fn write(&self, speech: &Speech, to: &mut (impl Write + ?Sized)) -> fmt::Result {
+    pub(super) fn write(&self, speech: &Speech, to: &mut impl Write) -> fmt::Result {
         match self.value {
             Resolved::Fallback => to.write_str(self.source),
             value => speech.write(value, to),
@@ -81,7 +81,7 @@ pub(super) trait Sink {
 }
 
 /// Plain text: markup leaves no trace.
-pub(super) struct TextOutput<'w, W: ?Sized> {
+pub(super) struct TextOutput<'w, W> {
     pub(super) to: &'w mut W,
     pub(super) speech: &'w Speech,
 }
@@ -95,7 +95,7 @@ pub(super) const fn isolates(direction: Option<Direction>) -> (&'static str, &'s
     }
 }
 
-impl<W: Write + ?Sized> Sink for TextOutput<'_, W> {
+impl<W: Write> Sink for TextOutput<'_, W> {
     #[inline]
     fn text(&mut self, text: &str) -> fmt::Result {
         self.to.write_str(text)

@@ -24,9 +24,9 @@ pub(super) enum Resolved<'a> {
     /// A text, of unknown direction.
     Text(Cow<'a, str>),
     /// A number, and the options it has come by.
-    Number(Figure<'a>, NumberRef<'a>),
+    Number(Figure<'a>, Held<'a, NumberOptions>),
     /// A date, the function that formats it, and the options it has come by.
-    Date(DateRef<'a>, Option<DateKind>, Box<DateOptions>),
+    Date(Held<'a, DateValue>, Option<DateKind>, Held<'a, DateOptions>),
     List(&'a [Value<'a>]),
     Html(&'a Html),
     /// What a function has formatted already, and the plural category it selects by.
@@ -65,38 +65,20 @@ impl Figure<'_> {
     }
 }
 
-/// A date of an argument, or one that was read.
+/// What belongs to the message or its arguments, or was made.
 #[derive(Clone, Debug)]
-pub(super) enum DateRef<'a> {
-    Given(&'a DateValue),
-    Own(Box<DateValue>),
+pub(super) enum Held<'a, T> {
+    Given(&'a T),
+    Own(Box<T>),
 }
 
-impl Deref for DateRef<'_> {
-    type Target = DateValue;
+impl<T> Deref for Held<'_, T> {
+    type Target = T;
 
-    fn deref(&self) -> &DateValue {
+    fn deref(&self) -> &T {
         match self {
-            Self::Given(date) => date,
-            Self::Own(date) => date,
-        }
-    }
-}
-
-/// Options of a number: those of the message itself, or a mixture.
-#[derive(Clone, Debug)]
-pub(super) enum NumberRef<'a> {
-    Given(&'a NumberOptions),
-    Own(Box<NumberOptions>),
-}
-
-impl Deref for NumberRef<'_> {
-    type Target = NumberOptions;
-
-    fn deref(&self) -> &NumberOptions {
-        match self {
-            Self::Given(options) => options,
-            Self::Own(options) => options,
+            Self::Given(value) => value,
+            Self::Own(value) => value,
         }
     }
 }
@@ -169,9 +151,10 @@ impl<'a, 'v, 'e> Frame<'a, 'v, 'e> {
         let (Source::Argument(run), Some(call), None) = (place.operand, place.call, place.marks) else {
             return None;
         };
-        let Value::Integer(number) = self.args.get(self.arena.str(run))? else { return None };
         let Call::BuiltIn(call) = call.of(&self.arena.calls)? else { return None };
-        Some(Resolved::Number(Figure::Whole(*number), NumberRef::Given(call.plain_number()?)))
+        let options = call.plain_number()?;
+        let Value::Integer(number) = self.args.get(self.arena.str(run))? else { return None };
+        Some(Resolved::Number(Figure::Whole(*number), Held::Given(options)))
     }
 
     #[inline]
@@ -256,20 +239,23 @@ impl<'a, 'v, 'e> Frame<'a, 'v, 'e> {
 /// The options of a number that no function was asked for.
 pub(super) static PLAIN: NumberOptions = NumberOptions::DEFAULT;
 
+/// Those of a date.
+pub(super) static NO_DATE_OPTIONS: DateOptions = DateOptions::DEFAULT;
+
 impl<'a> Resolved<'a> {
     /// What an argument is before any function.
     #[inline]
     pub(super) fn of(value: &'a Value<'a>, speech: &Speech) -> Self {
         match value {
             Value::Text(text) => Self::Text(Cow::Borrowed(text)),
-            Value::Integer(number) => Self::Number(Figure::Whole(*number), NumberRef::Given(&PLAIN)),
-            Value::Number(number) => Self::Number(Figure::Given(number), NumberRef::Given(&PLAIN)),
+            Value::Integer(number) => Self::Number(Figure::Whole(*number), Held::Given(&PLAIN)),
+            Value::Number(number) => Self::Number(Figure::Given(number), Held::Given(&PLAIN)),
             Value::Money(money) => {
                 let mut options = NumberOptions::of(NumberKind::Currency);
                 options.currency = Some(money.currency);
-                Self::Number(Figure::Given(&money.amount), NumberRef::Own(Box::new(options)))
+                Self::Number(Figure::Given(&money.amount), Held::Own(Box::new(options)))
             }
-            Value::Date(date) => Self::Date(DateRef::Given(date), None, Box::default()),
+            Value::Date(date) => Self::Date(Held::Given(date), None, Held::Given(&NO_DATE_OPTIONS)),
             Value::List(values) => Self::List(values),
             Value::Html(html) => Self::Html(html),
             Value::Custom(value) => Self::Formatted(Box::new(value.format(speech)), None),

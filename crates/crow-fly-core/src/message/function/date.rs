@@ -16,7 +16,7 @@ pub(crate) enum DateKind {
 }
 
 /// The options of a date function, resolved: what travels with a declared value.
-#[derive(Clone, Debug, Default, PartialEq)]
+#[derive(Clone, Debug, PartialEq)]
 pub(crate) struct DateOptions {
     fields: Option<DateFields>,
     length: Option<Length>,
@@ -26,7 +26,16 @@ pub(crate) struct DateOptions {
     zone: Option<Box<TimeZone>>,
 }
 
+impl Default for DateOptions {
+    fn default() -> Self {
+        Self::DEFAULT
+    }
+}
+
 impl DateOptions {
+    pub(crate) const DEFAULT: Self =
+        Self { fields: None, length: None, precision: None, zone_style: None, hour12: None, zone: None };
+
     /// Sets one option from its text.
     pub(crate) fn set(&mut self, kind: DateKind, name: &str, value: &str) -> Result<(), BadOption> {
         match (kind, name) {
@@ -66,14 +75,14 @@ impl DateOptions {
     }
 
     /// These options over inherited ones.
-    pub(crate) fn over(self, inherited: &Self) -> Self {
+    pub(crate) fn over(&self, inherited: &Self) -> Self {
         Self {
             fields: self.fields.or(inherited.fields),
             length: self.length.or(inherited.length),
             precision: self.precision.or(inherited.precision),
             zone_style: self.zone_style.or(inherited.zone_style),
             hour12: self.hour12.or(inherited.hour12),
-            zone: self.zone.or_else(|| inherited.zone.clone()),
+            zone: self.zone.clone().or_else(|| inherited.zone.clone()),
         }
     }
 
