@@ -3,10 +3,13 @@
 #![no_main]
 
 use crow_fly_core::args;
-use crow_fly_core::message::{Message, Program, Speech};
+use crow_fly_core::message::{Message, Program, Speech, SyntaxTree};
 use libfuzzer_sys::fuzz_target;
 
 fuzz_target!(|source: &str| {
+    let tree = SyntaxTree::parse(source);
+    let text: String = tree.root().tokens().map(|token| token.text()).collect();
+    assert_eq!(text, source);
     let Ok(message) = Message::parse(source) else { return };
     let printed = message.to_string();
     let again = Message::parse(&printed).expect("what is printed is read again");

@@ -54,6 +54,7 @@ pub use parts::Part;
 pub use program::Program;
 pub(crate) use program::{Arena, Run};
 pub use speech::{Isolation, Speech};
+pub use syntax::{SyntaxKind, SyntaxNode, SyntaxTree};
 
 impl Message {
     /// The longest source that is read, in bytes: a hundred times a long paragraph.
@@ -64,7 +65,7 @@ impl Message {
     /// # Errors
     /// Every syntax and data-model error of the source, in order; never none.
     pub fn parse(source: &str) -> Result<Self, MessageErrors> {
-        let (message, mut errors) = syntax::parse(source);
+        let (message, mut errors) = syntax::parse(source, &mut ());
         // A half-read message would add errors that only follow from others.
         if errors.is_empty() {
             validate::validate(&message, &mut errors);

@@ -17,8 +17,9 @@ pub(super) fn validate(message: &Message, errors: &mut Vec<MessageError>) {
         options(&markup.options, errors);
     }
     if let Body::Match { selectors, variants } = &message.body {
+        let annotated = annotated(message);
         for selector in selectors {
-            if !is_annotated(message, &selector.name) {
+            if !annotated.contains(selector.name.as_str()) {
                 errors.push(MessageError::new(Kind::MissingSelectorAnnotation, selector.span));
             }
         }
@@ -81,22 +82,19 @@ fn options(options: &[Setting], errors: &mut Vec<MessageError>) {
     }
 }
 
-/// Whether a variable reaches a function through its declarations. Each step goes to an earlier declaration, so
-/// the way ends.
-fn is_annotated(message: &Message, name: &str) -> bool {
-    let mut name = name;
-    let mut before = message.declarations.len();
-    loop {
-        let earlier = message.declarations.get(..before).unwrap_or_default();
-        let Some(at) = earlier.iter().rposition(|declaration| declaration.name == name) else { return false };
-        let Some(declaration) = earlier.get(at) else { return false };
-        if declaration.value.function.is_some() {
-            return true;
+/// The variables that reach a function through their declarations, each of which refers to an earlier one.
+fn annotated(message: &Message) -> BTreeSet<&str> {
+    let mut annotated: BTreeSet<&str> = BTreeSet::new();
+    for declaration in &message.declarations {
+        let from_other = match &declaration.value.operand {
+            Some(Operand::Variable(other)) if declaration.kind == DeclarationKind::Local => {
+                annotated.contains(other.as_str())
+            }
+            _ => false,
+        };
+        if declaration.value.function.is_some() || from_other {
+            annotated.insert(&declaration.name);
         }
-        match &declaration.value.operand {
-            Some(Operand::Variable(next)) if declaration.kind == DeclarationKind::Local => name = next,
-            _ => return false,
-        }
-        before = at;
     }
+    annotated
 }

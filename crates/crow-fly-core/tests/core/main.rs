@@ -19,6 +19,7 @@ mod policy;
 mod routes;
 mod standard;
 mod tags;
+mod tree;
 
 use crow_fly_core::tag::LanguageTag;
 

@@ -15,7 +15,7 @@ use proptest::prelude::*;
 use crate::tag;
 
 /// Sources made of pieces that mean something, so that many of them are well-formed.
-fn source() -> impl Strategy<Value = String> {
+pub(crate) fn source() -> impl Strategy<Value = String> {
     let piece = prop_oneof![
         Just("{$x}"),
         Just("{$n :number}"),

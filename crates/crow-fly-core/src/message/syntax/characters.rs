@@ -1,0 +1,78 @@
+//! Which characters may stand where.
+
+use alloc::borrow::Cow;
+
+use unicode_normalization::{IsNormalized, UnicodeNormalization, is_nfc_quick};
+
+/// NFC, which nearly all names are in already.
+pub(in crate::message) fn normalized(name: &str) -> Cow<'_, str> {
+    // What is ASCII needs no table.
+    if name.is_ascii() || is_nfc_quick(name.chars()) == IsNormalized::Yes {
+        return Cow::Borrowed(name);
+    }
+    Cow::Owned(name.nfc().collect())
+}
+
+/// How long the white space is that a text begins with, and whether there is any but marks of direction.
+pub(super) fn space_length(text: &str) -> (usize, bool) {
+    let (mut length, mut real) = (0, false);
+    // Nearly always there is one blank, or none.
+    match text.as_bytes() {
+        [b' ', next, ..] if next.is_ascii() && !is_space(char::from(*next)) => return (1, true),
+        [first, ..] if first.is_ascii() && !is_space(char::from(*first)) => return (0, false),
+        _ => {}
+    }
+    for next in text.chars().take_while(|next| is_space(*next) || is_bidi(*next)) {
+        real |= is_space(next);
+        length += next.len_utf8();
+    }
+    (length, real)
+}
+
+/// How long the run of name characters is that a text begins with.
+pub(super) fn name_length(text: &str) -> usize {
+    let plain = |byte: &u8| byte.is_ascii_alphanumeric() || matches!(byte, b'-' | b'.' | b'_' | b'+');
+    let ascii = text.bytes().take_while(plain).count();
+    match text.as_bytes().get(ascii) {
+        Some(byte) if !byte.is_ascii() => text.find(|next| !is_name_char(next)).unwrap_or(text.len()),
+        _ => ascii,
+    }
+}
+
+pub(in crate::message) fn is_space(next: char) -> bool {
+    matches!(next, ' ' | '\t' | '\r' | '\n' | '\u{3000}')
+}
+
+pub(in crate::message) fn is_bidi(next: char) -> bool {
+    matches!(next, '\u{61c}' | '\u{200e}' | '\u{200f}' | '\u{2066}'..='\u{2069}')
+}
+
+/// Letters, `+`, `_`, and most of Unicode: white space, controls, marks of direction and noncharacters are out.
+pub(super) fn is_name_start(next: char) -> bool {
+    match next {
+        'a'..='z' | 'A'..='Z' | '+' | '_' => true,
+        '\0'..='\u{a0}'
+        | '\u{1680}'
+        | '\u{2000}'..='\u{200a}'
+        | '\u{2028}'..='\u{202f}'
+        | '\u{205f}'
+        | '\u{3000}'
+        | '\u{fdd0}'..='\u{fdef}' => false,
+        _ => !is_bidi(next) && (next as u32) & 0xfffe != 0xfffe,
+    }
+}
+
+/// Whether a text can stand as it is where a literal is wanted.
+pub(in crate::message) fn is_name(text: &str) -> bool {
+    !text.is_empty() && text.chars().all(is_name_char)
+}
+
+/// Whether a text is a name, or one in a namespace.
+pub(in crate::message) fn is_identifier(text: &str) -> bool {
+    let is_whole = |name: &str| name.starts_with(is_name_start) && is_name(name);
+    text.split_once(':').map_or(is_whole(text), |(namespace, name)| is_whole(namespace) && is_whole(name))
+}
+
+pub(super) fn is_name_char(next: char) -> bool {
+    is_name_start(next) || matches!(next, '0'..='9' | '-' | '.')
+}
