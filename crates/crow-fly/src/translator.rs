@@ -86,6 +86,23 @@ pub(crate) fn with_query(path: &str, query: Option<&str>) -> String {
     address
 }
 
+/// The errors of one message: told in one event when all of it is said.
+struct Errors<'t> {
+    key: &'t str,
+    locale: &'t LanguageTag,
+    found: Vec<FormatError>,
+}
+
+impl Drop for Errors<'_> {
+    fn drop(&mut self) {
+        if !self.found.is_empty() {
+            let errors: Vec<String> = self.found.iter().map(ToString::to_string).collect();
+            let (key, locale, errors) = (self.key, self.locale, errors.join("; "));
+            warn!(target: "crow_fly::messages", key, %locale, %errors, "a message was formatted with errors");
+        }
+    }
+}
+
 /// What was found to say.
 enum Found<'t> {
     Message { program: &'t Program, link: &'t Link, fallback: bool },
@@ -130,7 +147,8 @@ impl Translator {
     /// the full key in development, and the bare key otherwise. Each miss is a `tracing` event.
     pub fn text<'a>(&self, message: impl Into<Say<'a>>) -> String {
         let message = message.into();
-        let mut report = self.reporter(message.key);
+        let mut errors = self.errors(message.key);
+        let mut report = |error| errors.found.push(error);
         let mut text = String::new();
         let write = match self.find(&message) {
             Found::Message { program, link, .. } => {
@@ -150,7 +168,8 @@ impl Translator {
     /// that fell back to another language carries `lang` and `dir`.
     pub fn html<'a>(&self, message: impl Into<Say<'a>>) -> Html {
         let message = message.into();
-        let mut report = self.reporter(message.key);
+        let mut errors = self.errors(message.key);
+        let mut report = |error| errors.found.push(error);
         match self.find(&message) {
             Found::Message { program, link, fallback } => {
                 let html = program.to_html_reporting(self.speech(link), &message.args, &mut report);
@@ -177,7 +196,8 @@ impl Translator {
     /// `type`.
     pub fn parts<'a>(&self, message: impl Into<Say<'a>>) -> Vec<Part> {
         let message = message.into();
-        let mut report = self.reporter(message.key);
+        let mut errors = self.errors(message.key);
+        let mut report = |error| errors.found.push(error);
         match self.find(&message) {
             Found::Message { program, link, .. } => {
                 program.to_parts(self.speech(link), &message.args, &mut report)
@@ -218,9 +238,9 @@ impl Translator {
         warn!(target: "crow_fly::misses", key, locale = %self.locale(), default, "{}", miss.text());
     }
 
-    fn reporter<'k>(&self, key: &'k str) -> impl FnMut(FormatError) + use<'k> {
-        let locale = self.locale().clone();
-        move |error| warn!(target: "crow_fly::messages", key, %locale, %error, "a message was formatted with an error")
+    /// Collects the errors of one message.
+    fn errors<'t>(&'t self, key: &'t str) -> Errors<'t> {
+        Errors { key, locale: self.locale(), found: Vec::new() }
     }
 
     fn marker(&self, key: &str) -> String {

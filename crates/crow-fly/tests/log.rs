@@ -44,7 +44,7 @@ async fn the_log_says_what_was_read_and_what_was_missing() {
     let config = Config::parse("default = 'en'\nlocales = ['en', 'cy']").unwrap();
     let catalogs = Memory::new([
         ("en", "home", "only-english = 'Only English'"),
-        ("cy", "home", "hello = 'Helo, {$name}'\nwords = 'geiriau'\nbroken = '{$'"),
+        ("cy", "home", "hello = 'Helo, {$name}: {$seats :number}'\nwords = 'geiriau'\nbroken = '{$'"),
     ]);
     let welsh = CrowFly::new(config, catalogs).translator(&"cy".parse().unwrap()).await.unwrap();
     welsh.text("home.only-english");
@@ -57,8 +57,9 @@ async fn the_log_says_what_was_read_and_what_was_missing() {
         "catalogs loaded locale=cy sections=1 messages=3 elapsed=",
         "said in another language of the chain key=\"home.only-english\" locale=cy from=en",
         "no catalog of the chain has this message key=\"home.nothing\" locale=cy",
-        "a message was formatted with an error key=\"home.hello\" locale=cy error=no argument was given for `{$name}`",
+        "a message was formatted with errors key=\"home.hello\" locale=cy errors=no argument was given for `{$name}`; no argument was given for `{$seats}`",
     ] {
         assert!(lines.contains(part), "{part} is not in\n{lines}");
     }
+    assert_eq!(lines.matches("formatted with errors").count(), 1, "{lines}");
 }
