@@ -1,21 +1,27 @@
-//! The layer under load: one application served twice on loopback, with the layer, and without it in one language
-//! only.
+//! The layer under load: one application served twice on loopback, with the layer, and without it, always with the
+//! translator of one request.
 //!
 //! Both servers stand in this process, and one client asks them in turns, so that what else the machine does falls on
 //! both alike.
 
+use std::convert::Infallible;
 use std::fmt::Write as _;
 use std::time::{Duration, Instant};
 
 use anyhow::{Context, Result};
+use axum::body::Body;
 use axum::response::Html;
 use axum::routing::get;
-use axum::{Extension, Router};
+use axum::{Extension, Router, ServiceExt as _};
 use crow_fly::source::Memory;
 use crow_fly::{Config, CrowFly, Html as SafeHtml, Translator, args};
+use http::{Request, Response};
 use tokio::io::{AsyncReadExt, AsyncWriteExt};
 use tokio::net::{TcpListener, TcpStream};
 use tokio::runtime::Builder;
+use tower::{ServiceExt as _, service_fn};
+use tower_layer::Layer as _;
+use tower_service::Service;
 
 /// Connections that are kept open, each with one request at a time.
 const CONNECTIONS: usize = 64;
@@ -36,19 +42,38 @@ pub(crate) fn run() -> Result<()> {
         Config::parse("default = 'en'\nlocales = ['en', 'en-GB', 'cy', 'pl', 'ar']")?,
         Memory::new([("en", "home", TEXTS)]),
     );
-    let english = client.block_on(crow.translator(&"en".parse()?)).context("English is configured")?;
-    let without = server.block_on(serve(pages().layer(Extension(english))))?;
-    let with = server.block_on(serve(crow.router(pages())))?;
-    let (mut ours, mut baseline) = (Vec::new(), Vec::new());
-    for _ in 0..ROUNDS {
-        ours.push(client.block_on(requests_per_second(with))?);
-        baseline.push(client.block_on(requests_per_second(without))?);
+    let translator = client.block_on(translator_of_a_request(&crow))?;
+    let without = server.block_on(serve(pages().layer(Extension(translator))))?;
+    let with = [
+        ("the layer", server.block_on(serve(crow.layer().layer(pages())))?),
+        ("the layer in a router", server.block_on(serve(crow.router(pages())))?),
+    ];
+    for (name, with) in with {
+        let (mut ours, mut baseline) = (Vec::new(), Vec::new());
+        for _ in 0..ROUNDS {
+            ours.push(client.block_on(requests_per_second(with))?);
+            baseline.push(client.block_on(requests_per_second(without))?);
+        }
+        // Pairs of neighbours are compared: the machine's pace changes from minute to minute.
+        let ratio = median(ours.iter().zip(&baseline).map(|(ours, baseline)| ours / baseline).collect());
+        let (ours, baseline) = (median(ours), median(baseline));
+        println!("with {name} {ours:.0} requests/s, without {baseline:.0}: {ratio:.3}");
     }
-    // Pairs of neighbours are compared: the machine's pace changes from minute to minute.
-    let ratio = median(ours.iter().zip(&baseline).map(|(ours, baseline)| ours / baseline).collect());
-    let (ours, baseline) = (median(ours), median(baseline));
-    println!("with the layer {ours:.0} requests/s, without it {baseline:.0}: {ratio:.3}");
     Ok(())
+}
+
+/// The translator that the layer makes for the request, so that the page has the same work without the layer.
+async fn translator_of_a_request(crow: &CrowFly) -> Result<Translator> {
+    let inner = service_fn(|request: Request<Body>| async move {
+        let mut answer = Response::<Body>::default();
+        answer.extensions_mut().extend(request.into_parts().0.extensions);
+        Ok::<_, Infallible>(answer)
+    });
+    let request =
+        Request::get("/sailings/7?boat=Curlew").header("accept-language", "cy,en-GB;q=0.8,en;q=0.5");
+    let request = request.header("cookie", "locale=cy").body(Body::empty())?;
+    let answer = crow.layer().layer(inner).oneshot(request).await?;
+    answer.extensions().get::<Translator>().cloned().context("the layer makes a translator")
 }
 
 const TEXTS: &str = "
@@ -88,10 +113,14 @@ async fn page(t: Translator) -> Html<String> {
     Html(page)
 }
 
-async fn serve(app: Router) -> Result<u16> {
+async fn serve<S>(app: S) -> Result<u16>
+where
+    S: Service<Request<Body>, Response = Response<Body>, Error = Infallible> + Clone + Send + 'static,
+    S::Future: Send,
+{
     let listener = TcpListener::bind(("127.0.0.1", 0)).await?;
     let port = listener.local_addr()?.port();
-    tokio::spawn(async move { axum::serve(listener, app).await });
+    tokio::spawn(async move { axum::serve(listener, app.into_make_service()).await });
     Ok(port)
 }
 

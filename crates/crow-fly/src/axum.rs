@@ -16,7 +16,9 @@ use crate::web::{MissingLayer, OfTranslator, RequestDecision, RequestLocale};
 impl CrowFly {
     /// Puts the layer around a whole router, so that a request's prefix is stripped before it is routed.
     ///
-    /// Add the session layer to the result: it then runs first.
+    /// Add the session layer to the result: it then runs first. The router around the layer costs a few per cent of
+    /// a small page; an application that wants those serves `crow.layer().layer(pages)` itself, by axum's
+    /// `ServiceExt::into_make_service`.
     ///
     /// ```
     /// use axum::{routing::get, Router};

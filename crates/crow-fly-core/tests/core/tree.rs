@@ -33,7 +33,8 @@ fn what_stands_at_a_byte_is_found_from_the_whole_to_the_token() {
 #[test]
 fn the_longest_sources_are_read_to_their_end() {
     // Each would take very long where the rest were searched again for every part.
-    for part in [".input ", ".x ", "{{", "{", "{a b", "{$x :f a=", ".local $a={$a}", "{|", "\\a", ".match $a "]
+    for part in
+        [".input ", ".x ", "{{", "{", "{a b", "{$x :f a=", ".local $a={$a}", "{|", "\\a", ".match $a "]
     {
         let source = part.repeat(Message::MAX_LENGTH / part.len());
         assert!(Message::parse(&source).is_err(), "{part}");
