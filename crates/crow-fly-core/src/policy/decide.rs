@@ -1,6 +1,6 @@
 //! From facts to a decision.
 
-use alloc::borrow::ToOwned;
+use alloc::borrow::{Cow, ToOwned};
 use alloc::string::String;
 
 use super::{
@@ -160,7 +160,7 @@ impl Policy {
                 Outcome::Redirect { status: 308, location: with_query(address, facts.query) }
             }
             Some(Reading::Page { locale: Some(_), path }) => Outcome::Serve(path.into_owned()),
-            Some(Reading::Page { locale: None, path }) => self.bare(facts, path.into_owned(), choice.locale),
+            Some(Reading::Page { locale: None, path }) => self.bare(facts, path, choice.locale),
         };
         let visitor_formats = self.visitor_formats(facts, &mut choice);
         let time_zone = self.time_zone.as_ref().map(|rule| {
@@ -317,11 +317,11 @@ impl Policy {
     }
 
     /// A page whose address names no locale: a preference may send the visitor to one that does.
-    fn bare(&self, facts: &Facts<'_>, path: String, locale: LocaleId) -> Outcome {
+    fn bare(&self, facts: &Facts<'_>, path: Cow<'_, str>, locale: LocaleId) -> Outcome {
         let default_stays = locale == self.set.default_locale() && !self.routes.has_prefixed_default();
         if self.redirects_from(&path) && facts.is_page {
             if default_stays {
-                return Outcome::Serve(path);
+                return Outcome::Serve(path.into_owned());
             }
             let location = with_query(self.routes.path(&self.set, locale, &path), facts.query);
             return Outcome::Redirect { status: 302, location };
@@ -331,7 +331,7 @@ impl Policy {
         if self.routes.has_prefixed_default() && self.redirect != RedirectRule::Never {
             return Outcome::NotFound;
         }
-        Outcome::Serve(path)
+        Outcome::Serve(path.into_owned())
     }
 
     /// Whether a bare path is the default's, whatever the visitor prefers.
