@@ -21,7 +21,7 @@ use hashbrown::{DefaultHashBuilder, HashTable};
 use smallvec::SmallVec;
 
 use crate::finding::{Finding, Severity};
-use crate::message::{Arena, Compiler, Message, Program, Run};
+use crate::message::{Arena, Compiler, Program, Run};
 
 mod source;
 
@@ -63,11 +63,12 @@ impl Catalog {
     pub fn compile(locale: &str, section: &str, source: &SectionSource) -> (Self, Vec<Finding>) {
         let mut findings: Vec<Finding> =
             source.problems().iter().map(|problem| problem.finding(locale, section)).collect();
-        let mut compiler = Compiler::default();
+        let bytes = source.entries().iter().map(|entry| entry.key().len() + entry.text().len()).sum();
+        let mut compiler = Compiler::with_room(source.entries().len(), bytes);
         let mut bodies = Vec::with_capacity(source.entries().len());
         for entry in source.entries() {
-            let body = match Message::parse(entry.text()) {
-                Ok(message) => Some(compiler.add(&message)),
+            let body = match compiler.add_source(entry.text()) {
+                Ok(body) => Some(body),
                 Err(errors) => {
                     findings.extend(errors.iter().map(|error| Finding {
                         rule: error.kind().id(),

@@ -1,16 +1,18 @@
 //! From data model to program.
 
-use alloc::collections::BTreeMap;
 use alloc::string::String;
 use alloc::sync::Arc;
 use alloc::vec::Vec;
 
+use super::MessageErrors;
 use super::function::{Function as BuiltIn, Options};
 use super::model::{self, Element, Expression, Function, Key, Markup, Message, Operand};
 use super::program::{
     Arena, At, Body, BuiltInCall, Call, KeyTest, Loose, Marks, Operation, Place, Program, Routine, Run,
     Setting, Source, Tag,
 };
+use super::small_map::SmallMap;
+use super::syntax::is_plain as is_plain_source;
 use crate::direction::Direction;
 use crate::number::{Category, Decimal};
 use crate::tag::LanguageTag;
@@ -65,7 +67,7 @@ pub(crate) struct Compiler {
 const REMEMBERED_CALLS: usize = 32;
 
 /// The variables of a message, by name.
-type Names<'m> = BTreeMap<&'m str, Variable>;
+type Names<'m> = SmallMap<&'m str, Variable>;
 
 /// What is known of a variable.
 #[derive(Clone, Copy, Default)]
@@ -90,6 +92,31 @@ fn is_plain(element: &Element) -> bool {
 }
 
 impl Compiler {
+    /// One with room for so many messages, and so many bytes of sources, as they usually are.
+    pub(crate) fn with_room(messages: usize, bytes: usize) -> Self {
+        Self {
+            text: String::with_capacity(bytes),
+            routines: Vec::with_capacity(messages),
+            operations: Vec::with_capacity(messages * 4),
+            places: Vec::with_capacity(messages * 2),
+            selectors: Vec::with_capacity(messages),
+            keys: Vec::with_capacity(messages * 2),
+            patterns: Vec::with_capacity(messages * 2),
+            ..Self::default()
+        }
+    }
+
+    /// Adds a message by its source. Plain texts, which most are, need no model.
+    ///
+    /// # Errors
+    /// Those of the source.
+    pub(crate) fn add_source(&mut self, source: &str) -> Result<Body, MessageErrors> {
+        if is_plain_source(source) {
+            return Ok(Body::Text(self.put(source)));
+        }
+        Ok(self.add(&Message::parse(source)?))
+    }
+
     /// Adds a message.
     pub(crate) fn add(&mut self, message: &Message) -> Body {
         let mut names = Names::new();
@@ -106,8 +133,9 @@ impl Compiler {
         for (at, declaration) in message.declarations.iter().enumerate() {
             let place = self.place(&declaration.value, &mut names);
             self.places.push(place);
-            let variable = names.entry(&declaration.name).or_default();
-            *variable = Variable { declared: Some(index(at)), plain: None, ..*variable };
+            let name = declaration.name.as_str();
+            let known = names.get(name).copied().unwrap_or_default();
+            names.insert(name, Variable { declared: Some(index(at)), plain: None, ..known });
         }
         let declared = Run { start: declared, end: index(self.places.len()) };
         let (selectors, keys) = (index(self.selectors.len()), index(self.keys.len()));
@@ -250,8 +278,13 @@ impl Compiler {
 
     /// A variable, and what stands for it.
     fn variable<'m>(&mut self, name: &'m str, names: &mut Names<'m>) -> (Source, Run) {
-        let variable = names.entry(name).or_default();
-        let fallback = *variable.fallback.get_or_insert_with(|| self.put_in("{$", name, "}"));
+        let mut variable = names.get(name).copied().unwrap_or_default();
+        let fallback = variable.fallback.unwrap_or_else(|| {
+            let fallback = self.put_in("{$", name, "}");
+            variable.fallback = Some(fallback);
+            names.insert(name, variable);
+            fallback
+        });
         (variable.declared.map_or(Source::Argument(fallback.within(2, 1)), Source::Declared), fallback)
     }
 

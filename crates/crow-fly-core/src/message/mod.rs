@@ -37,6 +37,7 @@ mod print;
 mod program;
 mod resolve;
 mod select;
+mod small_map;
 mod speech;
 mod syntax;
 mod validate;

@@ -1,10 +1,10 @@
 //! Data-model errors: what the grammar allows and the standard refuses (UTS #35 part 9, "Data Model Errors").
 
-use alloc::collections::{BTreeMap, BTreeSet};
 use alloc::vec::Vec;
 
 use super::error::{MessageError, MessageErrorKind as Kind};
 use super::model::{Body, DeclarationKind, Expression, Key, Message, Operand, Setting, Span};
+use super::small_map::SmallMap;
 
 pub(super) fn validate(message: &Message, errors: &mut Vec<MessageError>) {
     declarations(message, errors);
@@ -19,11 +19,11 @@ pub(super) fn validate(message: &Message, errors: &mut Vec<MessageError>) {
     if let Body::Match { selectors, variants } = &message.body {
         let annotated = annotated(message);
         for selector in selectors {
-            if !annotated.contains(selector.name.as_str()) {
+            if annotated.get(selector.name.as_str()).is_none() {
                 errors.push(MessageError::new(Kind::MissingSelectorAnnotation, selector.span));
             }
         }
-        let mut seen: BTreeMap<&[Key], Span> = BTreeMap::new();
+        let mut seen: SmallMap<&[Key], Span> = SmallMap::new();
         for variant in variants {
             if variant.keys.len() != selectors.len() {
                 errors.push(MessageError::new(Kind::VariantKeyMismatch, variant.span));
@@ -43,38 +43,41 @@ pub(super) fn validate(message: &Message, errors: &mut Vec<MessageError>) {
 
 /// Each variable is declared once, and not used before.
 fn declarations(message: &Message, errors: &mut Vec<MessageError>) {
-    let mut taken: BTreeMap<&str, Span> = BTreeMap::new();
+    let mut taken: SmallMap<&str, Span> = SmallMap::new();
     for declaration in &message.declarations {
-        let mut used: BTreeSet<&str> = BTreeSet::new();
-        variables(&declaration.value, declaration.kind == DeclarationKind::Local, &mut used);
+        let counts_operand = declaration.kind == DeclarationKind::Local;
+        let used = || variables(&declaration.value, counts_operand);
         // An `.input` may not use its own variable in its options, nor a `.local` itself.
-        if used.contains(declaration.name.as_str()) {
+        if used().any(|name| name == declaration.name) {
             errors.push(MessageError::new(Kind::DuplicateDeclaration, declaration.span));
         } else if let Some(earlier) = taken.get(declaration.name.as_str()) {
             errors
                 .push(MessageError::new(Kind::DuplicateDeclaration, declaration.span).with_related(*earlier));
         }
-        for name in used {
-            taken.entry(name).or_insert(declaration.value.span);
+        for name in used() {
+            if taken.get(name).is_none() {
+                taken.insert(name, declaration.value.span);
+            }
         }
-        taken.entry(&declaration.name).or_insert(declaration.span);
+        if taken.get(declaration.name.as_str()).is_none() {
+            taken.insert(&declaration.name, declaration.span);
+        }
     }
 }
 
 /// The variables an expression uses: those of its options, and its operand where that counts.
-fn variables<'a>(expression: &'a Expression, with_operand: bool, used: &mut BTreeSet<&'a str>) {
-    let operand = expression.operand.iter().filter(|_| with_operand);
+fn variables(expression: &Expression, with_operand: bool) -> impl Iterator<Item = &str> {
+    let operand = expression.operand.iter().filter(move |_| with_operand);
     let options =
         expression.function.iter().flat_map(|function| &function.options).map(|option| &option.value);
-    for operand in operand.chain(options) {
-        if let Operand::Variable(name) = operand {
-            used.insert(name);
-        }
-    }
+    operand.chain(options).filter_map(|operand| match operand {
+        Operand::Variable(name) => Some(name.as_str()),
+        Operand::Literal(_) => None,
+    })
 }
 
 fn options(options: &[Setting], errors: &mut Vec<MessageError>) {
-    let mut seen: BTreeMap<&str, Span> = BTreeMap::new();
+    let mut seen: SmallMap<&str, Span> = SmallMap::new();
     for option in options {
         if let Some(earlier) = seen.insert(&option.name, option.span) {
             errors.push(MessageError::new(Kind::DuplicateOptionName, option.span).with_related(earlier));
@@ -83,17 +86,17 @@ fn options(options: &[Setting], errors: &mut Vec<MessageError>) {
 }
 
 /// The variables that reach a function through their declarations, each of which refers to an earlier one.
-fn annotated(message: &Message) -> BTreeSet<&str> {
-    let mut annotated: BTreeSet<&str> = BTreeSet::new();
+fn annotated(message: &Message) -> SmallMap<&str, ()> {
+    let mut annotated = SmallMap::new();
     for declaration in &message.declarations {
         let from_other = match &declaration.value.operand {
             Some(Operand::Variable(other)) if declaration.kind == DeclarationKind::Local => {
-                annotated.contains(other.as_str())
+                annotated.get(other.as_str()).is_some()
             }
             _ => false,
         };
         if declaration.value.function.is_some() || from_other {
-            annotated.insert(&declaration.name);
+            annotated.insert(declaration.name.as_str(), ());
         }
     }
     annotated

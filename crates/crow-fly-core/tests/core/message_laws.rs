@@ -8,8 +8,8 @@ use crow_fly_core::message::{
     CustomValue, FormatErrorKind, FunctionValue, Functions, Invocation, Isolation, MarkupHandlers, Message,
     Part, Program, Speech,
 };
-use crow_fly_core::number::{Decimal, PluralRules, PluralType};
-use crow_fly_core::value::Value;
+use crow_fly_core::number::{Currency, Decimal, PluralRules, PluralType};
+use crow_fly_core::value::{Money, Value};
 use proptest::prelude::*;
 
 use crate::tag;
@@ -284,5 +284,48 @@ fn what_may_run_any_way_is_set_apart() {
     ] {
         let said = Program::compile(&Message::parse(source).unwrap()).to_html(&speech, &args);
         assert_eq!(said.as_str(), html, "{source}");
+    }
+}
+
+proptest! {
+    /// A plural by one whole number is said without resolving anything; an identifier keeps a message from that.
+    #[test]
+    fn the_short_road_of_plurals_ends_where_the_long_one_does(
+        number in prop_oneof![any::<i64>(), 0..30_i64, 990..1_100_i64],
+        at in 0..6_usize,
+        options in prop_oneof![Just(""), Just("select=ordinal"), Just("select=exact"), Just("useGrouping=always"), Just("signDisplay=always minimumIntegerDigits=5")],
+    ) {
+        let tags = ["en", "pl", "cy", "ar-EG", "hi-u-nu-deva", "de-CH"];
+        let speech = Speech::of(&tag(tags[at]));
+        let said = |name: &str| {
+            let source = format!(
+                ".input {{$n :{name}}} .match $n 1000 {{{{M}}}} zero {{{{z}}}} one {{{{1 {{$n}} {{$x}}}}}} two {{{{2 {{$n}}}}}} few {{{{f {{$n}}}}}} many {{{{m {{$n}}}}}} 3 {{{{three}}}} * {{{{o {{$n}}}}}}"
+            );
+            Program::compile(&Message::parse(&source).unwrap()).to_text(&speech, &args! { n: number, x: "X" })
+        };
+        prop_assert_eq!(said(&format!("number {options}")), said(&format!("number {options} u:id=n")));
+        prop_assert_eq!(said(&format!("integer {options}")), said(&format!("integer {options} u:id=n")));
+    }
+}
+
+#[test]
+fn an_applications_function_is_given_money_as_money() {
+    let functions =
+        Functions::new().with("harbour:fee", |invocation: &Invocation<'_>| match &invocation.operand {
+            Some(Value::Money(money)) => {
+                Ok(FunctionValue::text(format!("{} in {}", money.amount, money.currency.as_str())))
+            }
+            _ => Err(FormatErrorKind::BadOperand),
+        });
+    let speech = Speech::of(&tag("en")).with_functions(Arc::new(functions)).with_isolation(Isolation::None);
+    let fee = Money::new(Decimal::parse("12.50").unwrap(), Currency::parse("PLN").unwrap());
+    for (source, said) in [
+        ("{$fee :harbour:fee}", "12.50 in PLN"),
+        (".local $net = {$fee :currency} {{{$net :harbour:fee}}}", "12.50 in PLN"),
+        (".input {$fee :number} {{{$fee :harbour:fee}}}", "12.50 in PLN"),
+        ("{|12.50| :harbour:fee}", "{|12.50|}"),
+    ] {
+        let program = Program::compile(&Message::parse(source).unwrap());
+        assert_eq!(program.to_text(&speech, &args! { fee: fee.clone() }), said, "{source}");
     }
 }

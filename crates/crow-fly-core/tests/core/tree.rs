@@ -1,10 +1,13 @@
 //! The syntax tree: every byte of every source, each in its place.
 
-use crow_fly_core::message::{Message, SyntaxKind, SyntaxNode, SyntaxTree};
+use crow_fly_core::args;
+use crow_fly_core::catalog::{Catalog, Entry, SectionSource};
+use crow_fly_core::message::{Message, Program, Speech, SyntaxKind, SyntaxNode, SyntaxTree};
 use insta::assert_snapshot;
 use proptest::prelude::*;
 
 use crate::message_laws::source;
+use crate::tag;
 
 #[test]
 fn a_tree_shows_how_a_message_is_made() {
@@ -71,6 +74,26 @@ proptest! {
                 let seen = tree.root().descendants().filter(|node| kinds.contains(&node.kind())).count();
                 prop_assert!(seen >= placed, "{}", tree);
             }
+        }
+    }
+}
+
+proptest! {
+    #[test]
+    fn a_catalog_says_what_a_message_alone_says(source in source()) {
+        let file = format!("text = {}", serde_json::to_string(&source).unwrap());
+        let section = SectionSource::from_toml(&file);
+        // JSON lets a few characters stand that TOML does not.
+        prop_assume!(section.entries().len() == 1);
+        let (catalog, findings) = Catalog::compile("en", "home", &section);
+        let (speech, args) = (Speech::of(&tag("en")), args! { x: "X", n: 3, d: "2026-03-01" });
+        match (Message::parse(&source), catalog.get("text")) {
+            (Ok(message), Entry::Message(program)) => {
+                let alone = Program::compile(&message).to_text(&speech, &args);
+                prop_assert_eq!(program.to_text(&speech, &args), alone);
+            }
+            (Err(errors), Entry::Broken) => prop_assert_eq!(errors.len(), findings.len()),
+            (parsed, entry) => prop_assert!(false, "{parsed:?} {entry:?}"),
         }
     }
 }

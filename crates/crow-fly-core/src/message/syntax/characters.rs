@@ -16,11 +16,10 @@ pub(in crate::message) fn normalized(name: &str) -> Cow<'_, str> {
 /// How long the white space is that a text begins with, and whether there is any but marks of direction.
 pub(super) fn space_length(text: &str) -> (usize, bool) {
     let (mut length, mut real) = (0, false);
-    // Nearly always there is one blank, or none.
-    match text.as_bytes() {
-        [b' ', next, ..] if next.is_ascii() && !is_space(char::from(*next)) => return (1, true),
-        [first, ..] if first.is_ascii() && !is_space(char::from(*first)) => return (0, false),
-        _ => {}
+    if let [b' ', next, ..] = text.as_bytes()
+        && next.is_ascii_graphic()
+    {
+        return (1, true);
     }
     for next in text.chars().take_while(|next| is_space(*next) || is_bidi(*next)) {
         real |= is_space(next);

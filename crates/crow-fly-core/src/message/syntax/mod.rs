@@ -33,6 +33,17 @@ pub(super) fn parse(source: &str, listener: &mut impl Listen) -> (Message, Vec<M
     (message, parser.errors)
 }
 
+/// Whether a source is one piece of text, which stands for itself.
+pub(super) fn is_plain(source: &str) -> bool {
+    let (space, _) = space_length(source);
+    let bytes = source.as_bytes();
+    !source.is_empty()
+        && source.len() <= Message::MAX_LENGTH
+        && bytes.get(space) != Some(&b'.')
+        && memchr::memchr3(b'{', b'}', b'\\', bytes).is_none()
+        && memchr::memchr(0, bytes).is_none()
+}
+
 struct Parser<'a, L> {
     source: &'a str,
     at: usize,
@@ -63,15 +74,18 @@ impl<'a, L: Listen> Parser<'a, L> {
         self.at >= self.source.len()
     }
 
+    #[inline]
     fn next_is(&self, text: &str) -> bool {
         self.source.as_bytes().get(self.at..).is_some_and(|rest| rest.starts_with(text.as_bytes()))
     }
 
     /// Reads a sign, where it is next.
+    #[inline]
     fn eat(&mut self, sign: &str) -> bool {
         self.eat_as(SyntaxKind::Sign, sign)
     }
 
+    #[inline]
     fn eat_as(&mut self, kind: SyntaxKind, text: &str) -> bool {
         let found = self.next_is(text);
         if found {
@@ -81,6 +95,7 @@ impl<'a, L: Listen> Parser<'a, L> {
     }
 
     /// Reads so many bytes as one token.
+    #[inline]
     fn take(&mut self, kind: SyntaxKind, length: usize) -> &'a str {
         let start = self.at;
         self.at += length;
@@ -89,6 +104,7 @@ impl<'a, L: Listen> Parser<'a, L> {
     }
 
     /// Reads a part that has a node of its own.
+    #[inline]
     fn node<T>(&mut self, kind: SyntaxKind, read: impl FnOnce(&mut Self) -> T) -> T {
         let depth = self.listener.open(kind, self.at);
         let part = read(self);
@@ -110,7 +126,12 @@ impl<'a, L: Listen> Parser<'a, L> {
     }
 
     /// Skips optional white space; returns whether there was real white space, marks of direction aside.
+    #[inline]
     fn space(&mut self) -> bool {
+        // Mostly there is one blank, or none.
+        if self.byte().is_none_or(|next| next.is_ascii_graphic()) {
+            return false;
+        }
         let (length, real) = space_length(self.rest());
         if length > 0 {
             self.take(SyntaxKind::Space, length);

@@ -10,11 +10,6 @@ use crate::message::model::{
     Attribute, Element, Expression, Function, Markup, MarkupKind, Operand, Pattern, Setting, Span,
 };
 
-/// What ends a stretch of plain text.
-const fn is_special(byte: u8) -> bool {
-    matches!(byte, b'{' | b'}' | b'\\' | b'\0')
-}
-
 impl<L: Listen> Parser<'_, L> {
     /// `{{…}}`, of which the beginning is known to be there.
     pub(super) fn quoted_pattern(&mut self) -> Pattern {
@@ -30,7 +25,8 @@ impl<L: Listen> Parser<'_, L> {
     }
 
     pub(super) fn pattern(&mut self, quoted: bool) -> Pattern {
-        let mut elements = Vec::new();
+        // Two texts and what stands between them.
+        let mut elements = Vec::with_capacity(3);
         let mut text = String::new();
         while let Some(next) = self.byte() {
             match next {
@@ -55,7 +51,7 @@ impl<L: Listen> Parser<'_, L> {
                     self.at += 1;
                 }
                 _ => {
-                    let stretch = self.stretch(is_special);
+                    let stretch = self.stretch([b'{', b'}', b'\\']);
                     let whole =
                         elements.is_empty() && text.is_empty() && self.at + stretch == self.source.len();
                     let stretch = self.take(SyntaxKind::Text, stretch);
@@ -73,10 +69,11 @@ impl<L: Listen> Parser<'_, L> {
         elements
     }
 
-    /// How many bytes there are before one that ends a stretch; all of those are ASCII.
-    pub(super) fn stretch(&self, ends: impl Fn(u8) -> bool) -> usize {
+    /// How many bytes there are before one of three, or NUL; all of those are ASCII.
+    pub(super) fn stretch(&self, ends: [u8; 3]) -> usize {
         let rest = self.source.as_bytes().get(self.at..).unwrap_or_default();
-        rest.iter().position(|byte| ends(*byte)).unwrap_or(rest.len())
+        let end = memchr::memchr3(ends[0], ends[1], ends[2], rest).unwrap_or(rest.len());
+        memchr::memchr(0, rest.get(..end).unwrap_or_default()).unwrap_or(end)
     }
 
     /// Goes on behind the brace that closes a broken placeholder; in a quoted pattern, two braces close that.
@@ -231,7 +228,9 @@ impl<L: Listen> Parser<'_, L> {
     /// `name=value` any number of times; `spaced` tells whether white space stands before the next thing.
     fn options(&mut self, start: usize, spaced: &mut bool) -> Parsed<Vec<Setting>> {
         let mut options = Vec::new();
-        while self.peek().is_some_and(|next| is_name_start(next) || is_bidi(next)) {
+        while self.byte() != Some(b'}')
+            && self.peek().is_some_and(|next| is_name_start(next) || is_bidi(next))
+        {
             if !*spaced {
                 return self.broken(Kind::MissingSpace);
             }

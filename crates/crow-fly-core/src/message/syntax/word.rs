@@ -83,7 +83,7 @@ impl<L: Listen> Parser<'_, L> {
                     self.at += 1;
                 }
                 Some(_) => {
-                    let stretch = self.stretch(|byte| matches!(byte, b'|' | b'\\' | b'\0'));
+                    let stretch = self.stretch([b'|', b'|', b'\\']);
                     text.push_str(self.take(SyntaxKind::Text, stretch));
                 }
             }

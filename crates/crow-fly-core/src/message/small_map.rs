@@ -1,0 +1,53 @@
+//! A map that needs no memory of its own while it is small: the names of a message are few.
+
+use alloc::collections::BTreeMap;
+use core::borrow::Borrow;
+use core::mem;
+
+use smallvec::SmallVec;
+
+/// How many entries are searched one by one.
+const FEW: usize = 8;
+
+/// Values by key.
+pub(super) struct SmallMap<K, V> {
+    few: SmallVec<[(K, V); FEW]>,
+    /// All entries, once there are more than a few.
+    many: BTreeMap<K, V>,
+}
+
+impl<K: Ord, V> SmallMap<K, V> {
+    pub(super) fn new() -> Self {
+        Self { few: SmallVec::new(), many: BTreeMap::new() }
+    }
+
+    pub(super) fn get<Q: Ord + ?Sized>(&self, key: &Q) -> Option<&V>
+    where
+        K: Borrow<Q>,
+    {
+        let found = self.few.iter().find(|(known, _)| known.borrow() == key).map(|(_, value)| value);
+        found.or_else(|| self.many.get(key))
+    }
+
+    pub(super) fn get_mut<Q: Ord + ?Sized>(&mut self, key: &Q) -> Option<&mut V>
+    where
+        K: Borrow<Q>,
+    {
+        let found = self.few.iter_mut().find(|(known, _)| known.borrow() == key).map(|(_, value)| value);
+        found.or_else(|| self.many.get_mut(key))
+    }
+
+    /// Sets a value; returns the one before.
+    pub(super) fn insert(&mut self, key: K, value: V) -> Option<V> {
+        if let Some(known) = self.get_mut(&key) {
+            return Some(mem::replace(known, value));
+        }
+        if self.many.is_empty() && self.few.len() < FEW {
+            self.few.push((key, value));
+        } else {
+            self.many.extend(self.few.drain(..));
+            self.many.insert(key, value);
+        }
+        None
+    }
+}
