@@ -13,7 +13,7 @@ use super::markup::MarkupTag;
 use super::output::{HtmlOutput, Placed, Sink, TextOutput};
 use super::parts::{Part, PartsOutput};
 use super::program::{Arena, Body, Call, Operation, Program, Routine, Run, Source, Tag};
-use super::resolve::{Figure, Frame, Held, Resolved};
+use super::resolve::{Frame, Resolved};
 use super::select::{select, select_by_whole};
 use super::speech::Speech;
 use crate::html::Html;
@@ -109,8 +109,8 @@ impl Program {
         let routine = match self.body {
             Body::Text(text) => return output.text(arena.str(text)),
             Body::Plain(operations) => {
-                let operations = operations.of(&arena.operations);
-                return plain(arena, operations, &Resolved::Fallback, (speech, args), report, output);
+                let mut operations = operations.of(&arena.operations).iter();
+                return operations.try_for_each(|piece| plain(arena, *piece, (speech, args), report, output));
             }
             Body::Plural(at) => {
                 let routine = arena.routines.get(at as usize).copied().unwrap_or_default();
@@ -118,9 +118,8 @@ impl Program {
                     let category = options.whole_category(number, speech);
                     let said = select_by_whole(arena, number, category, routine.keys.of(&arena.keys));
                     let pattern = routine.patterns.of(&arena.patterns).get(said).copied().unwrap_or_default();
-                    let number = Resolved::Number(Figure::Whole(number), Held::Given(options));
                     let operations = pattern.of(&arena.operations);
-                    return plain(arena, operations, &number, (speech, args), report, output);
+                    return plural(arena, operations, (number, options), (speech, args), report, output);
                 }
                 routine
             }
@@ -149,30 +148,41 @@ fn counted<'a>(arena: &'a Arena, routine: Routine, args: &Args<'_>) -> Option<(i
     }
 }
 
-/// Texts, arguments as they are, and one declared value.
+/// A text, or an argument as it is: nothing is resolved for those.
+#[inline]
 fn plain(
     arena: &Arena,
-    operations: &[Operation],
-    declared: &Resolved<'_>,
+    operation: Operation,
     (speech, args): (&Speech, &Args<'_>),
     report: &mut dyn FnMut(FormatError),
     output: &mut impl Sink,
 ) -> fmt::Result {
-    for operation in operations {
-        match operation {
-            Operation::Text(text) => output.text(arena.str(*text))?,
-            Operation::Argument(fallback) => match args.get(arena.variable(*fallback)) {
-                Some(Value::Text(text)) => output.text_value(text, || arena.str(*fallback))?,
-                value => plain_value(value, arena.str(*fallback), speech, report, output)?,
-            },
-            Operation::Place(at) => {
-                let fallback = arena.places.get(*at as usize).map(|place| place.fallback).unwrap_or_default();
-                output.place(&Placed::plain(declared, arena.str(fallback)))?;
-            }
-            Operation::Tag(_) => {}
-        }
+    match operation {
+        Operation::Text(text) => output.text(arena.str(text)),
+        Operation::Argument(fallback) => match args.get(arena.variable(fallback)) {
+            Some(Value::Text(text)) => output.text_value(text, || arena.str(fallback)),
+            value => plain_value(value, arena.str(fallback), speech, report, output),
+        },
+        Operation::Place(_) | Operation::Tag(_) => Ok(()),
     }
-    Ok(())
+}
+
+/// Texts, arguments, and the number that chose them.
+fn plural(
+    arena: &Arena,
+    operations: &[Operation],
+    (number, options): (i64, &NumberOptions),
+    given: (&Speech, &Args<'_>),
+    report: &mut dyn FnMut(FormatError),
+    output: &mut impl Sink,
+) -> fmt::Result {
+    operations.iter().try_for_each(|operation| match operation {
+        Operation::Place(at) => {
+            let fallback = arena.places.get(*at as usize).map(|place| place.fallback).unwrap_or_default();
+            output.whole(number, options, arena.str(fallback))
+        }
+        operation => plain(arena, *operation, given, report, output),
+    })
 }
 
 /// An argument that is no text, or none at all.

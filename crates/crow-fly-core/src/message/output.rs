@@ -7,9 +7,10 @@ use core::fmt::{self, Write};
 use smallvec::SmallVec;
 
 use super::format_error::FormatErrorKind;
+use super::function::number::NumberOptions;
 use super::markup::{MarkupTag, element};
 use super::model::MarkupKind;
-use super::resolve::Resolved;
+use super::resolve::{Figure, Held, Resolved};
 use super::speech::{Isolation, Speech};
 use crate::direction::Direction;
 use crate::html::Escaped;
@@ -70,6 +71,13 @@ pub(super) trait Sink {
         self.place(&Placed::plain(&Resolved::Text(Cow::Borrowed(text)), source()))
     }
 
+    /// Takes a whole number that shows as its own digits.
+    #[inline]
+    fn whole(&mut self, number: i64, options: &NumberOptions, source: &str) -> fmt::Result {
+        let number = Resolved::Number(Figure::Whole(number), Held::Given(options));
+        self.place(&Placed::plain(&number, source))
+    }
+
     /// Takes markup; what cannot be shown as asked goes to `bad`, and its content is shown.
     fn markup(&mut self, tag: &MarkupTag<'_>, bad: &mut dyn FnMut(FormatErrorKind, &str)) -> fmt::Result;
 
@@ -120,6 +128,17 @@ impl<W: Write> Sink for TextOutput<'_, W> {
                 [before, text, behind].into_iter().try_for_each(|piece| self.to.write_str(piece))
             }
         }
+    }
+
+    // Its digits are not worked out for texts that show none.
+    #[inline(never)]
+    fn whole(&mut self, number: i64, options: &NumberOptions, source: &str) -> fmt::Result {
+        let speech = self.speech;
+        if speech.isolation == Isolation::None || speech.direction == Direction::LeftToRight {
+            return options.whole_format().write_whole(number, &speech.numbers, self.to);
+        }
+        let number = Resolved::Number(Figure::Whole(number), Held::Given(options));
+        self.place(&Placed::plain(&number, source))
     }
 
     fn markup(&mut self, _: &MarkupTag<'_>, _: &mut dyn FnMut(FormatErrorKind, &str)) -> fmt::Result {

@@ -51,14 +51,28 @@ pub(super) fn select(frame: &mut Frame<'_, '_, '_>, selectors: &[u32], keys: &[K
     best.map_or(0, |(_, at)| at)
 }
 
-/// The place of the pattern said of a whole number.
+/// The place of the pattern said of a whole number, by one selector.
+#[inline]
 pub(super) fn select_by_whole(
     arena: &Arena,
     number: i64,
     category: Option<Category>,
     keys: &[KeyTest],
 ) -> usize {
-    best(arena, keys, &Selector::Whole(number, category))
+    let mut best = (u8::MAX, 0);
+    for (at, key) in keys.iter().enumerate() {
+        let rank = match key {
+            KeyTest::Whole(key, _) if i64::from(*key) == number => return at,
+            KeyTest::Number(text) if is_number(arena.str(*text), &Decimal::from(number)) => return at,
+            KeyTest::Category(key) if Some(*key) == category => CATEGORY,
+            KeyTest::Any => ANY,
+            _ => continue,
+        };
+        if rank < best.0 {
+            best = (rank, at);
+        }
+    }
+    best.1
 }
 
 /// The place of the key that suits a selector best, the first of equals.
