@@ -398,7 +398,8 @@ impl NumberTexts {
         if exponent == 0 && zeros < 3 {
             return Shown { number: shown, exponent: 0, compact: None };
         }
-        let category = self.compact_category(&shown, exponent);
+        // The form goes by the number that is shown, "1 Million"; a message selects by the whole value.
+        let category = self.rules.category(&shown);
         let pattern = Self::form(self.numbers, &alloc::format!("{key}/{zeros}"), category);
         Shown { number: shown, exponent, compact: pattern }
     }
