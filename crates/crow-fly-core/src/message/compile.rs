@@ -12,7 +12,7 @@ use super::program::{
     Setting, Source, Tag,
 };
 use super::small_map::SmallMap;
-use super::syntax::is_plain as is_plain_source;
+use super::syntax::is_only_text;
 use crate::direction::Direction;
 use crate::number::{Category, Decimal};
 use crate::tag::LanguageTag;
@@ -111,7 +111,7 @@ impl Compiler {
     /// # Errors
     /// Those of the source.
     pub(crate) fn add_source(&mut self, source: &str) -> Result<Body, MessageErrors> {
-        if is_plain_source(source) {
+        if is_only_text(source) {
             return Ok(Body::Text(self.put(source)));
         }
         Ok(self.add(&Message::parse(source)?))

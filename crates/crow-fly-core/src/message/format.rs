@@ -12,8 +12,8 @@ use super::function::number::NumberOptions;
 use super::markup::MarkupTag;
 use super::output::{HtmlOutput, Placed, Sink, TextOutput};
 use super::parts::{Part, PartsOutput};
-use super::program::{Arena, Body, Call, Operation, Program, Routine, Run, Source, Tag};
-use super::resolve::{Frame, Resolved};
+use super::program::{Arena, Body, Operation, Program, Run, Source, Tag};
+use super::resolve::{Frame, Resolved, whole_number};
 use super::select::{select, select_by_whole};
 use super::speech::Speech;
 use crate::html::Html;
@@ -114,7 +114,8 @@ impl Program {
             }
             Body::Plural(at) => {
                 let routine = arena.routines.get(at as usize).copied().unwrap_or_default();
-                if let Some((number, options)) = counted(arena, routine, args) {
+                let counted = routine.declared.of(&arena.places).first();
+                if let Some((number, options)) = counted.and_then(|place| whole_number(arena, place, args)) {
                     let category = options.whole_category(number, speech);
                     let said = select_by_whole(arena, number, category, routine.keys.of(&arena.keys));
                     let pattern = routine.patterns.of(&arena.patterns).get(said).copied().unwrap_or_default();
@@ -132,19 +133,6 @@ impl Program {
         };
         let pattern = routine.patterns.of(&arena.patterns).get(said).copied().unwrap_or_default();
         frame.pattern(pattern, output)
-    }
-}
-
-/// The number a plural goes by, where it is a whole one, and how it is shown.
-#[inline]
-fn counted<'a>(arena: &'a Arena, routine: Routine, args: &Args<'_>) -> Option<(i64, &'a NumberOptions)> {
-    let [place] = routine.declared.of(&arena.places) else { return None };
-    let (Source::Argument(name), Call::BuiltIn(call)) = (place.operand, place.call?.of(&arena.calls)?) else {
-        return None;
-    };
-    match args.get(arena.str(name))? {
-        Value::Integer(number) => Some((*number, call.plain_number()?)),
-        _ => None,
     }
 }
 
@@ -207,11 +195,6 @@ impl<'a> Frame<'a, '_, '_> {
         let arena = self.arena;
         for operation in pattern.of(&arena.operations) {
             match operation {
-                Operation::Text(run) => output.text(arena.str(*run))?,
-                Operation::Argument(fallback) => {
-                    let value = self.argument(*fallback);
-                    output.place(&Placed::plain(&value, arena.str(*fallback)))?;
-                }
                 Operation::Place(at) => {
                     let Some(place) = arena.places.get(*at as usize) else { continue };
                     let source = arena.str(place.fallback);
@@ -231,7 +214,7 @@ impl<'a> Frame<'a, '_, '_> {
                     let tag = self.tag(tag);
                     output.markup(&tag, &mut |kind, subject| self.report(kind, subject))?;
                 }
-                Operation::Tag(_) => {}
+                operation => plain(arena, *operation, (self.speech, self.args), self.report, output)?,
             }
         }
         output.finish(&mut |kind, subject| self.report(kind, subject))

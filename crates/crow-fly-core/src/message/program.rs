@@ -90,7 +90,7 @@ impl Run {
 
     /// What is left of a text without so many bytes at its ends.
     pub(super) const fn within(self, before: u32, behind: u32) -> Self {
-        Self { start: self.start + before, end: self.end - behind }
+        Self { start: self.start.saturating_add(before), end: self.end.saturating_sub(behind) }
     }
 
     pub(super) fn of<T>(self, list: &[T]) -> &[T] {

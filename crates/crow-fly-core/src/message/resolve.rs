@@ -87,10 +87,10 @@ impl<T> Deref for Held<'_, T> {
 pub(super) struct Frame<'a, 'v, 'e> {
     pub(super) arena: &'a Arena,
     pub(super) speech: &'a Speech,
-    args: &'a Args<'v>,
+    pub(super) args: &'a Args<'v>,
     declarations: &'a [Place],
     declared: SmallVec<[Resolved<'a>; 2]>,
-    report: &'e mut dyn FnMut(FormatError),
+    pub(super) report: &'e mut dyn FnMut(FormatError),
 }
 
 impl<'a, 'v, 'e> Frame<'a, 'v, 'e> {
@@ -135,33 +135,11 @@ impl<'a, 'v, 'e> Frame<'a, 'v, 'e> {
         self.report(Kind::BadSelector, place.map_or("", |place| self.arena.str(place.fallback)));
     }
 
-    /// An argument as it is, by what stands for it.
-    #[inline]
-    pub(super) fn argument(&mut self, fallback: Run) -> Resolved<'a> {
-        if let Some(value) = self.args.get(self.arena.variable(fallback)) {
-            return Resolved::of(value, self.speech);
-        }
-        self.report(Kind::UnresolvedVariable, self.arena.str(fallback));
-        Resolved::Fallback
-    }
-
-    /// A whole number, by a number function.
-    #[inline]
-    fn at_once(&self, place: &'a Place) -> Option<Resolved<'a>> {
-        let (Source::Argument(run), Some(call), None) = (place.operand, place.call, place.marks) else {
-            return None;
-        };
-        let Call::BuiltIn(call) = call.of(&self.arena.calls)? else { return None };
-        let options = call.plain_number()?;
-        let Value::Integer(number) = self.args.get(self.arena.str(run))? else { return None };
-        Some(Resolved::Number(Figure::Whole(*number), Held::Given(options)))
-    }
-
     #[inline]
     pub(super) fn resolve(&mut self, place: &'a Place) -> Resolved<'a> {
         // What nearly every plural selects by.
-        match self.at_once(place) {
-            Some(resolved) => resolved,
+        match whole_number(self.arena, place, self.args) {
+            Some((number, options)) => Resolved::Number(Figure::Whole(number), Held::Given(options)),
             None => self.resolve_any(place),
         }
     }
@@ -233,6 +211,24 @@ impl<'a, 'v, 'e> Frame<'a, 'v, 'e> {
                 Resolved::of(value, self.speech)
             }
         }))
+    }
+}
+
+/// The whole number that a place gives to a number function with nothing left to resolve, and its options.
+#[inline]
+pub(super) fn whole_number<'a>(
+    arena: &'a Arena,
+    place: &Place,
+    args: &Args<'_>,
+) -> Option<(i64, &'a NumberOptions)> {
+    let (Source::Argument(name), Some(call), None) = (place.operand, place.call, place.marks) else {
+        return None;
+    };
+    let Call::BuiltIn(call) = call.of(&arena.calls)? else { return None };
+    let options = call.plain_number()?;
+    match args.get(arena.str(name))? {
+        Value::Integer(number) => Some((*number, options)),
+        _ => None,
     }
 }
 

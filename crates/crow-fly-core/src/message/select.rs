@@ -34,7 +34,8 @@ const ANY: u8 = 2;
 pub(super) fn select(frame: &mut Frame<'_, '_, '_>, selectors: &[u32], keys: &[KeyTest]) -> usize {
     let arena = frame.arena;
     if let [at] = *selectors {
-        return best(arena, keys, &selector(frame, at));
+        let selector = selector(frame, at);
+        return best(keys, |key| rank(arena, key, &selector));
     }
     let count = selectors.len();
     let selectors: SmallVec<[Selector<'_>; 2]> = selectors.iter().map(|at| selector(frame, *at)).collect();
@@ -59,28 +60,15 @@ pub(super) fn select_by_whole(
     category: Option<Category>,
     keys: &[KeyTest],
 ) -> usize {
-    let mut best = (u8::MAX, 0);
-    for (at, key) in keys.iter().enumerate() {
-        let rank = match key {
-            KeyTest::Whole(key, _) if i64::from(*key) == number => return at,
-            KeyTest::Number(text) if is_number(arena.str(*text), &Decimal::from(number)) => return at,
-            KeyTest::Category(key) if Some(*key) == category => CATEGORY,
-            KeyTest::Any => ANY,
-            _ => continue,
-        };
-        if rank < best.0 {
-            best = (rank, at);
-        }
-    }
-    best.1
+    best(keys, |key| rank_by_whole(arena, key, number, category))
 }
 
-/// The place of the key that suits a selector best, the first of equals.
+/// The place of the key that suits best, the first of equals.
 #[inline]
-fn best(arena: &Arena, keys: &[KeyTest], selector: &Selector<'_>) -> usize {
+fn best(keys: &[KeyTest], rank: impl Fn(&KeyTest) -> Option<u8>) -> usize {
     let mut best = (u8::MAX, 0);
     for (at, key) in keys.iter().enumerate() {
-        match rank(arena, key, selector) {
+        match rank(key) {
             Some(EXACT) => return at,
             Some(rank) if rank < best.0 => best = (rank, at),
             _ => {}
@@ -118,20 +106,30 @@ fn selector<'a>(frame: &mut Frame<'a, '_, '_>, at: u32) -> Selector<'a> {
 fn rank(arena: &Arena, key: &KeyTest, selector: &Selector<'_>) -> Option<u8> {
     let (suits, rank) = match (selector, key) {
         (_, KeyTest::Any) => return Some(ANY),
+        (Selector::Whole(number, category), key) => return rank_by_whole(arena, key, *number, *category),
         (Selector::Text(text), key) => (text == key_text(arena, key), EXACT),
         (Selector::Keys(keys), key) => (keys(key_text(arena, key)), EXACT),
-        (Selector::Whole(_, selected) | Selector::Number(_, selected), KeyTest::Category(category)) => {
+        (Selector::Number(_, selected), KeyTest::Category(category)) => {
             (*selected == Some(*category), CATEGORY)
         }
         (Selector::Category(selected), KeyTest::Category(category)) => (selected == category, CATEGORY),
-        (Selector::Whole(selected, _), KeyTest::Whole(number, _)) => (*selected == i64::from(*number), EXACT),
-        (Selector::Whole(selected, _), KeyTest::Number(text)) => {
-            (is_number(arena.str(*text), &Decimal::from(*selected)), EXACT)
-        }
         (Selector::Number(selected, _), KeyTest::Whole(_, text) | KeyTest::Number(text)) => {
             (is_number(arena.str(*text), selected), EXACT)
         }
         _ => return None,
+    };
+    suits.then_some(rank)
+}
+
+/// How well a key suits a whole number.
+#[inline]
+fn rank_by_whole(arena: &Arena, key: &KeyTest, number: i64, category: Option<Category>) -> Option<u8> {
+    let (suits, rank) = match key {
+        KeyTest::Any => (true, ANY),
+        KeyTest::Category(key) => (Some(*key) == category, CATEGORY),
+        KeyTest::Whole(key, _) => (i64::from(*key) == number, EXACT),
+        KeyTest::Number(text) => (is_number(arena.str(*text), &Decimal::from(number)), EXACT),
+        KeyTest::Text(_) => return None,
     };
     suits.then_some(rank)
 }

@@ -34,7 +34,7 @@ pub(super) fn parse(source: &str, listener: &mut impl Listen) -> (Message, Vec<M
 }
 
 /// Whether a source is one piece of text, which stands for itself.
-pub(super) fn is_plain(source: &str) -> bool {
+pub(super) fn is_only_text(source: &str) -> bool {
     let (space, _) = space_length(source);
     let bytes = source.as_bytes();
     !source.is_empty()
