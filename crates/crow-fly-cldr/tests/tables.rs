@@ -170,3 +170,11 @@ fn names_are_inherited_and_damaged_questions_have_no_answer() {
     #[cfg(feature = "names")]
     assert_eq!(names::ALL.get("pl", "cy"), Some("walijski"));
 }
+
+#[test]
+fn a_key_is_the_same_where_code_is_compiled_and_where_it_runs() {
+    use crow_fly_cldr::formats::{CURRENCIES, DATES, LISTS, NUMBERS, UNITS};
+    for texts in [CURRENCIES, DATES, LISTS, NUMBERS, UNITS] {
+        assert!(texts.keys().all(|key| texts.key(key) == Some(texts.constant(key))));
+    }
+}

@@ -41,6 +41,7 @@ mod small_map;
 mod speech;
 mod syntax;
 mod validate;
+mod written;
 
 #[doc(inline)]
 pub use crate::html::Html;

@@ -1,0 +1,98 @@
+//! What resolved values are written as.
+
+use alloc::boxed::Box;
+use alloc::string::String;
+use alloc::vec::Vec;
+use core::fmt::{self, Write};
+
+use super::function::custom::FunctionValue;
+use super::resolve::{Figure, Resolved};
+use super::speech::Speech;
+use crate::list::ListKind;
+use crate::number::{Decimal, Width};
+use crate::tag::LanguageTag;
+
+impl Speech {
+    /// The text a value formats as.
+    pub(super) fn text_of(&self, value: &Resolved<'_>) -> String {
+        let mut text = String::new();
+        // Writing to a `String` does not fail.
+        let _ = self.write(value, &mut text);
+        text
+    }
+
+    /// Writes what a value formats as.
+    #[inline]
+    pub(super) fn write(&self, value: &Resolved<'_>, to: &mut impl Write) -> fmt::Result {
+        match value {
+            Resolved::Text(text) => to.write_str(text),
+            Resolved::Number(Figure::Whole(number), options) if options.shows_whole() => {
+                options.whole_format().write_whole(*number, &self.numbers, to)
+            }
+            other => self.write_other(other, to),
+        }
+    }
+
+    fn write_other(&self, value: &Resolved<'_>, to: &mut dyn Write) -> fmt::Result {
+        match value {
+            Resolved::Text(text) => to.write_str(text),
+            Resolved::Number(figure, options) => {
+                let format = options.format();
+                self.number_texts.write(options.style(), format, &figure.to_decimal(), &self.numbers, to)
+            }
+            Resolved::Date(date, kind, options) => {
+                let format = options
+                    .format(kind.unwrap_or_else(|| super::calls::plain_kind(date)), self.time_zone.as_ref());
+                self.dates.write(&format, date, &self.numbers, to)
+            }
+            Resolved::List(values) => {
+                let items: Vec<String> =
+                    values.iter().map(|value| self.text_of(&Resolved::of(value, self))).collect();
+                to.write_str(&self.lists.join(&items, ListKind::Unit, Width::Long))
+            }
+            Resolved::Html(html) => to.write_str(&html.to_text()),
+            Resolved::Formatted(value, _) => to.write_str(&value.text),
+            Resolved::Fallback => Ok(()),
+        }
+    }
+
+    /// A value as this locale formats it, and selects by it.
+    pub(super) fn formatted(&self, value: &Resolved<'_>) -> Resolved<'static> {
+        let formatted = FunctionValue::text(self.text_of(value));
+        // A text keeps its own direction, which nobody knows.
+        let formatted = match value {
+            Resolved::Number(..) | Resolved::Date(..) => formatted.with_direction(self.direction),
+            _ => formatted,
+        };
+        let formatted = match value {
+            Resolved::Formatted(value, category) => {
+                return Resolved::Formatted(value.clone(), *category);
+            }
+            Resolved::Number(figure, options) => match options.selection(&figure.to_decimal(), self) {
+                None => formatted,
+                Some(selection) => formatted.with_keys(move |key| {
+                    let category = selection.category.is_some_and(|category| category.as_str() == key);
+                    let number = Decimal::parse(key);
+                    category || number.is_ok_and(|number| number.same_value(&selection.number))
+                }),
+            },
+            Resolved::Text(text) => {
+                let text: String = text.as_ref().into();
+                formatted.with_keys(move |key| key == text)
+            }
+            _ => formatted,
+        };
+        Resolved::Formatted(Box::new(formatted), None)
+    }
+
+    /// The same, in another locale.
+    pub(super) fn in_locale(&self, tag: &LanguageTag) -> Self {
+        Self {
+            time_zone: self.time_zone.clone(),
+            functions: self.functions.clone(),
+            markup: self.markup.clone(),
+            isolation: self.isolation,
+            ..Self::of(tag)
+        }
+    }
+}
