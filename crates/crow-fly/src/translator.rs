@@ -149,19 +149,15 @@ impl Translator {
         let message = message.into();
         let mut errors = self.errors(message.key);
         let mut report = |error| errors.found.push(error);
-        let mut text = String::new();
-        let write = match self.find(&message) {
+        match self.find(&message) {
             Found::Message { program, link, .. } => {
-                program.write_text(self.speech(link), &message.args, &mut text, &mut report)
+                program.to_text_reporting(self.speech(link), &message.args, &mut report)
             }
             Found::Default(program) => {
-                program.write_text(&self.default_speech(), &message.args, &mut text, &mut report)
+                program.to_text_reporting(&self.default_speech(), &message.args, &mut report)
             }
-            Found::Nothing => return self.marker(message.key),
-        };
-        // Writing to a `String` does not fail.
-        let _ = write;
-        text
+            Found::Nothing => self.marker(message.key),
+        }
     }
 
     /// Says a message as HTML: its text and arguments escaped, markup from a list of harmless elements. A text

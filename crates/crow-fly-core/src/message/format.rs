@@ -22,9 +22,19 @@ use crate::value::{Args, Value};
 impl Program {
     /// Formats the message as text; errors show as fallbacks only.
     pub fn to_text(&self, speech: &Speech, args: &Args<'_>) -> String {
+        self.to_text_reporting(speech, args, &mut |_| ())
+    }
+
+    /// Formats the message as text; errors go to `report`.
+    pub fn to_text_reporting(
+        &self,
+        speech: &Speech,
+        args: &Args<'_>,
+        report: &mut dyn FnMut(FormatError),
+    ) -> String {
         let mut text = String::with_capacity(self.usual_length());
         // Writing to a `String` does not fail.
-        let _ = self.write_text(speech, args, &mut text, &mut |_| ());
+        let _ = self.write_text(speech, args, &mut text, report);
         text
     }
 
