@@ -170,8 +170,15 @@ pub struct NumberTexts {
     currencies: Option<LocaleTexts>,
     units: Option<LocaleTexts>,
     rules: PluralRules,
-    /// How money is written in Latin digits, read once: pattern, decimal sign, group sign.
-    money: (Option<Affixes>, Option<&'static str>, Option<&'static str>),
+    money: LatinMoney,
+}
+
+/// How money is written in Latin digits, which nearly all is: read once. Only those have signs of their own for it.
+#[derive(Clone, Copy, Debug)]
+struct LatinMoney {
+    pattern: Option<Affixes>,
+    decimal: Option<&'static str>,
+    group: Option<&'static str>,
 }
 
 /// A number ready to be written: its digits as they are shown.
@@ -187,9 +194,12 @@ impl NumberTexts {
     pub fn of(tag: &LanguageTag, rules: PluralRules) -> Self {
         let numbers = locale_texts::find(NUMBERS, tag);
         let latin = |text: SystemText| numbers.and_then(|texts| texts.find(text.latn()));
-        let pattern = latin(SystemText::Money).map(Affixes::of);
         Self {
-            money: (pattern, latin(SystemText::MoneyDecimal), latin(SystemText::MoneyGroup)),
+            money: LatinMoney {
+                pattern: latin(SystemText::Money).map(Affixes::of),
+                decimal: latin(SystemText::MoneyDecimal),
+                group: latin(SystemText::MoneyGroup),
+            },
             numbers,
             currencies: locale_texts::find(CURRENCIES, tag),
             units: locale_texts::find(UNITS, tag),
@@ -300,10 +310,8 @@ impl NumberTexts {
         locale: &NumberLocale,
         output: &mut dyn fmt::Write,
     ) -> fmt::Result {
-        let in_latin = locale.pattern_system() == LATIN;
-        let (pattern, decimal, group) = self.money;
-        // Only Latin digits have signs of their own for money.
-        let locale = &if in_latin { locale.with_signs(decimal, group) } else { *locale };
+        let latin = Some(self.money).filter(|_| locale.pattern_system() == LATIN);
+        let locale = &latin.map_or(*locale, |money| locale.with_signs(money.decimal, money.group));
         let code = currency.as_str();
         let text = |key: &str| self.currencies.and_then(|texts| texts.get(key));
         if display == CurrencyDisplay::Name {
@@ -330,7 +338,8 @@ impl NumberTexts {
             (SystemText::Money, SystemText::MoneyAlpha)
         };
         let read = || Affixes::of(self.by_system(usual, locale).unwrap_or("¤\u{a0}#,##0.00"));
-        let mut affixes = pattern.filter(|_| in_latin && !accounting).unwrap_or_else(read);
+        let ready = latin.filter(|_| !accounting).and_then(|money| money.pattern);
+        let mut affixes = ready.unwrap_or_else(read);
         // A letter next to the digits has a pattern of its own in some locales.
         let next =
             if affixes.has_symbol_first() { symbol.chars().next_back() } else { symbol.chars().next() };
