@@ -265,6 +265,7 @@ impl<'a> Args<'a> {
         })
     }
 
+    #[inline]
     fn all(&self) -> &[Named<'a>] {
         match &self.0 {
             List::One(list) => list,

@@ -93,6 +93,7 @@ impl Run {
         Self { start: self.start.saturating_add(before), end: self.end.saturating_sub(behind) }
     }
 
+    #[inline]
     pub(super) fn of<T>(self, list: &[T]) -> &[T] {
         list.get(self.start as usize..self.end as usize).unwrap_or_default()
     }
