@@ -12,7 +12,7 @@ use super::function::number::NumberOptions;
 use super::function::words::{Named, WordKind, WordOptions};
 use super::function::{Function, Options};
 use super::program::{BuiltInCall, Run};
-use super::resolve::{Figure, Frame, Held, NO_DATE_OPTIONS, PLAIN, Resolved};
+use super::resolve::{Figure, Frame, Held, NO_DATE_OPTIONS, PLAIN, Resolved, Selection};
 use crate::datetime::{DateValue, relative};
 use crate::names::{self, Casing};
 use crate::number::Width;
@@ -68,11 +68,8 @@ impl<'a> Frame<'a, '_, '_> {
         };
         let mut options = call.options.clone();
         for (name, value) in loose.variable.of(&self.arena.settings) {
-            let text = match self.operand(*value) {
-                Ok(Some(Resolved::Fallback) | None) | Err(_) => None,
-                Ok(Some(value)) => Some(value.into_text(self.speech)),
-            };
-            if text.is_none_or(|text| options.set(self.arena.str(*name), &text).is_err()) {
+            let Some(value) = self.option(*name, *value) else { continue };
+            if options.set(self.arena.str(*name), &value.into_text(self.speech)).is_err() {
                 self.bad_option(*name);
             }
         }
@@ -125,14 +122,11 @@ impl<'a> Frame<'a, '_, '_> {
     }
 
     /// From the operand to the option `to`: numbers, or dates.
-    fn range(&self, call: &BuiltInCall, start: Resolved<'a>) -> Result<Resolved<'a>, Kind> {
+    fn range(&mut self, call: &BuiltInCall, start: Resolved<'a>) -> Result<Resolved<'a>, Kind> {
         let speech = self.speech;
-        let end = call
-            .loose
-            .as_ref()
-            .and_then(|loose| loose.to)
-            .and_then(|to| self.operand(to).ok().flatten())
-            .ok_or(Kind::BadOption)?;
+        let to = call.loose.as_ref().and_then(|loose| loose.to).ok_or(Kind::BadOption)?;
+        let end = self.operand(to).inspect_err(|kind| self.unresolved(*kind, to));
+        let end = end.ok().flatten().ok_or(Kind::BadOption)?;
         if let Resolved::Date(value, kind, options) = &start {
             let Resolved::Date(end, ..) =
                 date(kind.unwrap_or(DateKind::Date), Held::Given(&NO_DATE_OPTIONS), end)?
@@ -160,7 +154,7 @@ impl<'a> Frame<'a, '_, '_> {
         );
         Ok(Resolved::Formatted(
             Box::new(FunctionValue::text(text).with_direction(speech.direction)),
-            Some(category),
+            Some(Selection::Category(category)),
         ))
     }
 
@@ -176,11 +170,8 @@ impl<'a> Frame<'a, '_, '_> {
         let function = functions.and_then(|functions| functions.get(name)).ok_or(Kind::UnknownFunction)?;
         let mut options = Vec::with_capacity(settings.len());
         for (name, source) in settings {
-            match self.operand(*source) {
-                Ok(Some(value)) if !matches!(value, Resolved::Fallback) => {
-                    options.push((self.arena.str(*name), value.into_value(self.speech)));
-                }
-                _ => self.bad_option(*name),
+            if let Some(value) = self.option(*name, *source) {
+                options.push((self.arena.str(*name), value.into_value(self.speech)));
             }
         }
         let operand = operand.map(|value| value.into_value(self.speech));
@@ -209,17 +200,18 @@ fn number<'a>(
     operand: Resolved<'a>,
 ) -> Result<Resolved<'a>, Kind> {
     let (figure, inherited) = figure(operand)?;
-    let nothing_inherited = *inherited == NumberOptions::DEFAULT;
+    let integer = function == Function::Integer;
     let options = match options {
-        Cow::Borrowed(Options::Number(options)) if nothing_inherited => Held::Given(options),
+        Cow::Borrowed(Options::Number(options)) if *inherited == NumberOptions::DEFAULT => {
+            Held::Given(options)
+        }
         options => {
             let Options::Number(options) = &*options else { return Err(Kind::BadOperand) };
-            let integer = function == Function::Integer;
-            let inherited = if integer { inherited.of_integer() } else { *inherited };
             let merged = options.over(&inherited);
             Held::Own(Box::new(if integer { merged.of_integer() } else { merged }))
         }
     };
+    let figure = if integer { figure.to_integer(options.rounding()) } else { figure };
     if options.is_complete() { Ok(Resolved::Number(figure, options)) } else { Err(Kind::BadOperand) }
 }
 

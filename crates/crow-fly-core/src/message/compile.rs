@@ -5,17 +5,15 @@ use alloc::sync::Arc;
 use alloc::vec::Vec;
 
 use super::MessageErrors;
-use super::function::{Function as BuiltIn, Options};
+use super::function::{Function as BuiltIn, Options, unicode};
 use super::model::{self, Element, Expression, Function, Key, Markup, Message, Operand};
 use super::program::{
-    Arena, At, Body, BuiltInCall, Call, KeyTest, Loose, Marks, Operation, Place, Program, Routine, Run,
-    Setting, Source, Tag,
+    Arena, At, Body, BuiltInCall, Call, KeyTest, Loose, Operation, Place, Program, Routine, Run, Setting,
+    Source, Tag, UnicodeCall,
 };
 use super::small_map::SmallMap;
 use super::syntax::is_only_text;
-use crate::direction::Direction;
 use crate::number::{Category, Decimal};
-use crate::tag::LanguageTag;
 
 impl Program {
     /// The functions every message can use.
@@ -55,7 +53,7 @@ pub(crate) struct Compiler {
     operations: Vec<Operation>,
     places: Vec<Place>,
     calls: Vec<Call>,
-    marks: Vec<Marks>,
+    unicode: Vec<UnicodeCall>,
     tags: Vec<Tag>,
     settings: Vec<Setting>,
     selectors: Vec<u32>,
@@ -187,7 +185,9 @@ impl Compiler {
         let patterns = routine.patterns.of(&self.patterns);
         counts
             && matches!(place.operand, Source::Argument(_))
-            && place.marks.is_none()
+            && place.unicode.is_none()
+            // A key that no number takes is an error whenever the message is formatted.
+            && !routine.keys.of(&self.keys).iter().any(|key| matches!(key, KeyTest::Text(_)))
             && patterns.iter().all(|pattern| pattern.of(&self.operations).iter().all(shown))
     }
 
@@ -199,7 +199,7 @@ impl Compiler {
             operations: self.operations.into(),
             places: self.places.into(),
             calls: self.calls.into(),
-            marks: self.marks.into(),
+            unicode: self.unicode.into(),
             tags: self.tags.into(),
             settings: self.settings.into(),
             selectors: self.selectors.into(),
@@ -271,9 +271,9 @@ impl Compiler {
                 (Source::Nothing, self.put_in("{:", name, "}"))
             }
         };
-        let (call, marks) =
+        let (call, unicode) =
             expression.function.as_ref().map_or((None, None), |function| self.call(function, names));
-        Place { operand, fallback, call, marks }
+        Place { operand, fallback, call, unicode }
     }
 
     /// A variable, and what stands for it.
@@ -301,29 +301,9 @@ impl Compiler {
 
     /// A function, and the options that belong to none.
     fn call<'m>(&mut self, function: &'m Function, names: &mut Names<'m>) -> (Option<At>, Option<At>) {
-        let mut marks = None::<Marks>;
-        let mut own: Vec<&model::Setting> = Vec::new();
-        for option in &function.options {
-            let Operand::Literal(value) = &option.value else {
-                own.push(option);
-                continue;
-            };
-            match (option.name.as_str(), value.as_str()) {
-                ("u:dir", "ltr") => marks.get_or_insert_default().direction = Some(Direction::LeftToRight),
-                ("u:dir", "rtl") => marks.get_or_insert_default().direction = Some(Direction::RightToLeft),
-                ("u:dir", "auto" | "inherit") => {}
-                ("u:id", id) => marks.get_or_insert_default().id = Some(self.put(id)),
-                ("u:locale", tag) => match LanguageTag::parse(tag) {
-                    Ok(tag) => marks.get_or_insert_default().locale = Some(tag.into()),
-                    Err(_) => own.push(option),
-                },
-                _ => own.push(option),
-            }
-        }
-        let marks = marks.map(|marks| {
-            self.marks.push(marks);
-            At::new(index(self.marks.len() - 1))
-        });
+        let is_unicode = |option: &&model::Setting| option.name.starts_with(unicode::NAMESPACE);
+        let (for_all, own): (Vec<_>, Vec<_>) = function.options.iter().partition(is_unicode);
+        let unicode = (!for_all.is_empty()).then(|| self.unicode(&for_all, names));
         let call = if let Some(built_in) = BuiltIn::named(&function.name) {
             Call::BuiltIn(self.built_in(built_in, &own, names))
         } else {
@@ -341,7 +321,26 @@ impl Compiler {
             self.calls.push(call);
             self.calls.len() - 1
         });
-        (Some(At::new(index(at))), marks)
+        (Some(At::new(index(at))), unicode)
+    }
+
+    fn unicode<'m>(&mut self, settings: &[&'m model::Setting], names: &mut Names<'m>) -> At {
+        let mut call = UnicodeCall::default();
+        let (mut variable, mut bad) = (Vec::new(), Vec::new());
+        for setting in settings {
+            match &setting.value {
+                Operand::Literal(value) => {
+                    if call.options.set(&setting.name, value.clone().into()).is_err() {
+                        bad.push(*setting);
+                    }
+                }
+                Operand::Variable(_) => variable.push(*setting),
+            }
+        }
+        call.variable = self.settings(variable, names);
+        call.bad = self.settings(bad, names);
+        self.unicode.push(call);
+        At::new(index(self.unicode.len() - 1))
     }
 
     fn settings<'m>(

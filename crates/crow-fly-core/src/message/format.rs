@@ -2,18 +2,18 @@
 //!
 //! Formatting never stops at an error: a place that fails shows its fallback, and the error goes to whoever asks.
 
-use alloc::borrow::Cow;
 use alloc::string::String;
 use alloc::vec::Vec;
 use core::fmt;
 
 use super::format_error::{FormatError, FormatErrorKind};
 use super::function::number::NumberOptions;
-use super::markup::MarkupTag;
+use super::function::unicode;
+use super::markup::{MarkupTag, is_allowed};
 use super::output::{HtmlOutput, Placed, Sink, TextOutput};
 use super::parts::{Part, PartsOutput};
 use super::program::{Arena, Body, Operation, Program, Run, Source, Tag};
-use super::resolve::{Frame, Resolved, whole_number};
+use super::resolve::{Frame, Resolved, ResolvedPlace, whole_number};
 use super::select::{select, select_by_whole};
 use super::speech::Speech;
 use crate::html::Html;
@@ -213,14 +213,12 @@ impl<'a> Frame<'a, '_, '_> {
                     let source = arena.str(place.fallback);
                     // Nearly every place is a declared value as it is: nothing is moved for those.
                     if let (Source::Declared(at), None) = (place.operand, place.call) {
-                        output.place(&Placed::plain(self.declared(at), source))?;
+                        let ResolvedPlace { value, unicode } = self.declared(at);
+                        output.place(&Placed { value, source, unicode })?;
                         continue;
                     }
-                    let value = self.resolve(place);
-                    let marks = place.marks.and_then(|at| at.of(&arena.marks));
-                    let id = marks.and_then(|marks| marks.id).map(|id| arena.str(id));
-                    let asked = marks.and_then(|marks| marks.direction);
-                    output.place(&Placed { value: &value, source, id, asked })?;
+                    let ResolvedPlace { value, unicode } = self.resolve(place);
+                    output.place(&Placed { value: &value, source, unicode: &unicode })?;
                 }
                 Operation::Tag(at) if output.wants_markup() => {
                     let Some(tag) = arena.tags.get(*at as usize) else { continue };
@@ -236,16 +234,22 @@ impl<'a> Frame<'a, '_, '_> {
     fn tag(&mut self, tag: &Tag) -> MarkupTag<'a> {
         let arena = self.arena;
         let settings = tag.options.of(&arena.settings);
-        let mut options: Vec<(&str, Cow<'a, str>)> = Vec::with_capacity(settings.len());
-        for (name, value) in settings {
-            match self.operand(*value) {
-                Ok(Some(value)) if !matches!(value, Resolved::Fallback) => {
-                    options.push((arena.str(*name), value.into_text(self.speech)));
-                }
-                _ => self.bad_option(*name),
+        let name = arena.str(tag.name);
+        let handled = self.speech.markup.as_ref().is_some_and(|handlers| handlers.has(name));
+        let mut shown =
+            MarkupTag { kind: tag.kind, name, id: None, options: Vec::with_capacity(settings.len()) };
+        for (option, value) in settings {
+            let Some(value) = self.option(*option, *value) else { continue };
+            let value = value.into_text(self.speech);
+            match arena.str(*option) {
+                "u:id" => shown.id = Some(value),
+                // Neither a direction nor a locale is of use to markup.
+                other if other.starts_with(unicode::NAMESPACE) => self.bad_option(*option),
+                other if !is_allowed(name, handled, other, &value) => self.bad_option(*option),
+                other => shown.options.push((other, value)),
             }
         }
-        MarkupTag { kind: tag.kind, name: arena.str(tag.name), options }
+        shown
     }
 }
 

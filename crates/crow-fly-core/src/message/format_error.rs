@@ -22,6 +22,8 @@ pub enum FormatErrorKind {
     BadOperand,
     /// An option has a value it cannot have, or is not known; it is left out.
     BadOption,
+    /// A variant has a key that its selector can never match: `horse` for a number.
+    BadVariantKey,
     /// A selector has no value to select by; it matches only `*`.
     BadSelector,
     /// Markup is unbalanced, or no element it may become; its content is shown.
@@ -53,6 +55,12 @@ impl fmt::Display for FormatError {
             FormatErrorKind::BadOperand => write!(f, "`{subject}` is no value its function can take"),
             FormatErrorKind::BadOption => {
                 write!(f, "the option `{subject}` is not known or has a value it cannot have")
+            }
+            FormatErrorKind::BadVariantKey => {
+                write!(
+                    f,
+                    "the key `{subject}` is not a number or a plural category, so that it never matches"
+                )
             }
             FormatErrorKind::BadSelector => write!(f, "`{subject}` cannot be selected by"),
             FormatErrorKind::BadMarkup => {

@@ -17,7 +17,9 @@ pub struct MarkupTag<'t> {
     pub kind: MarkupKind,
     /// Its name, with its namespace.
     pub name: &'t str,
-    /// Its options, in order.
+    /// `u:id`
+    pub id: Option<Cow<'t, str>>,
+    /// Its options, in order, without those that could run a script.
     pub options: Vec<(&'t str, Cow<'t, str>)>,
 }
 
@@ -37,8 +39,35 @@ const ELEMENTS: [&str; 19] = [
 /// The attributes that an option may become, on every element.
 const ATTRIBUTES: [&str; 4] = ["class", "dir", "lang", "title"];
 
-/// Beginning and end of the element of a tag; none where there is none. What it has of attributes beside the list
-/// goes to `bad`.
+/// The options of an application's own markup that browsers take for addresses.
+const ADDRESSES: [&str; 7] = ["href", "src", "action", "formaction", "poster", "data", "xlink:href"];
+
+/// The schemes of addresses that can hold a script.
+const SCRIPTS: [&str; 3] = ["javascript:", "vbscript:", "data:"];
+
+/// Whether an option of markup may reach a page: the one rule for HTML, for handlers and for parts.
+///
+/// The elements of the list take the attributes of the list. Markup of the application's own, which has a `handler` or
+/// a name of no element, takes all options but those that could run a script.
+pub(super) fn is_allowed(element: &str, handler: bool, option: &str, value: &str) -> bool {
+    if !handler && ELEMENTS.contains(&element) {
+        return ATTRIBUTES.contains(&option) || element == "a" && option == "href" && is_safe_address(value);
+    }
+    let name = option.to_ascii_lowercase();
+    let can_run = !handler && (name.starts_with("on") || name == "style" || name == "srcdoc");
+    let address = ADDRESSES.contains(&name.as_str());
+    !can_run && !is_script(value) && (!address || is_safe_address(value))
+}
+
+/// Whether a value is an address that holds a script. Browsers skip controls and white space in a scheme.
+fn is_script(value: &str) -> bool {
+    let longest = SCRIPTS.iter().map(|scheme| scheme.len()).max().unwrap_or(0);
+    let visible = value.chars().filter(|letter| !letter.is_control() && !letter.is_whitespace());
+    let start: String = visible.take(longest).map(|letter| letter.to_ascii_lowercase()).collect();
+    SCRIPTS.iter().any(|scheme| start.starts_with(scheme))
+}
+
+/// Beginning and end of the element of a tag; none where there is none. Attributes that it cannot have go to `bad`.
 pub(super) fn element(
     tag: &MarkupTag<'_>,
     bad: &mut dyn FnMut(FormatErrorKind, &str),
@@ -52,18 +81,17 @@ pub(super) fn element(
     start.push_trusted("<");
     start.push_trusted(element);
     for (name, value) in &tag.options {
-        let known =
-            ATTRIBUTES.into_iter().chain((element == "a").then_some("href")).find(|known| known == name);
-        match known.filter(|known| *known != "href" || is_safe_address(value)) {
-            Some(name) => {
-                start.push_trusted(" ");
-                start.push_trusted(name);
-                start.push_trusted("=\"");
-                start.push(value);
-                start.push_trusted("\"");
-            }
-            None => bad(FormatErrorKind::BadOption, name),
+        // Where a handler has passed the tag on, this has not been asked before.
+        if !is_allowed(element, false, name, value) {
+            bad(FormatErrorKind::BadOption, name);
+            continue;
         }
+        // What is allowed is a name of the list.
+        start.push_trusted(" ");
+        start.push_trusted(name);
+        start.push_trusted("=\"");
+        start.push(value);
+        start.push_trusted("\"");
     }
     start.push_trusted(">");
     let end = if void { Cow::Borrowed("") } else { Cow::Owned(alloc::format!("</{element}>")) };
@@ -122,6 +150,11 @@ impl MarkupHandlers {
     ) -> Self {
         self.by_name.push((name.into(), Arc::new(handler)));
         self
+    }
+
+    /// Whether there is a handler for a name.
+    pub(super) fn has(&self, name: &str) -> bool {
+        self.by_name.iter().any(|(known, _)| known == name)
     }
 
     pub(super) fn call(&self, tag: &MarkupTag<'_>) -> Option<(Cow<'static, str>, Cow<'static, str>)> {

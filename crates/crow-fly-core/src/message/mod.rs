@@ -58,6 +58,8 @@ pub(crate) use program::{Arena, Run};
 pub use speech::{Isolation, Speech};
 pub use syntax::{SyntaxKind, SyntaxNode, SyntaxTree};
 
+use function::unicode::{self, UnicodeOptions};
+
 impl Message {
     /// The longest source that is read, in bytes: a hundred times a long paragraph.
     pub const MAX_LENGTH: usize = 64 * 1024;
@@ -77,14 +79,25 @@ impl Message {
 }
 
 impl Message {
-    /// The options of built-in functions whose name the function does not know, or whose literal value it cannot
-    /// have: formatting will leave them out. With each, the options that the function takes.
+    /// The options that formatting will leave out: those whose name their function does not know, or whose literal value
+    /// it cannot have, and the same of the `u:` options of functions and markup. With each, the options there are.
     pub fn wrong_options(&self) -> Vec<(&model::Setting, &'static [&'static str])> {
         let mut wrong = Vec::new();
+        let is_unicode = |setting: &&model::Setting| setting.name.starts_with(unicode::NAMESPACE);
         for function in self.expressions().filter_map(|expression| expression.function.as_ref()) {
+            let mut unicode = UnicodeOptions::DEFAULT;
+            for setting in function.options.iter().filter(is_unicode) {
+                let takes = match &setting.value {
+                    model::Operand::Literal(value) => unicode.set(&setting.name, value.into()).is_ok(),
+                    model::Operand::Variable(_) => unicode::NAMES.contains(&setting.name.as_str()),
+                };
+                if !takes {
+                    wrong.push((setting, unicode::NAMES));
+                }
+            }
             let Some(built_in) = function::Function::named(&function.name) else { continue };
             let mut options = function::Options::of(built_in);
-            for setting in function.options.iter().filter(|setting| !setting.name.starts_with("u:")) {
+            for setting in function.options.iter().filter(|setting| !is_unicode(setting)) {
                 let takes = match &setting.value {
                     _ if built_in == function::Function::Range => true,
                     model::Operand::Literal(value) => options.set(&setting.name, value).is_ok(),
@@ -93,6 +106,11 @@ impl Message {
                 if !takes || !built_in.options().contains(&setting.name.as_str()) {
                     wrong.push((setting, built_in.options()));
                 }
+            }
+        }
+        for setting in self.markup().flat_map(|markup| &markup.options).filter(is_unicode) {
+            if setting.name != "u:id" {
+                wrong.push((setting, &["u:id"]));
             }
         }
         wrong

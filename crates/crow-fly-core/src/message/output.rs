@@ -8,6 +8,7 @@ use smallvec::SmallVec;
 
 use super::format_error::FormatErrorKind;
 use super::function::number::NumberOptions;
+use super::function::unicode::{AskedDirection, UnicodeOptions};
 use super::markup::{MarkupTag, element};
 use super::model::MarkupKind;
 use super::resolve::{Figure, Held, Resolved};
@@ -20,33 +21,34 @@ pub(super) struct Placed<'p> {
     pub(super) value: &'p Resolved<'p>,
     /// What the message says of it: a variable, a literal or a function, as its fallback shows it.
     pub(super) source: &'p str,
-    /// `u:id`
-    pub(super) id: Option<&'p str>,
-    /// `u:dir`
-    pub(super) asked: Option<Direction>,
+    /// The `u:` options that belong to the value.
+    pub(super) unicode: &'p UnicodeOptions<'p>,
 }
 
 impl<'p> Placed<'p> {
     /// A value with nothing said about it.
     pub(super) const fn plain(value: &'p Resolved<'p>, source: &'p str) -> Self {
-        Self { value, source, id: None, asked: None }
+        Self { value, source, unicode: &UnicodeOptions::DEFAULT }
     }
 
     /// The direction of what is shown, where it is known.
     pub(super) fn direction(&self, speech: &Speech) -> Option<Direction> {
-        self.asked.or(match self.value {
-            Resolved::Number(..) | Resolved::Date(..) => Some(speech.direction),
-            Resolved::Formatted(value, _) => value.direction,
+        match (self.unicode.direction, self.value) {
+            (AskedDirection::Known(direction), _) => Some(direction),
+            (AskedDirection::Auto, _) => None,
+            (_, Resolved::Number(..) | Resolved::Date(..)) => Some(speech.direction),
+            (_, Resolved::Formatted(value, _)) => value.direction,
             // A text, and a fallback, as the standard has it.
             _ => None,
-        })
+        }
     }
 
     /// Whether it is set apart: unless it, and the message, are known to run from left to right.
     pub(super) fn is_isolated(&self, speech: &Speech) -> bool {
         let both_left = self.direction(speech) == Some(Direction::LeftToRight)
             && speech.direction == Direction::LeftToRight;
-        speech.isolation == Isolation::Default && (self.asked.is_some() || !both_left)
+        let asked = self.unicode.direction != AskedDirection::Inherit;
+        speech.isolation == Isolation::Default && (asked || !both_left)
     }
 
     /// Writes what is shown, without isolation.

@@ -32,6 +32,9 @@ pub enum Part {
         value: String,
     },
     /// A value: of an argument, a literal or a function.
+    ///
+    /// **A value whose `kind` is `html` is raw HTML** that the application has called safe; of every other kind it is text,
+    /// which must be escaped where it is put into a page.
     #[serde(rename_all = "camelCase")]
     Value {
         /// What it is: `string`, `number`, `date`, `list`, `html` or `custom`.
@@ -55,7 +58,10 @@ pub enum Part {
         kind: &'static str,
         /// Its name.
         name: String,
-        /// Its options.
+        /// `u:id`
+        #[serde(skip_serializing_if = "Option::is_none")]
+        id: Option<String>,
+        /// Its options, without those that could run a script: what HTML output would not show is not here either.
         #[serde(skip_serializing_if = "BTreeMap::is_empty")]
         options: BTreeMap<String, String>,
     },
@@ -109,7 +115,7 @@ impl Sink for PartsOutput<'_> {
                 source: source.unwrap_or(place.source).into(),
                 locale: self.speech.tag.to_string(),
                 dir: direction,
-                id: place.id.map(String::from),
+                id: place.unicode.id.as_deref().map(String::from),
                 value,
             }
         });
@@ -127,6 +133,7 @@ impl Sink for PartsOutput<'_> {
                 MarkupKind::Standalone => "standalone",
             },
             name: tag.name.into(),
+            id: tag.id.as_deref().map(String::from),
             options: tag.options.iter().map(|(name, value)| ((*name).into(), value.to_string())).collect(),
         });
         Ok(())

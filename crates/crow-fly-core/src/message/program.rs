@@ -5,11 +5,10 @@ use alloc::sync::Arc;
 use core::num::NonZeroU32;
 
 use super::function::number::NumberOptions;
+use super::function::unicode::UnicodeOptions;
 use super::function::{Function as BuiltIn, Options};
 use super::model::MarkupKind;
-use crate::direction::Direction;
 use crate::number::Category;
-use crate::tag::LanguageTag;
 
 /// A message made ready: formatting it touches nothing but this and the arguments.
 #[derive(Clone, Debug)]
@@ -64,8 +63,8 @@ pub(crate) struct Arena {
     pub(super) places: Box<[Place]>,
     /// The functions of places, each once.
     pub(super) calls: Box<[Call]>,
-    /// What few places have.
-    pub(super) marks: Box<[Marks]>,
+    /// The `u:` options of places, which few have.
+    pub(super) unicode: Box<[UnicodeCall]>,
     pub(super) tags: Box<[Tag]>,
     /// Options: name and value.
     pub(super) settings: Box<[Setting]>,
@@ -130,7 +129,8 @@ pub(super) struct Place {
     pub(super) fallback: Run,
     /// Its function: a value without one formats as what it is.
     pub(super) call: Option<At>,
-    pub(super) marks: Option<At>,
+    /// Its `u:` options.
+    pub(super) unicode: Option<At>,
 }
 
 /// A place in a list, which takes no more room where there is none.
@@ -147,15 +147,15 @@ impl At {
     }
 }
 
-/// The options every function has.
-#[derive(Clone, Debug, Default)]
-pub(super) struct Marks {
-    /// `u:dir`.
-    pub(super) direction: Option<Direction>,
-    /// `u:id`.
-    pub(super) id: Option<Run>,
-    /// `u:locale`.
-    pub(super) locale: Option<Box<LanguageTag>>,
+/// The `u:` options of a place, as far as they are known before formatting.
+#[derive(Clone, Debug, Default, PartialEq)]
+pub(super) struct UnicodeCall {
+    /// Those given by literals.
+    pub(super) options: UnicodeOptions<'static>,
+    /// Those whose value is a variable.
+    pub(super) variable: Run,
+    /// Those that cannot be used: only their names count.
+    pub(super) bad: Run,
 }
 
 #[derive(Clone, Copy, Debug, PartialEq)]

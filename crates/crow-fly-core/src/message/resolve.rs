@@ -2,7 +2,8 @@
 
 use alloc::borrow::Cow;
 use alloc::boxed::Box;
-use alloc::string::ToString;
+use alloc::format;
+use alloc::string::{String, ToString};
 use core::ops::Deref;
 
 use smallvec::SmallVec;
@@ -11,11 +12,12 @@ use super::format_error::{FormatError, FormatErrorKind as Kind};
 use super::function::custom::FunctionValue;
 use super::function::date::{DateKind, DateOptions};
 use super::function::number::{NumberKind, NumberOptions};
+use super::function::unicode::UnicodeOptions;
 use super::program::{Arena, Call, Place, Run, Source};
 use super::speech::Speech;
 use crate::datetime::DateValue;
 use crate::html::Html;
-use crate::number::{Category, Decimal};
+use crate::number::{Category, Decimal, RoundingMode};
 use crate::value::{Args, Value};
 
 /// A resolved value.
@@ -29,11 +31,38 @@ pub(super) enum Resolved<'a> {
     Date(Held<'a, DateValue>, Option<DateKind>, Held<'a, DateOptions>),
     List(&'a [Value<'a>]),
     Html(&'a Html),
-    /// What a function has formatted already, and the plural category it selects by.
-    Formatted(Box<FunctionValue>, Option<Category>),
+    /// What is formatted already, and what it selects by beside its own keys.
+    Formatted(Box<FunctionValue>, Option<Selection>),
     /// Nothing: an error is reported, and the place shows its fallback.
     Fallback,
 }
+
+/// What keys are compared with.
+#[derive(Clone, Debug)]
+pub(super) enum Selection {
+    /// A text.
+    Text(String),
+    /// A number, and its category where it selects by one.
+    Number(Box<Decimal>, Option<Category>),
+    /// Only a category: of a range.
+    Category(Category),
+}
+
+/// What a place resolves to: a value, and the `u:` options that belong to it.
+#[derive(Clone, Debug)]
+pub(super) struct ResolvedPlace<'a> {
+    pub(super) value: Resolved<'a>,
+    pub(super) unicode: UnicodeOptions<'a>,
+}
+
+impl<'a> ResolvedPlace<'a> {
+    const fn plain(value: Resolved<'a>) -> Self {
+        Self { value, unicode: UnicodeOptions::DEFAULT }
+    }
+}
+
+/// What a declaration that is not there stands for.
+static NOT_DECLARED: ResolvedPlace<'static> = ResolvedPlace::plain(Resolved::Fallback);
 
 /// The digits of a number: most are whole and small, and need no more than a register.
 #[derive(Clone, Debug)]
@@ -49,6 +78,20 @@ impl Figure<'_> {
             Self::Whole(number) => Cow::Owned(Decimal::from(*number)),
             Self::Given(number) => Cow::Borrowed(number),
             Self::Own(number) => Cow::Borrowed(number),
+        }
+    }
+
+    /// The nearest integer, which `:integer` resolves to. A minus before zero stays.
+    pub(super) fn to_integer(self, rounding: RoundingMode) -> Self {
+        let mut number = match self {
+            Self::Whole(number) => return Self::Whole(number),
+            Self::Given(number) => number.clone(),
+            Self::Own(number) => *number,
+        };
+        number.round_fraction(0, rounding);
+        match number.to_i64() {
+            Some(whole) if whole != 0 || !number.is_negative() => Self::Whole(whole),
+            _ => Self::Own(Box::new(number)),
         }
     }
 
@@ -89,7 +132,7 @@ pub(super) struct Frame<'a, 'v, 'e> {
     pub(super) speech: &'a Speech,
     pub(super) args: &'a Args<'v>,
     declarations: &'a [Place],
-    declared: SmallVec<[Resolved<'a>; 2]>,
+    declared: SmallVec<[ResolvedPlace<'a>; 2]>,
     pub(super) report: &'e mut dyn FnMut(FormatError),
 }
 
@@ -117,8 +160,8 @@ impl<'a, 'v, 'e> Frame<'a, 'v, 'e> {
         }
     }
 
-    pub(super) fn declared(&self, at: u32) -> &Resolved<'a> {
-        self.declared.get(at as usize).unwrap_or(&Resolved::Fallback)
+    pub(super) fn declared(&self, at: u32) -> &ResolvedPlace<'a> {
+        self.declared.get(at as usize).unwrap_or(&NOT_DECLARED)
     }
 
     pub(super) fn report(&mut self, kind: Kind, subject: &str) {
@@ -136,22 +179,46 @@ impl<'a, 'v, 'e> Frame<'a, 'v, 'e> {
     }
 
     #[inline]
-    pub(super) fn resolve(&mut self, place: &'a Place) -> Resolved<'a> {
+    pub(super) fn resolve(&mut self, place: &'a Place) -> ResolvedPlace<'a> {
         // What nearly every plural selects by.
         match whole_number(self.arena, place, self.args) {
-            Some((number, options)) => Resolved::Number(Figure::Whole(number), Held::Given(options)),
+            Some((number, options)) => {
+                ResolvedPlace::plain(Resolved::Number(Figure::Whole(number), Held::Given(options)))
+            }
             None => self.resolve_any(place),
         }
     }
 
-    fn resolve_any(&mut self, place: &'a Place) -> Resolved<'a> {
-        let marks = place.marks.and_then(|at| at.of(&self.arena.marks));
-        let Some(tag) = marks.and_then(|marks| marks.locale.as_deref()) else {
-            return self.resolve_here(place);
+    fn resolve_any(&mut self, place: &'a Place) -> ResolvedPlace<'a> {
+        if let (Source::Declared(at), None) = (place.operand, place.call) {
+            return self.declared(at).clone();
+        }
+        let Some(call) = place.unicode.and_then(|at| at.of(&self.arena.unicode)) else {
+            return ResolvedPlace::plain(self.resolve_here(place));
         };
-        // `u:locale`: the place is formatted at once, as that locale does.
-        let speech = self.speech.in_locale(tag);
-        Frame::over(self, &speech).resolve_frozen(place)
+        let mut unicode = call.options.borrowed();
+        for (name, _) in call.bad.of(&self.arena.settings) {
+            self.bad_option(*name);
+        }
+        for (name, value) in call.variable.of(&self.arena.settings) {
+            let Some(value) = self.option(*name, *value) else { continue };
+            if unicode.set(self.arena.str(*name), value.into_text(self.speech)).is_err() {
+                self.bad_option(*name);
+            }
+        }
+        let value = match unicode.locale.take() {
+            None => self.resolve_here(place),
+            Some(tag) => {
+                // The place is formatted at once, as that locale does.
+                let speech = self.speech.in_locale(&tag);
+                Frame::over(self, &speech).resolve_frozen(place)
+            }
+        };
+        // What stands for a value that cannot be formatted has no options of it.
+        if matches!(value, Resolved::Fallback) {
+            return ResolvedPlace::plain(value);
+        }
+        ResolvedPlace { value, unicode }
     }
 
     /// The same frame in another locale.
@@ -200,12 +267,30 @@ impl<'a, 'v, 'e> Frame<'a, 'v, 'e> {
         })
     }
 
+    /// The value of an option; none, with the reasons reported, where it has none.
+    pub(super) fn option(&mut self, name: Run, source: Source) -> Option<Resolved<'a>> {
+        match self.operand(source) {
+            Ok(Some(value)) if !matches!(value, Resolved::Fallback) => return Some(value),
+            Err(kind) => self.unresolved(kind, source),
+            Ok(_) => {}
+        }
+        self.bad_option(name);
+        None
+    }
+
+    /// Reports an operand that is not there.
+    pub(super) fn unresolved(&mut self, kind: Kind, source: Source) {
+        if let Source::Argument(name) = source {
+            self.report(kind, &format!("{{${}}}", self.arena.str(name)));
+        }
+    }
+
     /// A value of the message or of its arguments.
     pub(super) fn operand(&self, source: Source) -> Result<Option<Resolved<'a>>, Kind> {
         Ok(Some(match source {
             Source::Nothing => return Ok(None),
             Source::Literal(run) => Resolved::Text(Cow::Borrowed(self.arena.str(run))),
-            Source::Declared(at) => self.declared(at).clone(),
+            Source::Declared(at) => self.declared(at).value.clone(),
             Source::Argument(run) => {
                 let value = self.args.get(self.arena.str(run)).ok_or(Kind::UnresolvedVariable)?;
                 Resolved::of(value, self.speech)
@@ -221,7 +306,7 @@ pub(super) fn whole_number<'a>(
     place: &Place,
     args: &Args<'_>,
 ) -> Option<(i64, &'a NumberOptions)> {
-    let (Source::Argument(name), Some(call), None) = (place.operand, place.call, place.marks) else {
+    let (Source::Argument(name), Some(call), None) = (place.operand, place.call, place.unicode) else {
         return None;
     };
     let Call::BuiltIn(call) = call.of(&arena.calls)? else { return None };

@@ -6,9 +6,10 @@ use alloc::sync::Arc;
 
 use smallvec::SmallVec;
 
+use super::format_error::FormatErrorKind;
 use super::function::custom::Keys;
 use super::program::{Arena, KeyTest};
-use super::resolve::{Figure, Frame, Resolved};
+use super::resolve::{Figure, Frame, Resolved, Selection};
 use super::syntax::normalized;
 use crate::number::{Category, Decimal};
 
@@ -25,6 +26,17 @@ enum Selector<'a> {
     Failed,
 }
 
+impl Selector<'_> {
+    /// Whether the selector can match a key, for some value.
+    const fn takes(&self, key: &KeyTest) -> bool {
+        match (self, key) {
+            (Self::Whole(..) | Self::Number(..) | Self::Category(_), KeyTest::Text(_)) => false,
+            (Self::Category(_), KeyTest::Whole(..) | KeyTest::Number(_)) => false,
+            _ => true,
+        }
+    }
+}
+
 /// How well a key suits: the smaller the better.
 const EXACT: u8 = 0;
 const CATEGORY: u8 = 1;
@@ -35,10 +47,14 @@ pub(super) fn select(frame: &mut Frame<'_, '_, '_>, selectors: &[u32], keys: &[K
     let arena = frame.arena;
     if let [at] = *selectors {
         let selector = selector(frame, at);
+        report_bad_keys(frame, keys.iter(), &selector);
         return best(keys, |key| rank(arena, key, &selector));
     }
     let count = selectors.len();
     let selectors: SmallVec<[Selector<'_>; 2]> = selectors.iter().map(|at| selector(frame, *at)).collect();
+    for (column, selector) in selectors.iter().enumerate() {
+        report_bad_keys(frame, keys.iter().skip(column).step_by(count), selector);
+    }
     let mut best: Option<(SmallVec<[u8; 4]>, usize)> = None;
     for (at, keys) in keys.chunks(count).enumerate() {
         let ranks: Option<SmallVec<[u8; 4]>> =
@@ -50,6 +66,18 @@ pub(super) fn select(frame: &mut Frame<'_, '_, '_>, selectors: &[u32], keys: &[K
         }
     }
     best.map_or(0, |(_, at)| at)
+}
+
+/// Reports the keys that a selector can never match.
+fn report_bad_keys<'k>(
+    frame: &mut Frame<'_, '_, '_>,
+    keys: impl Iterator<Item = &'k KeyTest>,
+    selector: &Selector<'_>,
+) {
+    for key in keys.filter(|key| !selector.takes(key)) {
+        let text = key_text(frame.arena, key);
+        frame.report(FormatErrorKind::BadVariantKey, text);
+    }
 }
 
 /// The place of the pattern said of a whole number, by one selector.
@@ -78,19 +106,21 @@ fn best(keys: &[KeyTest], rank: impl Fn(&KeyTest) -> Option<u8>) -> usize {
 }
 
 fn selector<'a>(frame: &mut Frame<'a, '_, '_>, at: u32) -> Selector<'a> {
-    let selector = match frame.declared(at) {
+    let selector = match &frame.declared(at).value {
         Resolved::Text(Cow::Borrowed(text)) => Selector::Text(normalized(text)),
         Resolved::Text(Cow::Owned(text)) => Selector::Text(Cow::Owned(normalized(text).into_owned())),
         Resolved::Number(Figure::Whole(number), options) if options.shows_whole() && options.selects() => {
             Selector::Whole(*number, options.whole_category(*number, frame.speech))
         }
         Resolved::Number(figure, options) => match options.selection(&figure.to_decimal(), frame.speech) {
-            Some(selection) => Selector::Number(Box::new(selection.number), selection.category),
+            Some((number, category)) => Selector::Number(Box::new(number), category),
             None => Selector::Failed,
         },
-        Resolved::Formatted(value, category) => match (&value.keys, category) {
+        Resolved::Formatted(value, selection) => match (&value.keys, selection) {
             (Some(keys), _) => Selector::Keys(Arc::clone(keys)),
-            (None, Some(category)) => Selector::Category(*category),
+            (None, Some(Selection::Category(category))) => Selector::Category(*category),
+            (None, Some(Selection::Number(number, category))) => Selector::Number(number.clone(), *category),
+            (None, Some(Selection::Text(text))) => Selector::Text(Cow::Owned(text.clone())),
             (None, None) => Selector::Failed,
         },
         Resolved::Date(..) | Resolved::List(_) | Resolved::Html(_) | Resolved::Fallback => Selector::Failed,

@@ -6,10 +6,11 @@ use alloc::vec::Vec;
 use core::fmt::{self, Write};
 
 use super::function::custom::FunctionValue;
-use super::resolve::{Figure, Resolved};
+use super::resolve::{Figure, Resolved, Selection};
 use super::speech::Speech;
+use super::syntax::normalized;
 use crate::list::ListKind;
-use crate::number::{Decimal, Width};
+use crate::number::Width;
 use crate::tag::LanguageTag;
 
 impl Speech {
@@ -64,25 +65,17 @@ impl Speech {
             Resolved::Number(..) | Resolved::Date(..) => formatted.with_direction(self.direction),
             _ => formatted,
         };
-        let formatted = match value {
-            Resolved::Formatted(value, category) => {
-                return Resolved::Formatted(value.clone(), *category);
+        let selection = match value {
+            Resolved::Formatted(value, selection) => {
+                return Resolved::Formatted(value.clone(), selection.clone());
             }
-            Resolved::Number(figure, options) => match options.selection(&figure.to_decimal(), self) {
-                None => formatted,
-                Some(selection) => formatted.with_keys(move |key| {
-                    let category = selection.category.is_some_and(|category| category.as_str() == key);
-                    let number = Decimal::parse(key);
-                    category || number.is_ok_and(|number| number.same_value(&selection.number))
-                }),
-            },
-            Resolved::Text(text) => {
-                let text: String = text.as_ref().into();
-                formatted.with_keys(move |key| key == text)
-            }
-            _ => formatted,
+            Resolved::Number(figure, options) => options
+                .selection(&figure.to_decimal(), self)
+                .map(|(number, category)| Selection::Number(Box::new(number), category)),
+            Resolved::Text(text) => Some(Selection::Text(normalized(text).into_owned())),
+            _ => None,
         };
-        Resolved::Formatted(Box::new(formatted), None)
+        Resolved::Formatted(Box::new(formatted), selection)
     }
 
     /// The same, in another locale.

@@ -99,8 +99,11 @@ impl Decimal {
         }
         let fraction = fraction.unwrap_or_default();
         let exponent: isize = exponent.parse().map_err(|_| DecimalError::Size)?;
-        let limit = isize::try_from(Self::MAX_DIGITS).unwrap_or(isize::MAX);
-        if integer.len() > Self::MAX_DIGITS || fraction.len() > Self::MAX_DIGITS || exponent.abs() > limit {
+        // Bounded before any arithmetic: the smallest exponent has no negative, and shifting by a large one makes digits.
+        if [integer.len(), fraction.len(), exponent.unsigned_abs()]
+            .iter()
+            .any(|size| *size > Self::MAX_DIGITS)
+        {
             return Err(DecimalError::Size);
         }
         let digits = integer.bytes().chain(fraction.bytes()).map(|byte| byte - b'0').collect();

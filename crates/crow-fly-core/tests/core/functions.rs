@@ -36,7 +36,7 @@ fn functions_do_what_their_rules_say() {
     let mut html = Html::default();
     html.push_trusted("<b>safe</b>");
     let args = args! {
-        n: 3, m: -1234.5, z: 0, t: "T", bad: "text", opt: 2, word: "ordinal", html: html,
+        n: 3, m: -1234.5, z: 0, t: "T", bad: "text", opt: 2, word: "ordinal", locale: "pl", html: html,
         d: date("2026-03-01"), dt: date("2026-03-01T09:05:07"), i: date("2026-03-01T23:30:00Z"), clock: date("17:45"),
         zl: Money::new(Decimal::parse("12.50").unwrap(), Currency::parse("PLN").unwrap()),
         list: ["Curlew", "Avocet", "Iris"],
@@ -76,7 +76,8 @@ fn functions_do_what_their_rules_say() {
 }
 
 fn is_errors(text: &str) -> bool {
-    let known = ["BadOperand", "BadOption", "BadSelector", "UnresolvedVariable", "UnknownFunction"];
+    let known =
+        ["BadOperand", "BadOption", "BadSelector", "BadVariantKey", "UnresolvedVariable", "UnknownFunction"];
     text.split(' ').all(|word| known.contains(&word))
 }
 

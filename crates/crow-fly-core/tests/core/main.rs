@@ -7,6 +7,7 @@ mod canonical;
 mod catalogs;
 mod chains;
 mod errors;
+mod extremes;
 mod functions;
 mod laws;
 mod matching;

@@ -175,7 +175,17 @@ fn markup_becomes_elements_of_the_list_and_what_the_application_makes_of_it() {
         ("{#br}a{#br /}", "a<br>", "BadMarkup br"),
         ("{#tide level=$x}a{/tide}", "<tide-mark level=\"&lt;5&gt;\">a</tide-mark>", ""),
         ("{#tide}a{/tide}", "a", "BadMarkup tide, BadMarkup tide"),
-        ("{#tide level=$none}a{/tide}", "a", "BadOption level, BadMarkup tide, BadMarkup tide"),
+        (
+            "{#tide level=| JavaScript:alert(1)|}a{/tide}",
+            "a",
+            "BadOption level, BadMarkup tide, BadMarkup tide",
+        ),
+        ("{#i u:id=x u:dir=rtl}a{/i}", "<i>a</i>", "BadOption u:dir"),
+        (
+            "{#tide level=$none}a{/tide}",
+            "a",
+            "UnresolvedVariable {$none}, BadOption level, BadMarkup tide, BadMarkup tide",
+        ),
         ("{$safe}{$x}", "<em>kept</em>&lt;5&gt;", ""),
     ] {
         let mut safe = Html::default();
@@ -243,6 +253,40 @@ fn parts_say_what_each_piece_is() {
     let parts: Vec<Part> =
         program.to_parts(&Speech::of(&tag("en")), &args! { name: "Mair", n: 1200 }, &mut |_| ());
     insta::assert_snapshot!(serde_json::to_string_pretty(&parts).unwrap());
+}
+
+#[test]
+fn parts_hand_on_no_option_that_html_refuses() {
+    let handlers = MarkupHandlers::new().with("tide", |_| Some((Html::default(), Html::default())));
+    let speech = Speech::of(&tag("en")).with_markup(Arc::new(handlers));
+    let args = args! { address: "javascript:alert(1)" };
+    for (source, options, wrong) in [
+        ("{#a href=|/trip| title=x}", &["href", "title"][..], ""),
+        ("{#a href=|javascript:alert(1)|}", &[], "href"),
+        ("{#a href=|JavaScript:alert(1)| class=x}", &["class"], "href"),
+        ("{#a href=|data:text/html,x|}", &[], "href"),
+        ("{#a href=$address}", &[], "href"),
+        ("{#a onclick=x style=y target=z}", &[], "onclick style target"),
+        ("{#b href=|/trip|}", &[], "href"),
+        ("{#sailing number=7 to=|/trip|}", &["number", "to"], ""),
+        ("{#sailing to=|java\u{9}script:alert(1)|}", &[], "to"),
+        ("{#sailing to=$address onload=x}", &[], "to onload"),
+        ("{#iframe src=|vbscript:x| srcdoc=y width=3}", &["width"], "src srcdoc"),
+        ("{#img src=|//ferries.example/x.png|}", &["src"], ""),
+        ("{#tide level=3 onward=yes href=x}", &["level", "onward"], "href"),
+    ] {
+        let mut errors = Vec::new();
+        let program = Program::compile(&Message::parse(source).unwrap());
+        let parts = program.to_parts(&speech, &args, &mut |error| errors.push(error.subject().to_owned()));
+        let [Part::Markup { options: handed_on, .. }] = &parts[..] else { panic!("{source}: {parts:?}") };
+        assert_eq!(handed_on.keys().collect::<Vec<_>>(), options, "{source}");
+        assert_eq!(errors.join(" "), wrong, "{source}");
+        // HTML output has none of the refused options either.
+        let html = program.to_html(&speech, &args);
+        for refused in errors {
+            assert!(!html.as_str().contains(&refused), "{source}: {html:?}");
+        }
+    }
 }
 
 #[test]

@@ -1,7 +1,7 @@
 //! Messages: syntax, data-model errors, formatting, selection, HTML.
 
 use crow_fly_core::args;
-use crow_fly_core::message::{FormatErrorKind, Isolation, Message, Program, Speech};
+use crow_fly_core::message::{FormatErrorKind, Isolation, Message, Part, Program, Speech};
 use crow_fly_core::value::{Args, Value};
 
 use crate::tag;
@@ -212,7 +212,7 @@ fn errors_while_formatting_show_fallbacks_and_stop_nothing() {
         ("{$n :no:such}", "{$n}", &[Kind::UnknownFunction]),
         ("{:nosuch a=1}", "{:nosuch}", &[Kind::UnknownFunction]),
         ("{$n :number minimumFractionDigits=x}", "3", &[Kind::BadOption]),
-        ("{$n :number minimumFractionDigits=$gone}", "3", &[Kind::BadOption]),
+        ("{$n :number minimumFractionDigits=$gone}", "3", &[Kind::UnresolvedVariable, Kind::BadOption]),
         ("{$n :number nosuch=1}", "3", &[Kind::BadOption]),
         (".local $x = {$gone} {{{$x} and {$x :number}}}", "{$x} and {$x}", &[Kind::UnresolvedVariable]),
         (
@@ -252,6 +252,69 @@ fn placeholders_are_isolated_by_the_default_strategy() {
     assert_eq!(said("en", "{$x :string u:dir=rtl}"), "\u{2067}x\u{2069}");
     assert_eq!(said("ar", "{$n}"), "\u{2067}5\u{2069}");
     assert_eq!(said("ar", "{#b}{$x}{/b}"), "\u{2068}x\u{2069}");
+}
+
+#[test]
+fn a_declared_direction_and_identifier_stay_with_the_value() {
+    let formatted = |source: &str| {
+        let program = Program::compile(&Message::parse(source).unwrap());
+        let speech = Speech::of(&tag("en"));
+        let args = args! { x: "a", right: "rtl", name: "n" };
+        let parts = program.to_parts(&speech, &args, &mut |_| ());
+        let ids: Vec<_> = parts
+            .iter()
+            .filter_map(|part| match part {
+                Part::Value { id, dir, .. } => Some(format!("{id:?} {dir:?}")),
+                _ => None,
+            })
+            .collect();
+        (
+            program.to_text(&speech, &args),
+            program.to_html(&speech, &args).into_string(),
+            ids.join(", ").replace("Some(", "").replace(')', ""),
+        )
+    };
+    for (source, text, html, parts) in [
+        (
+            ".local $v = {1 :number u:dir=rtl} {{<{$v}>}}",
+            "<\u{2067}1\u{2069}>",
+            "&lt;<bdi dir=\"rtl\">1</bdi>&gt;",
+            "None RightToLeft",
+        ),
+        (
+            ".local $v = {1 :number u:dir=rtl u:id=v} .local $w = {$v} {{{$w}}}",
+            "\u{2067}1\u{2069}",
+            "<bdi dir=\"rtl\">1</bdi>",
+            "\"v\" RightToLeft",
+        ),
+        (
+            ".input {$x :string u:dir=ltr} .match $x a {{<{$x}>}} * {{other}}",
+            "<\u{2066}a\u{2069}>",
+            "&lt;<bdi dir=\"ltr\">a</bdi>&gt;",
+            "None LeftToRight",
+        ),
+        (".input {$x :string u:id=x} {{{$x}}}", "\u{2068}a\u{2069}", "<bdi>a</bdi>", "\"x\" None"),
+        (".local $v = {1 :number u:dir=auto} {{{$v}}}", "\u{2068}1\u{2069}", "<bdi>1</bdi>", "None None"),
+        (".local $v = {1 :number u:dir=inherit} {{{$v}}}", "1", "1", "None LeftToRight"),
+        (
+            ".local $v = {1 :number u:dir=$right u:id=$name} {{{$v}}}",
+            "\u{2067}1\u{2069}",
+            "<bdi dir=\"rtl\">1</bdi>",
+            "\"n\" RightToLeft",
+        ),
+        // A function makes a new value, which has only its own options.
+        (".local $v = {1 :number u:dir=rtl u:id=v} {{{$v :number}}}", "1", "1", "None LeftToRight"),
+        // What stands for a value that cannot be formatted has none.
+        (".local $v = {x :number u:dir=rtl} {{{$v}}}", "\u{2068}{$v}\u{2069}", "<bdi>{$v}</bdi>", ""),
+        (
+            ".local $v = {5 :number u:locale=ar u:id=v} {{{$v}}}",
+            "\u{2067}5\u{2069}",
+            "<bdi dir=\"rtl\">5</bdi>",
+            "\"v\" RightToLeft",
+        ),
+    ] {
+        assert_eq!(formatted(source), (text.to_owned(), html.to_owned(), parts.to_owned()), "{source}");
+    }
 }
 
 #[test]

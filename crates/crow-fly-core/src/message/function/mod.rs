@@ -3,6 +3,7 @@
 pub(super) mod custom;
 pub(super) mod date;
 pub(super) mod number;
+pub(super) mod unicode;
 pub(super) mod words;
 
 use date::{DateKind, DateOptions};

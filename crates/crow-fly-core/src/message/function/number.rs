@@ -63,12 +63,6 @@ enum SelectBy {
     Nothing,
 }
 
-/// What the keys of variants are held against.
-pub(crate) struct Selection {
-    pub(crate) number: Decimal,
-    pub(crate) category: Option<Category>,
-}
-
 impl NumberOptions {
     pub(crate) const DEFAULT: Self = Self {
         kind: NumberKind::Plain,
@@ -201,15 +195,20 @@ impl NumberOptions {
         }
     }
 
-    /// What `:integer` keeps: nothing that would show a fraction.
+    /// What `:integer` keeps: nothing that asks for a fraction, since its value has none.
     pub(crate) fn of_integer(self) -> Self {
         Self {
             least_fraction: None,
-            most_fraction: Some(0),
+            most_fraction: None,
             least_significant: None,
             strip_if_integer: None,
             ..self
         }
+    }
+
+    /// How the number is rounded.
+    pub(crate) fn rounding(&self) -> RoundingMode {
+        self.rounding.unwrap_or_default()
     }
 
     /// Whether everything its kind cannot do without is there.
@@ -301,7 +300,7 @@ impl NumberOptions {
 
     /// The keys a number matches: its value, and its category where it selects by one. None where it cannot select:
     /// money and units only format.
-    pub(crate) fn selection(&self, number: &Decimal, speech: &Speech) -> Option<Selection> {
+    pub(crate) fn selection(&self, number: &Decimal, speech: &Speech) -> Option<(Decimal, Option<Category>)> {
         if matches!(self.kind, NumberKind::Currency | NumberKind::Unit) {
             return None;
         }
@@ -313,7 +312,7 @@ impl NumberOptions {
             SelectBy::Nothing => return None,
         };
         let exact = if self.kind == NumberKind::Compact { number.clone() } else { shown.number };
-        Some(Selection { number: exact, category })
+        Some((exact, category))
     }
 }
 
