@@ -41,12 +41,13 @@ impl LanguageTag {
     /// ```
     #[must_use]
     pub fn parent(&self) -> Option<Self> {
-        if !self.is_plain() {
-            return self.without_last();
+        let canonical = self.as_canonical();
+        if !canonical.is_plain() {
+            return canonical.without_last();
         }
-        let (language, script, region) = self.codes();
+        let (language, script, region) = canonical.codes();
         if let Some(parent) =
-            self.language_code().and_then(|language| parents::parent(language, script, region))
+            canonical.language_code().and_then(|language| parents::parent(language, script, region))
         {
             return (parent.0 != 0).then(|| Self::from_parts(parent));
         }

@@ -28,9 +28,14 @@ impl Direction {
     /// assert_eq!(direction("ar"), Direction::RightToLeft);
     /// assert_eq!(direction("uz-AF"), Direction::RightToLeft);
     /// assert_eq!(direction("ar-Latn"), Direction::LeftToRight);
+    /// assert_eq!(direction("iw"), Direction::RightToLeft);
     /// ```
     pub fn of(tag: &LanguageTag) -> Self {
-        if scripts::is_right_to_left(maximize(tag.codes()).1) { Self::RightToLeft } else { Self::LeftToRight }
+        if scripts::is_right_to_left(maximize(tag.as_canonical().codes()).1) {
+            Self::RightToLeft
+        } else {
+            Self::LeftToRight
+        }
     }
 
     /// `ltr` or `rtl`.

@@ -40,7 +40,10 @@ pub struct ListTexts {
 impl ListTexts {
     /// The texts of a tag.
     pub fn of(tag: &LanguageTag) -> Self {
-        Self { texts: locale_texts::find(LISTS, tag), language: tag.language_code().unwrap_or(0) }
+        Self {
+            texts: locale_texts::find(LISTS, tag),
+            language: tag.as_canonical().language_code().unwrap_or(0),
+        }
     }
 
     /// Joins items.

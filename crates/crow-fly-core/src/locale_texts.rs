@@ -8,7 +8,7 @@ use crate::tag::{LanguageTag, maximize};
 
 /// The locale of a file that speaks for a tag: itself, with its likely script, or the nearest parent; not the root.
 pub(crate) fn locale_in(texts: Texts, tag: &LanguageTag) -> Option<String> {
-    let tag = tag.without_extensions().canonicalized();
+    let tag = tag.as_canonical().without_extensions();
     let (language, script, region) = maximize(tag.codes());
     let maximal = LanguageTag::from_codes(language, script, region);
     let parents = |tag: &LanguageTag| core::iter::successors(tag.parent(), LanguageTag::parent);

@@ -117,7 +117,8 @@ pub struct DateTexts {
 impl DateTexts {
     /// The texts of a tag; `-u-hc` chooses the hours.
     pub fn of(tag: &LanguageTag) -> Self {
-        let maximal = tag.canonicalized().maximized();
+        let tag = &*tag.as_canonical();
+        let maximal = tag.maximized();
         let language = maximal.language();
         let region = maximal.region();
         let region = region.as_ref().map_or("001", |region| region.as_str());

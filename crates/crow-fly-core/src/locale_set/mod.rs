@@ -198,13 +198,15 @@ impl LocaleSet {
         if tag.is_plain() { self.plain.get(&tag.codes()).copied() } else { self.other.get(&tag).copied() }
     }
 
-    /// The locales a range is the beginning of, in the application's order (RFC 4647 §3.3.1).
-    pub fn filter_basic(&self, range: &LanguageRange) -> impl Iterator<Item = LocaleId> {
+    /// The locales a range is the beginning of, canonical forms compared, in the application's order (RFC 4647 §3.3.1).
+    pub fn filter_basic(&self, range: &LanguageRange) -> impl Iterator<Item = LocaleId> + use<'_> {
+        let range = range.canonicalized();
         self.filter(move |text| basic(range.as_str(), text))
     }
 
-    /// The locales that have a range's subtags in order (RFC 4647 §3.3.2).
-    pub fn filter_extended(&self, range: &LanguageRange) -> impl Iterator<Item = LocaleId> {
+    /// The locales that have a range's subtags in order, canonical forms compared (RFC 4647 §3.3.2).
+    pub fn filter_extended(&self, range: &LanguageRange) -> impl Iterator<Item = LocaleId> + use<'_> {
+        let range = range.canonicalized();
         self.filter(move |text| extended(range.as_str(), text))
     }
 
@@ -212,12 +214,12 @@ impl LocaleSet {
         self.iter().map(|(id, _)| id).filter(move |id| holds(self.text(*id)))
     }
 
-    /// The first locale found by shortening each range from the right, one range used up before the next
-    /// (RFC 4647 §3.4); none where the default would have to serve.
+    /// The first locale found by shortening each range, in canonical form, from the right, one range used up before the
+    /// next (RFC 4647 §3.4); none where the default would have to serve.
     pub fn lookup<'r>(&self, ranges: impl IntoIterator<Item = &'r LanguageRange>) -> Option<LocaleId> {
         let named =
             |text: &str| self.iter().map(|(id, _)| id).find(|id| self.text(*id).eq_ignore_ascii_case(text));
-        ranges.into_iter().flat_map(LanguageRange::truncations).find_map(|text| named(&text))
+        ranges.into_iter().find_map(|range| range.canonicalized().truncations().find_map(|text| named(&text)))
     }
 }
 

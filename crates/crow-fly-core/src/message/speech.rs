@@ -44,6 +44,7 @@ pub struct Speech {
 impl Speech {
     /// The speech of a locale: words and formats alike, without a time zone.
     pub fn of(tag: &LanguageTag) -> Self {
+        let tag = &*tag.as_canonical();
         let cardinal = PluralRules::of(tag, PluralType::Cardinal);
         Self {
             tag: tag.clone(),
@@ -61,7 +62,7 @@ impl Speech {
         }
     }
 
-    /// The locale of the words.
+    /// The locale of the words, canonical.
     pub const fn tag(&self) -> &LanguageTag {
         &self.tag
     }

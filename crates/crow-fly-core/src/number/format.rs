@@ -35,6 +35,7 @@ pub struct NumberLocale {
 impl NumberLocale {
     /// The number shape of a tag, or of the nearest shorter one; `-u-nu` chooses the digits.
     pub fn of(tag: &LanguageTag) -> Self {
+        let tag = tag.as_canonical();
         let (language, script, region) = tag.codes();
         let likely = maximize((language, script, region)).1;
         let language = tag.language_code().unwrap_or(0);

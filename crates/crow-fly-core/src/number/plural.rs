@@ -110,6 +110,7 @@ impl PluralRules {
             PluralType::Cardinal => plurals::cardinal,
             PluralType::Ordinal => plurals::ordinal,
         };
+        let tag = tag.as_canonical();
         let (_, script, region) = tag.codes();
         let language = tag.language_code().unwrap_or(0);
         let keys: [(Code, Code, Code); 4] =

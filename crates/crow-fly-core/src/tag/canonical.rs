@@ -1,5 +1,6 @@
 //! Canonical form: UTS #35 part 1, annex C.
 
+use alloc::borrow::Cow;
 use alloc::boxed::Box;
 use alloc::vec::Vec;
 
@@ -55,6 +56,15 @@ impl LanguageTag {
         let mut tag = self.clone();
         tag.canonicalize();
         tag
+    }
+
+    /// The canonical form of the tag, borrowed where nearly every tag is canonical already.
+    pub(crate) fn as_canonical(&self) -> Cow<'_, Self> {
+        if self.is_plain() && self.is_canonical_plain() {
+            Cow::Borrowed(self)
+        } else {
+            Cow::Owned(self.canonicalized())
+        }
     }
 
     /// Whether a plain tag meets no rule: the question nearly every tag of a request ends at.

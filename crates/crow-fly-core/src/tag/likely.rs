@@ -9,18 +9,20 @@ const UNKNOWN_SCRIPT: Code = crow_fly_cldr::code(b"Zzzz");
 const UNKNOWN_REGION: Code = crow_fly_cldr::code(b"ZZ");
 
 impl LanguageTag {
-    /// The tag with its likely language, script and region filled in; unchanged where nothing is known of it.
+    /// The canonical tag with its likely language, script and region filled in (UTS #35 part 1, §4.3).
     ///
     /// ```
     /// # use crow_fly_core::tag::LanguageTag;
     /// let maximal = |tag| LanguageTag::parse(tag).unwrap().maximized().to_string();
     /// assert_eq!(maximal("zh-AU"), "zh-Hant-AU");
     /// assert_eq!(maximal("und-PL"), "pl-Latn-PL");
+    /// assert_eq!(maximal("sh"), "sr-Latn-RS");
     /// ```
     #[must_use]
     pub fn maximized(&self) -> Self {
-        let (language, script, region) = maximize(self.codes());
-        Self { language, script, region, rest: self.rest.clone() }
+        let canonical = self.as_canonical();
+        let (language, script, region) = maximize(canonical.codes());
+        Self { language, script, region, rest: canonical.rest.clone() }
     }
 
     /// The shortest tag with the same maximal form; where script or region alone would do, the region stays.
@@ -33,12 +35,13 @@ impl LanguageTag {
     /// ```
     #[must_use]
     pub fn minimized(&self) -> Self {
-        let maximal = maximize(self.codes());
+        let canonical = self.as_canonical();
+        let maximal = maximize(canonical.codes());
         let (language, script, region) = maximal;
         let trials = [(language, 0, 0), (language, 0, region), (language, script, 0)];
         let (language, script, region) =
             trials.into_iter().find(|trial| maximize(*trial) == maximal).unwrap_or(maximal);
-        Self { language, script, region, rest: self.rest.clone() }
+        Self { language, script, region, rest: canonical.rest.clone() }
     }
 }
 

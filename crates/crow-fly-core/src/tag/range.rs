@@ -1,6 +1,6 @@
 //! Language ranges: RFC 4647 §2.
 
-use alloc::string::String;
+use alloc::string::{String, ToString};
 use alloc::vec::Vec;
 use core::fmt;
 
@@ -53,6 +53,29 @@ impl LanguageRange {
             start = at.end + 1;
         }
         Ok(Self { text: text.to_ascii_lowercase() })
+    }
+
+    /// The range with its subtags in canonical form (UTS #35 annex C), which is the form that supported tags have: `he`
+    /// for `iw`, `sr-latn` for `sh`. Of a range with wildcards inside, the language is replaced.
+    ///
+    /// ```
+    /// # use crow_fly_core::tag::LanguageRange;
+    /// let canonical = |range| LanguageRange::parse(range).unwrap().canonicalized().to_string();
+    /// assert_eq!(canonical("iw-IL"), "he-il");
+    /// assert_eq!(canonical("por-*-BR"), "pt-*-br");
+    /// ```
+    #[must_use]
+    pub fn canonicalized(&self) -> Self {
+        let canonical =
+            |text: &str| LanguageTag::parse_lenient(text).map(|tag| tag.as_canonical().to_string());
+        let mut text = canonical(&self.text).or_else(|_| {
+            let (language, rest) = self.text.split_at(self.text.find('-').unwrap_or(self.text.len()));
+            canonical(language).map(|language| language + rest)
+        });
+        if let Ok(text) = &mut text {
+            text.make_ascii_lowercase();
+        }
+        Self { text: text.unwrap_or_else(|_| self.text.clone()) }
     }
 
     /// The range in lower case.
