@@ -9,9 +9,14 @@ pub fn currency_digits(code: &str) -> u8 {
     row.ok().and_then(|at| table::CURRENCY_DIGITS.get(at)).map_or(2, |row| row.1)
 }
 
+/// The categories of ranges in a language: of the start, of the end, of the range.
+pub fn plural_ranges(language: &str) -> &'static [(Category, Category, Category)] {
+    find(&table::PLURAL_RANGES, language).unwrap_or(&[])
+}
+
 /// The category of a range from one category to another, in a language; its end's where nothing is said.
 pub fn plural_range(language: &str, start: Category, end: Category) -> Category {
-    let rows = find(&table::PLURAL_RANGES, language).unwrap_or(&[]);
+    let rows = plural_ranges(language);
     rows.iter().find(|row| (row.0, row.1) == (start, end)).map_or(end, |row| row.2)
 }
 

@@ -4,6 +4,7 @@
 
 use std::path::Path;
 
+use crow_fly_cldr::formats::LISTS;
 use crow_fly_cldr::plurals::{Category, Operand};
 use crow_fly_cldr::{Code, aliases, code, likely, matching, names, numbers, parents, plurals, scripts};
 
@@ -177,4 +178,20 @@ fn a_key_is_the_same_where_code_is_compiled_and_where_it_runs() {
     for texts in [CURRENCIES, DATES, LISTS, NUMBERS, UNITS] {
         assert!(texts.keys().all(|key| texts.key(key) == Some(texts.constant(key))));
     }
+}
+
+#[test]
+fn list_patterns_have_their_two_items_in_order() {
+    let mut patterns = 0;
+    for locale in LISTS.locales() {
+        let texts = LISTS.of(locale).unwrap();
+        for key in LISTS.keys() {
+            let Some(pattern) = texts.get(key) else { continue };
+            let (first, second) = (pattern.find("{0}"), pattern.find("{1}"));
+            assert!(first.is_some() && first < second, "{locale} {key}: {pattern}");
+            assert_eq!(pattern.matches('{').count(), 2, "{locale} {key}: {pattern}");
+            patterns += 1;
+        }
+    }
+    assert!(patterns > 1000, "{patterns}");
 }

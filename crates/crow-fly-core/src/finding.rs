@@ -1,7 +1,11 @@
 //! What a check finds in catalogs: one shape for all rules, ready to be printed or written as JSON.
 
+use alloc::borrow::ToOwned;
+use alloc::format;
 use alloc::string::String;
+use alloc::vec::Vec;
 use core::fmt;
+use core::ops::Range;
 
 /// One thing a person should know about a catalog.
 #[derive(Clone, Debug, PartialEq, Eq, serde::Serialize)]
@@ -59,19 +63,101 @@ pub struct Position {
 }
 
 impl Position {
-    /// The position of a stretch of bytes.
-    pub fn of(text: &str, range: core::ops::Range<usize>) -> Self {
+    /// The position of a stretch of bytes in a text.
+    pub fn of(text: &str, range: Range<usize>) -> Self {
+        LineIndex::of(text).position(text, range)
+    }
+}
+
+/// Where the lines of a text begin: found once, so that a position takes no walk through the text.
+#[derive(Clone, Debug, Default)]
+pub(crate) struct LineIndex {
+    /// The first byte of each line but the first.
+    starts: Vec<usize>,
+}
+
+impl LineIndex {
+    pub(crate) fn of(text: &str) -> Self {
+        Self { starts: memchr::memchr_iter(b'\n', text.as_bytes()).map(|at| at + 1).collect() }
+    }
+
+    /// The line of a byte, from 0, and where that line begins.
+    pub(crate) fn line(&self, at: usize) -> (usize, usize) {
+        let line = self.starts.partition_point(|start| *start <= at);
+        (line, line.checked_sub(1).and_then(|last| self.starts.get(last)).copied().unwrap_or(0))
+    }
+
+    /// The position of a stretch of bytes of the text.
+    pub(crate) fn position(&self, text: &str, range: Range<usize>) -> Position {
         let count = |count: usize| u32::try_from(count).unwrap_or(u32::MAX);
-        let before = text.get(..range.start).unwrap_or(text);
-        let line_start = before.rfind('\n').map_or(0, |at| at + 1);
-        let column = before.get(line_start..).unwrap_or_default().chars().count();
+        let (line, line_start) = self.line(range.start);
+        let column = text.get(line_start..range.start).unwrap_or_default().chars().count();
         // A stretch over several lines is marked to the end of its first.
         let meant = text.get(range).and_then(|meant| meant.split('\n').next()).unwrap_or_default();
-        Self {
-            line: count(before.matches('\n').count() + 1),
+        Position {
+            line: count(line + 1),
             column: count(column + 1),
             length: count(meant.chars().count().max(1)),
         }
+    }
+}
+
+/// The findings of one file: the first hundred, and how many more there are.
+///
+/// A finding past those is counted and not made, so that a file of mistakes only costs no more than a good one.
+#[derive(Debug)]
+pub(crate) struct FileFindings<'f> {
+    locale: &'f str,
+    section: &'f str,
+    list: Vec<Finding>,
+    more: usize,
+    /// The severest of those that were only counted.
+    severity: Severity,
+}
+
+impl<'f> FileFindings<'f> {
+    /// How many findings of a file are kept.
+    pub(crate) const MOST: usize = 100;
+
+    pub(crate) const fn new(locale: &'f str, section: &'f str) -> Self {
+        Self { locale, section, list: Vec::new(), more: 0, severity: Severity::Note }
+    }
+
+    /// Adds a finding, which is only made where it is kept.
+    pub(crate) fn add(&mut self, severity: Severity, make: impl FnOnce() -> Finding) {
+        if self.list.len() < Self::MOST {
+            self.list.push(make());
+        } else {
+            self.count(1, severity);
+        }
+    }
+
+    /// Counts findings that were not made.
+    pub(crate) fn count(&mut self, more: usize, severity: Severity) {
+        if more > 0 {
+            self.more += more;
+            self.severity = self.severity.max(severity);
+        }
+    }
+
+    /// The findings, with a last one that tells how many more there are.
+    pub(crate) fn finish(mut self) -> Vec<Finding> {
+        if self.more > 0 {
+            self.list.push(Finding {
+                rule: "more-findings",
+                severity: self.severity,
+                locale: self.locale.to_owned(),
+                section: self.section.to_owned(),
+                place: None,
+                key: None,
+                text: match self.more {
+                    1 => "one more finding in this file is not shown".to_owned(),
+                    more => format!("{more} more findings in this file are not shown"),
+                },
+                help: "correct those that are shown, then check again".to_owned(),
+            });
+        }
+        self.list
     }
 }
 

@@ -2,6 +2,7 @@
 
 use alloc::borrow::ToOwned;
 use alloc::string::String;
+use alloc::vec::Vec;
 
 use crow_fly_cldr::formats::LISTS;
 use crow_fly_cldr::texts::LocaleTexts;
@@ -71,11 +72,16 @@ impl ListTexts {
         };
         let (nearly_last, first) =
             before.split_last().map_or(("", before), |(last, rest)| (last.as_ref(), rest));
-        // From the end, as the standard has it.
-        let mut joined = self.pair(pattern("end"), nearly_last, last.as_ref());
-        for (at, item) in first.iter().enumerate().rev() {
-            joined = fill(pattern(if at == 0 { "start" } else { "middle" }), item.as_ref(), &joined);
+        // Each pattern holds what follows it: what it has behind that comes at the end, the innermost first.
+        let (start, middle) = (pattern("start"), pattern("middle"));
+        let (mut joined, mut ends) = (String::new(), Vec::with_capacity(first.len()));
+        for (at, item) in first.iter().enumerate() {
+            let [before, between, behind] = pieces(if at == 0 { start } else { middle });
+            joined.extend([before, item.as_ref(), between]);
+            ends.push(behind);
         }
+        joined.push_str(&self.pair(pattern("end"), nearly_last, last.as_ref()));
+        joined.extend(ends.into_iter().rev());
         joined
     }
 
@@ -117,13 +123,13 @@ fn sounds_like_o(word: &str) -> bool {
 
 /// Fills a pattern in one go: items may hold braces themselves.
 fn fill(pattern: &str, first: &str, second: &str) -> String {
-    let mut text = String::with_capacity(pattern.len() + first.len() + second.len());
-    let mut rest = pattern;
-    while let Some(at) = rest.find('{') {
-        text.push_str(rest.get(..at).unwrap_or_default());
-        text.push_str(if rest.get(at..at + 3) == Some("{0}") { first } else { second });
-        rest = rest.get(at + 3..).unwrap_or_default();
-    }
-    text.push_str(rest);
-    text
+    let [before, between, behind] = pieces(pattern);
+    [before, first, between, second, behind].concat()
+}
+
+/// What a pattern has before, between and behind its items, which all of CLDR's list patterns have in order.
+fn pieces(pattern: &str) -> [&str; 3] {
+    let (before, rest) = pattern.split_once("{0}").unwrap_or(("", pattern));
+    let (between, behind) = rest.split_once("{1}").unwrap_or((rest, ""));
+    [before, between, behind]
 }

@@ -20,7 +20,7 @@ use core::hash::BuildHasher;
 use hashbrown::{DefaultHashBuilder, HashTable};
 use smallvec::SmallVec;
 
-use crate::finding::{Finding, Severity};
+use crate::finding::{FileFindings, Finding, Severity};
 use crate::message::{Arena, Compiler, Program, Run};
 
 mod source;
@@ -59,31 +59,43 @@ pub enum Entry<'c> {
 }
 
 impl Catalog {
-    /// Compiles a section. What cannot be compiled is left out and found: the rest works.
+    /// Compiles a section. What cannot be compiled is left out and found: the rest works. A hundred findings are made, and
+    /// those past them counted.
     pub fn compile(locale: &str, section: &str, source: &SectionSource) -> (Self, Vec<Finding>) {
-        let mut findings: Vec<Finding> =
-            source.problems().iter().map(|problem| problem.finding(locale, section)).collect();
+        let mut findings = FileFindings::new(locale, section);
+        let catalog = Self::compile_finding(locale, section, source, &mut findings);
+        (catalog, findings.finish())
+    }
+
+    /// Compiles a section; what cannot be compiled goes to `findings`.
+    pub(crate) fn compile_finding(
+        locale: &str,
+        section: &str,
+        source: &SectionSource,
+        findings: &mut FileFindings<'_>,
+    ) -> Self {
+        for problem in source.problems() {
+            findings.add(Severity::Error, || problem.finding(locale, section));
+        }
+        findings.count(source.more_problems(), Severity::Error);
         let bytes = source.entries().iter().map(|entry| entry.key().len() + entry.text().len()).sum();
         let mut compiler = Compiler::with_room(source.entries().len(), bytes);
         let mut bodies = Vec::with_capacity(source.entries().len());
         for entry in source.entries() {
-            let body = match compiler.add_source(entry.text()) {
-                Ok(body) => Some(body),
-                Err(errors) => {
-                    findings.extend(errors.iter().map(|error| Finding {
-                        rule: error.kind().id(),
-                        severity: Severity::Error,
-                        locale: locale.to_owned(),
-                        section: section.to_owned(),
-                        place: Some(entry.position(source, error.span().range())),
-                        key: Some(entry.key().to_owned()),
-                        text: error.to_string(),
-                        help: error.help().to_owned(),
-                    }));
-                    None
-                }
-            };
-            bodies.push((compiler.put(entry.key()), body));
+            let body = compiler.add_source(entry.text());
+            for error in body.as_ref().err().into_iter().flat_map(|errors| errors.iter()) {
+                findings.add(Severity::Error, || Finding {
+                    rule: error.kind().id(),
+                    severity: Severity::Error,
+                    locale: locale.to_owned(),
+                    section: section.to_owned(),
+                    place: Some(entry.position(source, error.span().range())),
+                    key: Some(entry.key().to_owned()),
+                    text: error.to_string(),
+                    help: error.help().to_owned(),
+                });
+            }
+            bodies.push((compiler.put(entry.key()), body.ok()));
         }
         let mut catalog = Self {
             arena: Arc::new(compiler.finish()),
@@ -101,7 +113,7 @@ impl Catalog {
             }
         }
         catalog.rows.shrink_to_fit();
-        (catalog, findings)
+        catalog
     }
 
     /// Adds what there is for a key. Of two with one key the later one counts; a group is none where there is a message.

@@ -8,7 +8,7 @@ use core::ops::Range;
 use toml::de::{DeTable, DeValue};
 
 use super::is_name;
-use crate::finding::Position;
+use crate::finding::{FileFindings, LineIndex, Position};
 
 /// A section as it is written: TOML, nested tables making dotted keys, comments above a key its note.
 ///
@@ -16,8 +16,11 @@ use crate::finding::Position;
 #[derive(Clone, Debug, Default)]
 pub struct SectionSource {
     text: String,
+    lines: LineIndex,
     entries: Vec<SourceEntry>,
     problems: Vec<SourceProblem>,
+    /// Problems past the first hundred, which are only counted.
+    more_problems: usize,
 }
 
 /// One message of a section, unparsed.
@@ -96,7 +99,7 @@ impl SourceEntry {
         let raw = source.text.get(self.span.clone()).unwrap_or_default();
         let (start, end) =
             (self.span.start + raw_offset(raw, range.start), self.span.start + raw_offset(raw, range.end));
-        Position::of(&source.text, start..end.max(start))
+        source.lines.position(&source.text, start..end.max(start))
     }
 }
 
@@ -106,9 +109,8 @@ impl SectionSource {
 
     /// Reads a section from TOML.
     pub fn from_toml(text: &str) -> Self {
-        let mut source = Self { text: text.to_owned(), ..Self::default() };
+        let mut source = Self::default();
         if text.len() > Self::MAX_LENGTH {
-            source.text.clear();
             source.problem(
                 SourceProblemKind::TooLarge,
                 0..0,
@@ -117,6 +119,7 @@ impl SectionSource {
             );
             return source;
         }
+        source = Self { text: text.to_owned(), lines: LineIndex::of(text), ..source };
         let (table, errors) = DeTable::parse_recoverable(text);
         for error in errors {
             let text = error.message().to_owned();
@@ -141,12 +144,9 @@ impl SectionSource {
                 }
                 let span = value.span();
                 match value.into_inner() {
-                    DeValue::String(text) => source.entries.push(SourceEntry {
-                        note: note(&source.text, place.start),
-                        key,
-                        text: text.into_owned(),
-                        span,
-                    }),
+                    DeValue::String(text) => {
+                        source.entries.push(SourceEntry { note: None, key, text: text.into_owned(), span });
+                    }
                     DeValue::Table(table) => open.push((key, table)),
                     other => {
                         let text = alloc::format!("the value is {}, not a text", kind_of(&other));
@@ -157,11 +157,29 @@ impl SectionSource {
         }
         source.entries.sort_by_key(|entry| entry.span.start);
         source.problems.sort_by_key(|problem| problem.place);
+        source.add_notes();
         source
     }
 
+    /// Gives each message the comment above it. Of several on one line the first has it: a comment is read once.
+    fn add_notes(&mut self) {
+        let mut last = None;
+        for entry in &mut self.entries {
+            let (line, line_start) = self.lines.line(entry.span.start);
+            if last != Some(line) {
+                entry.note = note(self.text.get(..line_start).unwrap_or_default());
+            }
+            last = Some(line);
+        }
+    }
+
     fn problem(&mut self, kind: SourceProblemKind, span: Range<usize>, key: Option<String>, text: String) {
-        self.problems.push(SourceProblem { kind, place: Position::of(&self.text, span), key, text });
+        if self.problems.len() < FileFindings::MOST {
+            let place = self.lines.position(&self.text, span);
+            self.problems.push(SourceProblem { kind, place, key, text });
+        } else {
+            self.more_problems += 1;
+        }
     }
 
     /// The messages, in the order of the file.
@@ -169,9 +187,14 @@ impl SectionSource {
         &self.entries
     }
 
-    /// What could not be read.
+    /// What could not be read: the first hundred problems.
     pub fn problems(&self) -> &[SourceProblem] {
         &self.problems
+    }
+
+    /// How many more problems there are.
+    pub(crate) const fn more_problems(&self) -> usize {
+        self.more_problems
     }
 
     /// The file's text, for showing a line of it.
@@ -190,12 +213,9 @@ fn kind_of(value: &DeValue<'_>) -> &'static str {
     }
 }
 
-/// The comment lines right above the line a key stands in.
-fn note(text: &str, key: usize) -> Option<String> {
-    let before = text.get(..key)?;
-    let line_start = before.rfind('\n').map_or(0, |at| at + 1);
-    let mut lines: Vec<&str> = before
-        .get(..line_start)?
+/// The comment lines that end a text: those right above a key.
+fn note(above: &str) -> Option<String> {
+    let mut lines: Vec<&str> = above
         .lines()
         .rev()
         .map_while(|line| line.trim_start().strip_prefix('#'))

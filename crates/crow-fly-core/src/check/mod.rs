@@ -11,82 +11,117 @@ use alloc::vec::Vec;
 
 use crate::catalog::{Catalog, SectionSource, SourceEntry};
 use crate::chain::Chains;
-use crate::finding::{Finding, Severity};
+use crate::finding::{FileFindings, Finding, Severity};
 use crate::locale_set::{LocaleId, LocaleSet};
-use crate::message::model::{Expression, Operand};
+use crate::message::model::{Element, Expression, Function, Operand, Setting};
 use crate::message::{Message, Parameter, ParameterKind, Program};
 use crate::suggest::nearest;
+use crate::tag::LanguageTag;
 
 mod plural;
 
 /// The catalogs of an application as they are written: for each locale, its sections by name.
 pub type Sources = BTreeMap<LocaleId, BTreeMap<String, SectionSource>>;
 
-/// Checks all catalogs; findings stand by locale, section and place.
+/// The entries of a section by key.
+type Keys<'s> = BTreeMap<&'s str, &'s SourceEntry>;
+
+/// The entries of a locale, by section and key.
+type Entries<'s> = BTreeMap<&'s str, Keys<'s>>;
+
+/// Checks all catalogs. The findings are in the order of locale, section and place: a hundred of a file at most, and how
+/// many more there are.
 pub fn check(set: &LocaleSet, chains: &Chains, sources: &Sources) -> Vec<Finding> {
     let empty = BTreeMap::new();
-    let of = |locale: LocaleId| sources.get(&locale).unwrap_or(&empty);
-    let reference = of(set.default_locale());
+    let sections_of = |locale: LocaleId| sources.get(&locale).unwrap_or(&empty);
+    let entries: BTreeMap<LocaleId, Entries<'_>> =
+        sources.iter().map(|(locale, sections)| (*locale, by_key(sections))).collect();
+    let reference = sections_of(set.default_locale());
+    let nothing = Entries::new();
+    let reference_entries = entries.get(&set.default_locale()).unwrap_or(&nothing);
     let mut findings = Vec::new();
     for (locale, tag) in chains.all() {
         let text = tag.to_string();
-        for (section, source) in of(locale) {
-            findings.extend(Catalog::compile(&text, section, source).1);
-            for entry in source.entries() {
-                let place = Where { locale: &text, section, source, entry };
-                message(&place, tag, &mut findings);
-            }
-        }
-        if locale == set.default_locale() {
-            continue;
-        }
-        let parents: Vec<_> = chains
+        let own = sections_of(locale);
+        let parents: Vec<&Entries<'_>> = chains
             .of(locale)
             .iter()
             .skip(1)
             .filter(|id| chains.tag(**id).language() == tag.language())
+            .filter_map(|id| entries.get(id))
             .collect();
         let covered = |section: &str, key: &str| {
-            parents.iter().any(|parent| find(of(**parent), section, key).is_some())
+            parents.iter().any(|parent| parent.get(section).is_some_and(|keys| keys.contains_key(key)))
         };
+        let is_reference = locale == set.default_locale();
         // A locale that only has catalogs is asked by others; it owes no key of its own.
-        let owes = locale.index() < set.len();
-        for (section, source) in reference {
-            let own = of(locale).get(section);
-            if own.is_none() && owes && source.entries().iter().any(|entry| !covered(section, entry.key())) {
-                findings.push(missing_section(&text, section, source.entries().len(), of(locale)));
-                continue;
-            }
-            for entry in source.entries() {
-                match own.and_then(|own| {
-                    own.entries().iter().find(|other| other.key() == entry.key()).map(|other| (own, other))
-                }) {
-                    Some((own, other)) => compare(
-                        &Where { locale: &text, section, source: own, entry: other },
-                        entry,
-                        &mut findings,
-                    ),
-                    None if owes && !covered(section, entry.key()) => {
-                        findings.push(missing_key(&text, section, entry, own));
+        let owes = locale.index() < set.len() && !is_reference;
+        let sections: BTreeSet<&String> = own.keys().chain(reference.keys()).collect();
+        for section in sections {
+            let mut file = FileFindings::new(&text, section);
+            let known = reference_entries.get(section.as_str());
+            if let Some(source) = own.get(section) {
+                Catalog::compile_finding(&text, section, source, &mut file);
+                for entry in source.entries() {
+                    message(&Where { locale: &text, section, source, entry }, tag, &mut file);
+                }
+                match known {
+                    _ if is_reference => {}
+                    None => file.add(Severity::Warning, || surplus_section(&text, section, reference)),
+                    Some(known) => {
+                        for entry in source.entries() {
+                            let place = Where { locale: &text, section, source, entry };
+                            match known.get(entry.key()) {
+                                Some(reference) => compare(&place, reference, &mut file),
+                                None => surplus_key(&place, known, &mut file),
+                            }
+                        }
                     }
+                }
+            }
+            if let Some(source) = reference.get(section).filter(|_| owes) {
+                let own_keys = entries.get(&locale).and_then(|own| own.get(section.as_str()));
+                let missing = source.entries().iter().filter(|entry| {
+                    let own = own_keys.is_some_and(|keys| keys.contains_key(entry.key()));
+                    !own && !covered(section, entry.key())
+                });
+                match own_keys {
+                    Some(keys) => {
+                        for entry in missing {
+                            file.add(Severity::Warning, || missing_key(&text, section, entry, keys, known));
+                        }
+                    }
+                    None if missing.count() > 0 => file.add(Severity::Warning, || {
+                        missing_section(&text, section, source.entries().len(), own)
+                    }),
                     None => {}
                 }
             }
-        }
-        for (section, source) in of(locale) {
-            surplus(&text, section, source, reference, &mut findings);
+            findings.extend(file.finish());
         }
     }
     findings.sort_by(|one, other| {
-        (&one.locale, &one.section, one.place, &one.key, one.rule).cmp(&(
+        // What tells how many more there are comes last.
+        let key = |finding: &Finding| (finding.rule == "more-findings", finding.place);
+        (&one.locale, &one.section, key(one), &one.key, one.rule).cmp(&(
             &other.locale,
             &other.section,
-            other.place,
+            key(other),
             &other.key,
             other.rule,
         ))
     });
     findings
+}
+
+fn by_key(sections: &BTreeMap<String, SectionSource>) -> Entries<'_> {
+    let keys = |(section, source)| {
+        (
+            String::as_str(section),
+            SectionSource::entries(source).iter().map(|entry| (entry.key(), entry)).collect(),
+        )
+    };
+    sections.iter().map(keys).collect()
 }
 
 /// One message of one catalog.
@@ -123,129 +158,135 @@ impl Where<'_> {
     }
 }
 
-fn find<'s>(
-    sections: &'s BTreeMap<String, SectionSource>,
-    section: &str,
-    key: &str,
-) -> Option<&'s SourceEntry> {
-    sections.get(section)?.entries().iter().find(|entry| entry.key() == key)
-}
-
-/// What a message says by itself: functions that do not exist, plural forms its language needs.
-fn message(place: &Where<'_>, tag: &crate::tag::LanguageTag, findings: &mut Vec<Finding>) {
+/// What is wrong with a message by itself: functions and options that do not exist, plural forms its language needs.
+fn message(place: &Where<'_>, tag: &LanguageTag, findings: &mut FileFindings<'_>) {
     let Ok(message) = Message::parse(place.entry.text()) else { return };
     for function in message.expressions().filter_map(|expression| expression.function.as_ref()) {
         // A function in a namespace of the application's own is known to its code only.
         let own = function.name.split_once(':').is_some_and(|(namespace, _)| namespace != "crow");
         if !own && !Program::FUNCTIONS.contains(&function.name.as_str()) {
-            let text = format!("there is no function `:{}`", function.name);
-            let near = nearest(&function.name, Program::FUNCTIONS.iter().map(ToString::to_string));
-            let help = near.map_or_else(
-                || {
-                    format!(
-                        "known functions: {}",
-                        Program::FUNCTIONS.map(|name| format!("`:{name}`")).join(", ")
-                    )
-                },
-                |near| format!("did you mean `:{near}`?"),
-            );
-            findings.push(place.finding_at(
-                function.span.range(),
-                "unknown-function",
-                Severity::Error,
-                text,
-                help,
-            ));
+            findings.add(Severity::Error, || unknown_function(place, function));
         }
     }
     for (setting, known) in message.wrong_options() {
-        let name = &setting.name;
-        let is_known = known.contains(&name.as_str());
-        let help = if is_known {
-            "see what the function takes in the page on messages (docs/messages.md)".to_owned()
-        } else if let Some(near) = nearest(name, known.iter().map(ToString::to_string)) {
-            format!("did you mean `{near}`?")
-        } else if known.is_empty() {
-            "delete it: the function takes none".to_owned()
-        } else {
-            format!(
-                "it takes {}",
-                known.iter().map(|name| format!("`{name}`")).collect::<Vec<_>>().join(", ")
-            )
-        };
-        let text = if is_known {
-            format!("the option `{name}` cannot be `{}`", setting.value)
-        } else {
-            format!("the function has no option `{name}`")
-        };
-        findings.push(place.finding_at(setting.span.range(), "wrong-option", Severity::Error, text, help));
+        findings.add(Severity::Error, || wrong_option(place, setting, known));
     }
-    plural::forms(&message, tag, |range, rule, severity, text, help| {
-        findings.push(place.finding_at(range, rule, severity, text, help));
+    plural::check(&message, tag, &mut |found| {
+        findings.add(found.severity, || {
+            place.finding_at(found.range, found.rule, found.severity, found.text, found.help)
+        });
     });
 }
 
+fn unknown_function(place: &Where<'_>, function: &Function) -> Finding {
+    let known = Program::FUNCTIONS.iter().map(ToString::to_string);
+    let help = nearest(&function.name, known).map_or_else(
+        || format!("known functions: {}", Program::FUNCTIONS.map(|name| format!("`:{name}`")).join(", ")),
+        |near| format!("did you mean `:{near}`?"),
+    );
+    let text = format!("there is no function `:{}`", function.name);
+    place.finding_at(function.span.range(), "unknown-function", Severity::Error, text, help)
+}
+
+fn wrong_option(place: &Where<'_>, setting: &Setting, known: &[&str]) -> Finding {
+    let name = &setting.name;
+    let is_known = known.contains(&name.as_str());
+    let help = if is_known {
+        "see what the function takes in the page on messages (docs/messages.md)".to_owned()
+    } else if known == ["u:id"] {
+        "delete it: markup has no direction and no locale, only `u:id`".to_owned()
+    } else if let Some(near) = nearest(name, known.iter().map(ToString::to_string)) {
+        format!("did you mean `{near}`?")
+    } else if known.is_empty() {
+        "delete it: the function takes none".to_owned()
+    } else {
+        format!("it takes {}", known.iter().map(|name| format!("`{name}`")).collect::<Vec<_>>().join(", "))
+    };
+    let text = if is_known {
+        format!("the option `{name}` cannot be `{}`", setting.value)
+    } else {
+        format!("there is no option `{name}` here")
+    };
+    place.finding_at(setting.span.range(), "wrong-option", Severity::Error, text, help)
+}
+
 /// A message beside the same one in the default locale.
-fn compare(place: &Where<'_>, reference: &SourceEntry, findings: &mut Vec<Finding>) {
-    let (Ok(message), Ok(other)) = (Message::parse(place.entry.text()), Message::parse(reference.text()))
+fn compare(place: &Where<'_>, reference: &SourceEntry, findings: &mut FileFindings<'_>) {
+    let (Ok(message), Ok(reference_message)) =
+        (Message::parse(place.entry.text()), Message::parse(reference.text()))
     else {
         return;
     };
-    let (own, other) = (message.parameters(), other.parameters());
-    let named = |parameters: &[Parameter], name: &str| {
-        parameters.iter().find(|parameter| *parameter.name == *name).cloned()
+    compare_parameters(place, &message, &reference_message, findings);
+    // Names and single words are often the same; whole sentences hardly ever are.
+    if place.entry.text() == reference.text() && words(&message) > 3 {
+        findings.add(Severity::Note, || {
+            let text = "the text is that of the default locale, word by word".to_owned();
+            let help = "translate it, or leave it out: the chain supplies it".to_owned();
+            place.finding("untranslated", Severity::Note, text, help)
+        });
+    }
+}
+
+fn compare_parameters(
+    place: &Where<'_>,
+    message: &Message,
+    reference: &Message,
+    findings: &mut FileFindings<'_>,
+) {
+    let (own, other) = (message.parameters(), reference.parameters());
+    // Both are sorted by name.
+    let find = |parameters: &[Parameter], name: &str| {
+        let at = parameters.binary_search_by(|parameter| (*parameter.name).cmp(name)).ok();
+        at.and_then(|at| parameters.get(at)).map(|parameter| parameter.kind)
     };
+    let at = |name: &str| used_at(message, name).unwrap_or(0..place.entry.text().len());
     // A parameter that is misspelled is one mistake, not a surplus one and a missing one.
-    let mut meant = Vec::new();
-    for parameter in &own {
-        let name = &parameter.name;
-        let at = used_at(&message, name).unwrap_or(0..place.entry.text().len());
-        match named(&other, name) {
-            None => {
-                let unused = other.iter().filter(|other| named(&own, &other.name).is_none());
+    let mut meant = BTreeSet::new();
+    for Parameter { name, kind } in &own {
+        match find(&other, name) {
+            None => findings.add(Severity::Error, || {
+                let unused = other.iter().filter(|other| find(&own, &other.name).is_none());
                 let near = nearest(name, unused.map(|parameter| parameter.name.to_string()));
                 let help = near.as_ref().map_or_else(
                     || "the application does not give it: the text will show its name in braces".to_owned(),
                     |near| format!("did you mean `${near}`?"),
                 );
                 meant.extend(near);
-                let text = format!("`${name}` is no parameter of this message in the default locale");
-                findings.push(place.finding_at(at, "surplus-parameter", Severity::Error, text, help));
-            }
-            Some(same)
-                if same.kind != parameter.kind
-                    && parameter.kind != ParameterKind::Any
-                    && same.kind != ParameterKind::Any =>
-            {
-                let (here, there) = (kind(parameter.kind), kind(same.kind));
-                let text = format!("`${name}` is taken as a {here} here, as a {there} in the default locale");
-                let help = "use the same function in both".to_owned();
-                findings.push(place.finding_at(at, "parameter-kind", Severity::Warning, text, help));
+                let text = format!("the message in the default locale has no parameter `${name}`");
+                place.finding_at(at(name), "surplus-parameter", Severity::Error, text, help)
+            }),
+            Some(same) if same != *kind && *kind != ParameterKind::Any && same != ParameterKind::Any => {
+                findings.add(Severity::Warning, || {
+                    let (here, there) = (kind_name(*kind), kind_name(same));
+                    let text =
+                        format!("`${name}` is taken as a {here} here, as a {there} in the default locale");
+                    let help = "use the same function in both".to_owned();
+                    place.finding_at(at(name), "parameter-kind", Severity::Warning, text, help)
+                });
             }
             Some(_) => {}
         }
     }
-    for parameter in &other {
-        let name = &*parameter.name;
-        if named(&own, name).is_none() && !meant.iter().any(|meant| meant == name) {
-            let text = format!("`${name}`, a parameter in the default locale, is not used");
-            let help = "leave it so where the language does not need it; otherwise say it".to_owned();
-            findings.push(place.finding("missing-parameter", Severity::Warning, text, help));
+    for Parameter { name, .. } in &other {
+        if find(&own, name).is_none() && !meant.contains(&**name) {
+            findings.add(Severity::Warning, || {
+                let text = format!("`${name}`, a parameter in the default locale, is not used");
+                let help = "use it, unless the language does not need it here".to_owned();
+                place.finding("missing-parameter", Severity::Warning, text, help)
+            });
         }
     }
-    // Names and single words are often the same; whole sentences hardly ever are.
-    let words = reference.text().split_whitespace().filter(|word| {
-        word.chars().filter(|letter| letter.is_alphabetic()).count() > 1 && !word.starts_with('{')
+}
+
+/// How many words a message's own text has, names and numbers that it is given aside.
+fn words(message: &Message) -> usize {
+    let texts = message.patterns().flatten().filter_map(|element| match element {
+        Element::Text(text) => Some(text),
+        _ => None,
     });
-    if place.entry.text() == reference.text() && words.count() > 3 {
-        let text = "the text is that of the default locale, word by word".to_owned();
-        findings.push(place.finding(
-            "untranslated",
-            Severity::Note,
-            text,
-            "translate it, or leave it out: the chain supplies it".to_owned(),
-        ));
-    }
+    let is_word = |word: &&str| word.chars().filter(|letter| letter.is_alphabetic()).count() > 1;
+    texts.map(|text| text.split_whitespace().filter(is_word).count()).sum()
 }
 
 /// Where a message first uses a variable as an operand.
@@ -254,10 +295,34 @@ fn used_at(message: &Message, name: &str) -> Option<core::ops::Range<usize>> {
     message.expressions().find(uses).map(|expression| expression.span.range())
 }
 
-const fn kind(kind: ParameterKind) -> &'static str {
+const fn kind_name(kind: ParameterKind) -> &'static str {
     match kind {
         ParameterKind::Number => "number",
-        _ => "text",
+        ParameterKind::Text => "text",
+        ParameterKind::Date => "date",
+        ParameterKind::List => "list",
+        ParameterKind::Any => "value",
+    }
+}
+
+/// A finding about something that is not in a file.
+fn absent(
+    rule: &'static str,
+    locale: &str,
+    section: &str,
+    key: Option<&str>,
+    text: String,
+    help: String,
+) -> Finding {
+    Finding {
+        rule,
+        severity: Severity::Warning,
+        locale: locale.to_owned(),
+        section: section.to_owned(),
+        place: None,
+        key: key.map(ToOwned::to_owned),
+        text,
+        help,
     }
 }
 
@@ -267,82 +332,60 @@ fn missing_section(
     count: usize,
     own: &BTreeMap<String, SectionSource>,
 ) -> Finding {
-    let near = nearest(section, own.keys().cloned());
-    Finding {
-        rule: "missing-section",
-        severity: Severity::Warning,
-        locale: locale.to_owned(),
-        section: section.to_owned(),
-        place: None,
-        key: None,
-        text: if count == 1 {
-            "the section, of one message, is not there".to_owned()
-        } else {
-            format!("the section, of {count} messages, is not there")
-        },
-        help: near.map_or_else(
-            || "add the file; until then the chain supplies the texts".to_owned(),
-            |near| format!("there is `{near}`: is its name misspelled?"),
-        ),
-    }
+    let text = match count {
+        1 => "the section, of one message, is not there".to_owned(),
+        count => format!("the section, of {count} messages, is not there"),
+    };
+    let help = nearest(section, own.keys().cloned()).map_or_else(
+        || "add the file; until then the chain supplies the texts".to_owned(),
+        |near| format!("there is `{near}`: is its name misspelled?"),
+    );
+    absent("missing-section", locale, section, None, text, help)
 }
 
-fn missing_key(locale: &str, section: &str, entry: &SourceEntry, own: Option<&SectionSource>) -> Finding {
-    let keys = own.into_iter().flat_map(SectionSource::entries).map(|entry| entry.key().to_owned());
-    Finding {
-        rule: "missing-key",
-        severity: Severity::Warning,
-        locale: locale.to_owned(),
-        section: section.to_owned(),
-        place: None,
-        key: Some(entry.key().to_owned()),
-        text: "the message is not there".to_owned(),
-        help: nearest(entry.key(), keys.filter(|key| key != entry.key())).map_or_else(
-            || format!("the default locale says: {}", shortened(entry.text())),
-            |near| {
-                format!(
-                    "there is `{near}`: is its name misspelled? The default locale says: {}",
-                    shortened(entry.text())
-                )
-            },
-        ),
-    }
-}
-
-fn surplus(
+fn missing_key(
     locale: &str,
     section: &str,
-    source: &SectionSource,
-    reference: &BTreeMap<String, SectionSource>,
-    findings: &mut Vec<Finding>,
-) {
-    let Some(other) = reference.get(section) else {
-        findings.push(Finding {
-            rule: "surplus-section",
-            severity: Severity::Warning,
-            locale: locale.to_owned(),
-            section: section.to_owned(),
-            place: None,
-            key: None,
-            text: "the default locale has no such section".to_owned(),
-            help: nearest(section, reference.keys().cloned()).map_or_else(
-                || "delete it, or add it to the default locale".to_owned(),
-                |near| format!("did you mean `{near}`?"),
-            ),
-        });
-        return;
-    };
-    let known: BTreeSet<&str> = other.entries().iter().map(SourceEntry::key).collect();
-    for entry in source.entries().iter().filter(|entry| !known.contains(entry.key())) {
-        let near = nearest(entry.key(), known.iter().map(ToString::to_string));
-        let help = near.map_or_else(
-            || "delete it, or add it to the default locale".to_owned(),
-            |near| format!("did you mean `{near}`?"),
-        );
+    entry: &SourceEntry,
+    own: &Keys<'_>,
+    reference: Option<&Keys<'_>>,
+) -> Finding {
+    let text = shortened(entry.text());
+    // A key that the default locale has, too, is not misspelled.
+    let surplus = own.keys().filter(|key| reference.is_none_or(|keys| !keys.contains_key(*key)));
+    let help = nearest(entry.key(), surplus.map(ToString::to_string)).map_or_else(
+        || format!("the default locale says: {text}"),
+        |near| format!("there is `{near}`: is its name misspelled? The default locale says: {text}"),
+    );
+    absent("missing-key", locale, section, Some(entry.key()), "the message is not there".to_owned(), help)
+}
+
+fn surplus_section(locale: &str, section: &str, reference: &BTreeMap<String, SectionSource>) -> Finding {
+    let text = "the default locale has no such section".to_owned();
+    absent(
+        "surplus-section",
+        locale,
+        section,
+        None,
+        text,
+        delete_or_rename(section, reference.keys().cloned()),
+    )
+}
+
+fn surplus_key(place: &Where<'_>, known: &Keys<'_>, findings: &mut FileFindings<'_>) {
+    findings.add(Severity::Warning, || {
         let text = "the default locale has no such message".to_owned();
-        let place = Where { locale, section, source, entry };
-        findings.push(place.finding("surplus-key", Severity::Warning, text, help));
-    }
+        let help = delete_or_rename(place.entry.key(), known.keys().map(ToString::to_string));
+        place.finding("surplus-key", Severity::Warning, text, help)
+    });
+}
+
+/// What to do about something the default locale does not have.
+fn delete_or_rename(name: &str, known: impl Iterator<Item = String>) -> String {
+    nearest(name, known).map_or_else(
+        || "delete it, or add it to the default locale".to_owned(),
+        |near| format!("did you mean `{near}`?"),
+    )
 }
 
 fn shortened(text: &str) -> String {

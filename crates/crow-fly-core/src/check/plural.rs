@@ -1,4 +1,4 @@
-//! Plural forms: which ones a language needs and a text lacks, and which can never be said.
+//! Variants of plurals: the forms a language needs and a text lacks, and the keys that can never be selected.
 
 use alloc::borrow::ToOwned;
 use alloc::collections::BTreeSet;
@@ -8,92 +8,143 @@ use alloc::vec::Vec;
 use core::ops::Range;
 
 use crate::finding::Severity;
-use crate::message::Message;
-use crate::message::model::{Body, Function, Key, Operand};
-use crate::number::{Category, PluralRules, PluralType};
+use crate::message::model::{Body, Key, Selector, Variant};
+use crate::message::{Message, SelectedBy};
+use crate::number::{Category, Decimal, PluralRules, PluralType};
+use crate::suggest::nearest;
 use crate::tag::LanguageTag;
 
-/// Reports the forms of each column that selects by a plural category.
-pub(super) fn forms(
-    message: &Message,
-    tag: &LanguageTag,
-    mut report: impl FnMut(Range<usize>, &'static str, Severity, String, String),
-) {
+/// What is found in one column of variants: where, by which rule, and the texts.
+pub(super) struct PluralFinding {
+    pub(super) range: Range<usize>,
+    pub(super) rule: &'static str,
+    pub(super) severity: Severity,
+    pub(super) text: String,
+    pub(super) help: String,
+}
+
+/// One selector, and the keys it is compared with.
+struct Column<'m> {
+    message: &'m Message,
+    selector: &'m Selector,
+    variants: &'m [Variant],
+    at: usize,
+}
+
+/// Checks each column of variants that a number or a range selects.
+pub(super) fn check(message: &Message, tag: &LanguageTag, report: &mut dyn FnMut(PluralFinding)) {
     let Body::Match { selectors, variants } = &message.body else { return };
-    for (column, selector) in selectors.iter().enumerate() {
-        let Some(plural_type) = plural_type(message, &selector.name) else { continue };
-        let rules = PluralRules::of(tag, plural_type);
-        let keys: Vec<&Key> = variants.iter().filter_map(|variant| variant.keys.get(column)).collect();
-        let named: BTreeSet<Category> =
-            keys.iter().filter_map(|key| literal(key)).filter_map(Category::from_keyword).collect();
-        // A text that only tells numbers apart exactly asks for no category.
-        if named.is_empty() && !keys.iter().any(|key| literal(key).is_none()) {
-            continue;
+    for (at, selector) in selectors.iter().enumerate() {
+        let column = Column { message, selector, variants, at };
+        match message.selected_by(&selector.name) {
+            SelectedBy::Plural(plural_type) => {
+                let rules = PluralRules::of(tag, plural_type);
+                let needed = rules.categories().collect::<Vec<_>>();
+                column.bad_keys(false, report);
+                column.missing_forms(tag, &rules, &needed, report);
+                column.unused_forms(tag, &rules, report);
+            }
+            SelectedBy::Range => {
+                let rules = PluralRules::of(tag, PluralType::Cardinal);
+                let needed = rules.categories_of_ranges(tag);
+                column.bad_keys(true, report);
+                column.missing_forms(tag, &rules, &needed, report);
+                column.unused_forms(tag, &rules, report);
+            }
+            SelectedBy::Exact => column.bad_keys(false, report),
+            SelectedBy::Text | SelectedBy::Unknown => {}
         }
-        let exact: BTreeSet<&str> = keys.iter().filter_map(|key| literal(key)).collect();
-        for category in
-            rules.categories().filter(|category| *category != Category::Other && !named.contains(category))
-        {
+    }
+}
+
+impl<'m> Column<'m> {
+    /// The variants with their literal keys; none for `*`.
+    fn keys(&self) -> impl Iterator<Item = (&'m Variant, Option<&'m str>)> {
+        self.variants.iter().filter_map(|variant| match variant.keys.get(self.at)? {
+            Key::Literal(text) => Some((variant, Some(text.as_str()))),
+            Key::Any => Some((variant, None)),
+        })
+    }
+
+    /// Keys that neither a number nor a category matches.
+    fn bad_keys(&self, of_range: bool, report: &mut dyn FnMut(PluralFinding)) {
+        for (variant, key) in self.keys() {
+            let Some(key) = key.filter(|key| Category::from_keyword(key).is_none()) else { continue };
+            let is_number = Decimal::parse(key).is_ok();
+            if is_number && !of_range {
+                continue;
+            }
+            let text = if is_number {
+                format!("a range has no single value: it never matches the key `{key}`")
+            } else {
+                format!("the key `{key}` is not a number or a plural category: it never matches")
+            };
+            let known = Category::ALL.iter().map(|category| category.as_str().to_owned());
+            let help = match nearest(key, known) {
+                Some(near) => format!("did you mean `{near}`?"),
+                None if of_range => "use a plural category such as `one`, or `*`".to_owned(),
+                None => "use a number such as `1`, a plural category such as `one`, or `*`".to_owned(),
+            };
+            let (range, rule) = (variant.span.range(), "bad-variant-key");
+            report(PluralFinding { range, rule, severity: Severity::Error, text, help });
+        }
+    }
+
+    /// Forms that the language has, and the text has not.
+    fn missing_forms(
+        &self,
+        tag: &LanguageTag,
+        rules: &PluralRules,
+        needed: &[Category],
+        report: &mut dyn FnMut(PluralFinding),
+    ) {
+        let exact: BTreeSet<&str> = self.keys().filter_map(|(_, key)| key).collect();
+        let named: BTreeSet<Category> = exact.iter().filter_map(|key| Category::from_keyword(key)).collect();
+        // A text that compares the number only with exact keys, and does not show it otherwise, needs no form.
+        let shown = |(variant, key): (&Variant, Option<&str>)| {
+            key.is_none() && self.message.shows(&variant.pattern, &self.selector.name)
+        };
+        if named.is_empty() && !self.keys().any(shown) {
+            return;
+        }
+        for category in needed.iter().copied() {
             let samples = rules.samples(category);
-            if covered(samples, &exact) {
+            if category == Category::Other || named.contains(&category) || covered(samples, &exact) {
                 continue;
             }
             let large = first_sample(samples).is_some_and(|first| first >= 1_000_000);
-            let severity = if large { Severity::Note } else { Severity::Warning };
-            let text =
-                format!("`{tag}` has a form `{category}` for ${}, and the text has none", selector.name);
-            let help = format!("add a variant `{category}`: it is said of {}", examples(samples));
-            report(selector.span.range(), "missing-plural-form", severity, text, help);
+            report(PluralFinding {
+                range: self.selector.span.range(),
+                rule: "missing-plural-form",
+                severity: if large { Severity::Note } else { Severity::Warning },
+                text: format!(
+                    "`{tag}` has a form `{category}` for ${}, and the text has no such variant",
+                    self.selector.name
+                ),
+                help: format!("add a variant `{category}`, for numbers like {}", examples(samples)),
+            });
         }
-        for variant in variants {
-            let Some(category) = variant.keys.get(column).and_then(literal).and_then(Category::from_keyword)
-            else {
+    }
+
+    /// Forms that the text has, and the language has not.
+    fn unused_forms(&self, tag: &LanguageTag, rules: &PluralRules, report: &mut dyn FnMut(PluralFinding)) {
+        for (variant, key) in self.keys() {
+            let Some(category) = key.and_then(Category::from_keyword) else { continue };
+            if rules.categories().any(|known| known == category) {
                 continue;
-            };
-            if !rules.categories().any(|known| known == category) {
-                let known: Vec<&str> = rules.categories().map(Category::as_str).collect();
-                let text = format!("`{tag}` has no form `{category}`: this variant is never said");
-                let help = format!("its forms are {}", known.join(", "));
-                report(variant.span.range(), "unused-plural-form", Severity::Warning, text, help);
             }
+            let known: Vec<&str> = rules.categories().map(Category::as_str).collect();
+            report(PluralFinding {
+                range: variant.span.range(),
+                rule: "unused-plural-form",
+                severity: Severity::Warning,
+                text: format!("`{tag}` has no form `{category}`: this variant is never selected"),
+                help: match known.as_slice() {
+                    [one] => format!("its only form is `{one}`"),
+                    _ => format!("its forms are {}", known.join(", ")),
+                },
+            });
         }
-    }
-}
-
-fn literal(key: &Key) -> Option<&str> {
-    match key {
-        Key::Literal(text) => Some(text),
-        Key::Any => None,
-    }
-}
-
-/// How a selector counts: by the nearest function on the way through its declarations.
-fn plural_type(message: &Message, name: &str) -> Option<PluralType> {
-    let mut name = name.to_owned();
-    for declaration in message.declarations.iter().rev() {
-        if declaration.name != name {
-            continue;
-        }
-        if let Some(function) = &declaration.value.function {
-            return number_select(function);
-        }
-        if let Some(Operand::Variable(next)) = &declaration.value.operand {
-            name.clone_from(next);
-        }
-    }
-    None
-}
-
-fn number_select(function: &Function) -> Option<PluralType> {
-    if !matches!(function.name.as_str(), "number" | "integer") {
-        return None;
-    }
-    let select = function.options.iter().find(|option| option.name == "select").map(|option| &option.value);
-    match select {
-        None => Some(PluralType::Cardinal),
-        Some(Operand::Literal(value)) if value == "plural" => Some(PluralType::Cardinal),
-        Some(Operand::Literal(value)) if value == "ordinal" => Some(PluralType::Ordinal),
-        Some(_) => None,
     }
 }
 
@@ -103,7 +154,7 @@ fn whole(samples: &str) -> &str {
     whole.trim().trim_start_matches("@integer").trim()
 }
 
-/// Whether the category is only said of a few whole numbers, and each of them has a key of its own.
+/// Whether only a few whole numbers have the category, and each of them has a key of its own.
 fn covered(samples: &str, exact: &BTreeSet<&str>) -> bool {
     let whole = whole(samples);
     !whole.is_empty()
@@ -119,6 +170,8 @@ fn first_sample(samples: &str) -> Option<u64> {
 fn examples(samples: &str) -> String {
     let whole = whole(samples);
     let shown = if whole.is_empty() { samples.trim().trim_start_matches("@decimal").trim() } else { whole };
-    let some: Vec<&str> = shown.split(',').map(str::trim).take(5).collect();
+    // `1c6` is "1 million", written with its power of ten in words.
+    let digits = shown.split(',').map(str::trim).filter(|sample| !sample.contains('c'));
+    let some: Vec<&str> = digits.take(5).collect();
     some.join(", ").replace('~', "–")
 }

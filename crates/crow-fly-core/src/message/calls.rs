@@ -211,7 +211,7 @@ fn number<'a>(
             Held::Own(Box::new(if integer { merged.of_integer() } else { merged }))
         }
     };
-    let figure = if integer { figure.to_integer(options.rounding()) } else { figure };
+    let figure = if integer { figure.into_integer(options.rounding()) } else { figure };
     if options.is_complete() { Ok(Resolved::Number(figure, options)) } else { Err(Kind::BadOperand) }
 }
 

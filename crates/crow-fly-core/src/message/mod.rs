@@ -37,6 +37,7 @@ mod print;
 mod program;
 mod resolve;
 mod select;
+mod selection;
 mod small_map;
 mod speech;
 mod syntax;
@@ -55,6 +56,7 @@ pub use parameters::{Parameter, ParameterKind};
 pub use parts::Part;
 pub use program::Program;
 pub(crate) use program::{Arena, Run};
+pub(crate) use selection::SelectedBy;
 pub use speech::{Isolation, Speech};
 pub use syntax::{SyntaxKind, SyntaxNode, SyntaxTree};
 

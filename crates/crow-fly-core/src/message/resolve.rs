@@ -82,7 +82,7 @@ impl Figure<'_> {
     }
 
     /// The nearest integer, which `:integer` resolves to. A minus before zero stays.
-    pub(super) fn to_integer(self, rounding: RoundingMode) -> Self {
+    pub(super) fn into_integer(self, rounding: RoundingMode) -> Self {
         let mut number = match self {
             Self::Whole(number) => return Self::Whole(number),
             Self::Given(number) => number.clone(),

@@ -29,10 +29,12 @@ enum Selector<'a> {
 impl Selector<'_> {
     /// Whether the selector can match a key, for some value.
     const fn takes(&self, key: &KeyTest) -> bool {
-        match (self, key) {
-            (Self::Whole(..) | Self::Number(..) | Self::Category(_), KeyTest::Text(_)) => false,
-            (Self::Category(_), KeyTest::Whole(..) | KeyTest::Number(_)) => false,
-            _ => true,
+        let of_number = matches!(self, Self::Whole(..) | Self::Number(..) | Self::Category(_));
+        let of_range = matches!(self, Self::Category(_));
+        match key {
+            KeyTest::Any | KeyTest::Category(_) => true,
+            KeyTest::Whole(..) | KeyTest::Number(_) => !of_range,
+            KeyTest::Text(_) => !of_number,
         }
     }
 }

@@ -1,5 +1,6 @@
 //! Plural categories: UTS #35 part 3, "Language Plural Rules".
 
+use alloc::vec::Vec;
 use core::fmt;
 
 use crow_fly_cldr::Code;
@@ -146,9 +147,16 @@ impl PluralRules {
         self.find(|relation| operands.hold(relation))
     }
 
+    /// The categories that ranges can have in a language: those of its rules where CLDR says nothing of ranges.
+    pub(crate) fn categories_of_ranges(&self, tag: &LanguageTag) -> Vec<Category> {
+        let rows = crow_fly_cldr::supplement::plural_ranges(tag.as_canonical().language().as_str());
+        let has = |category: &Category| rows.iter().any(|row| Category::of_table(row.2) == *category);
+        self.categories().filter(|category| rows.is_empty() || has(category)).collect()
+    }
+
     /// The category of a range between numbers of two categories (`pluralRanges.json`).
     pub fn category_of_range(&self, tag: &LanguageTag, start: Category, end: Category) -> Category {
-        let language = tag.language();
+        let language = tag.as_canonical().language();
         Category::of_table(crow_fly_cldr::supplement::plural_range(
             language.as_str(),
             start.to_table(),

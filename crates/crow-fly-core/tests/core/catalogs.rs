@@ -5,8 +5,9 @@ use std::collections::BTreeMap;
 use crow_fly_core::catalog::{Catalog, Entry, SectionSource};
 use crow_fly_core::chain::Chains;
 use crow_fly_core::check::{Sources, check};
-use crow_fly_core::finding::Finding;
+use crow_fly_core::finding::{Finding, Position};
 use crow_fly_core::locale_set::LocaleSet;
+use proptest::prelude::*;
 
 use crate::tag;
 
@@ -84,10 +85,10 @@ fn locales_are_held_against_the_default() {
     let english = "title = 'Ferries'\nhello = 'Hello, {$name}, you have {$count :integer} new trips'\nbye = 'Goodbye'\n";
     let welsh =
         "titel = 'Fferïau'\nhello = 'Helo, {$nmae}, {$count :string}'\nextra = 'x'\nbye = 'Goodbye'\n";
-    insta::assert_snapshot!(checked(&["en", "en-GB", "cy"], &[("en", "common", english), ("en", "trips", "a = 'A'"), ("cy", "common", welsh), ("cy", "trip", "a = 'A'"), ("en-GB", "common", "bye = 'Cheerio'")]), @r"
+    insta::assert_snapshot!(checked(&["en", "en-GB", "cy"], &[("en", "common", english), ("en", "trips", "a = 'A'"), ("cy", "common", welsh), ("cy", "trip", "a = 'A'"), ("en-GB", "common", "bye = 'Cheerio'")]), @"
     cy/common:- warning[missing-key] title: the message is not there; there is `titel`: is its name misspelled? The default locale says: Ferries
     cy/common:1:10 warning[surplus-key] titel: the default locale has no such message; did you mean `title`?
-    cy/common:2:16 error[surplus-parameter] hello: `$nmae` is no parameter of this message in the default locale; did you mean `$name`?
+    cy/common:2:16 error[surplus-parameter] hello: the message in the default locale has no parameter `$nmae`; did you mean `$name`?
     cy/common:2:25 warning[parameter-kind] hello: `$count` is taken as a text here, as a number in the default locale; use the same function in both
     cy/common:3:10 warning[surplus-key] extra: the default locale has no such message; delete it, or add it to the default locale
     cy/trip:- warning[surplus-section] -: the default locale has no such section; did you mean `trips`?
@@ -100,14 +101,156 @@ fn plural_forms_a_language_needs_are_asked_for() {
     let english = "seats = '.input {$n :integer} .match $n one {{a}} few {{b}} * {{c}}'\nplace = '.input {$n :integer select=ordinal} .match $n one {{a}} * {{c}}'\nexact = '.input {$n :integer select=exact} .match $n 1 {{a}} * {{c}}'\nfunction = '{$n :integr}'";
     let welsh = "seats = '.input {$n :number} .local $m = {$n} .match $m 0 {{-}} one {{a}} * {{c}}'\nplace = '{$n :integer}'\nexact = '.input {$n :integer select=exact} .match $n * {{c}}'\nfunction = '{$n}'";
     let spanish = "seats = '.input {$n :integer} .match $n one {{a}} * {{c}}'\nplace = '{$n :integer}'\nexact = '{$n :integer}'\nfunction = '{$n}'";
-    insta::assert_snapshot!(checked(&["en", "cy", "es"], &[("en", "x", english), ("cy", "x", welsh), ("es", "x", spanish)]), @r"
-    cy/x:1:54 warning[missing-plural-form] seats: `cy` has a form `two` for $m, and the text has none; add a variant `two`: it is said of 2
-    cy/x:1:54 warning[missing-plural-form] seats: `cy` has a form `few` for $m, and the text has none; add a variant `few`: it is said of 3
-    cy/x:1:54 warning[missing-plural-form] seats: `cy` has a form `many` for $m, and the text has none; add a variant `many`: it is said of 6
-    en/x:1:51 warning[unused-plural-form] seats: `en` has no form `few`: this variant is never said; its forms are one, other
-    en/x:2:53 warning[missing-plural-form] place: `en` has a form `two` for $n, and the text has none; add a variant `two`: it is said of 2, 22, 32, 42, 52
-    en/x:2:53 warning[missing-plural-form] place: `en` has a form `few` for $n, and the text has none; add a variant `few`: it is said of 3, 23, 33, 43, 53
+    insta::assert_snapshot!(checked(&["en", "cy", "es"], &[("en", "x", english), ("cy", "x", welsh), ("es", "x", spanish)]), @"
+    cy/x:1:54 warning[missing-plural-form] seats: `cy` has a form `two` for $m, and the text has no such variant; add a variant `two`, for numbers like 2
+    cy/x:1:54 warning[missing-plural-form] seats: `cy` has a form `few` for $m, and the text has no such variant; add a variant `few`, for numbers like 3
+    cy/x:1:54 warning[missing-plural-form] seats: `cy` has a form `many` for $m, and the text has no such variant; add a variant `many`, for numbers like 6
+    en/x:1:51 warning[unused-plural-form] seats: `en` has no form `few`: this variant is never selected; its forms are one, other
+    en/x:2:53 warning[missing-plural-form] place: `en` has a form `two` for $n, and the text has no such variant; add a variant `two`, for numbers like 2, 22, 32, 42, 52
+    en/x:2:53 warning[missing-plural-form] place: `en` has a form `few` for $n, and the text has no such variant; add a variant `few`, for numbers like 3, 23, 33, 43, 53
     en/x:4:17 error[unknown-function] function: there is no function `:integr`; did you mean `:integer`?
-    es/x:1:38 note[missing-plural-form] seats: `es` has a form `many` for $n, and the text has none; add a variant `many`: it is said of 1000000, 1c6, 2c6, 3c6, 4c6
+    es/x:1:38 note[missing-plural-form] seats: `es` has a form `many` for $n, and the text has no such variant; add a variant `many`, for numbers like 1000000, …
     ");
+}
+
+#[test]
+fn every_function_that_selects_is_asked_for_its_forms() {
+    let polish = r"
+percent = '.input {$n :percent} .match $n one {{a}} * {{b}}'
+compact = '.input {$n :crow:compact} .match $n one {{a}} * {{b}}'
+offset = '.input {$n :number} .local $m = {$n :offset subtract=1} .match $m one {{a}} * {{b}}'
+range = '.input {$n :number} .local $r = {$n :crow:range to=$m} .match $r one {{a}} * {{b}}'
+ordinal = '.input {$n :number select=ordinal} .local $m = {$n :integer} .match $m one {{a}} * {{b}}'
+money = '.input {$n :currency currency=PLN} .match $n one {{a}} * {{b}}'
+text = '.input {$n :string} .match $n one {{a}} * {{b}}'
+other-locale = '.input {$n :number u:locale=en} .match $n one {{a}} * {{b}}'
+own = '.input {$n :harbour:berth} .match $n one {{a}} * {{b}}'
+compared = '.input {$n :integer} .match $n 0 {{none}} 1 {{one}} * {{many boats}}'
+compared-shown = '.input {$n :integer} .match $n 0 {{none}} * {{{$n} boats}}'
+compared-otherwise-shown = '.input {$n :integer} .local $m = {$n :offset subtract=1} .match $n 0 {{none}} * {{{$m} boats}}'
+compared-another-shown = '.input {$n :integer} .match $n 0 {{none}} * {{boats of {$name}}}'
+";
+    let english = polish.replace("PLN", "GBP");
+    let shown = checked(&["en", "pl"], &[("en", "x", &english), ("pl", "x", polish)]);
+    let polish: Vec<_> = shown.lines().filter(|line| line.starts_with("pl")).collect();
+    insta::assert_snapshot!(polish.join("\n"), @"
+    pl/x:2:40 warning[missing-plural-form] percent: `pl` has a form `few` for $n, and the text has no such variant; add a variant `few`, for numbers like 2–4, 22–24, 32–34, 42–44, 52–54
+    pl/x:2:40 warning[missing-plural-form] percent: `pl` has a form `many` for $n, and the text has no such variant; add a variant `many`, for numbers like 0, 5–19, 100, 1000, 10000
+    pl/x:3:45 warning[missing-plural-form] compact: `pl` has a form `few` for $n, and the text has no such variant; add a variant `few`, for numbers like 2–4, 22–24, 32–34, 42–44, 52–54
+    pl/x:3:45 warning[missing-plural-form] compact: `pl` has a form `many` for $n, and the text has no such variant; add a variant `many`, for numbers like 0, 5–19, 100, 1000, 10000
+    pl/x:4:74 warning[missing-plural-form] offset: `pl` has a form `few` for $m, and the text has no such variant; add a variant `few`, for numbers like 2–4, 22–24, 32–34, 42–44, 52–54
+    pl/x:4:74 warning[missing-plural-form] offset: `pl` has a form `many` for $m, and the text has no such variant; add a variant `many`, for numbers like 0, 5–19, 100, 1000, 10000
+    pl/x:5:72 warning[missing-plural-form] range: `pl` has a form `few` for $r, and the text has no such variant; add a variant `few`, for numbers like 2–4, 22–24, 32–34, 42–44, 52–54
+    pl/x:5:72 warning[missing-plural-form] range: `pl` has a form `many` for $r, and the text has no such variant; add a variant `many`, for numbers like 0, 5–19, 100, 1000, 10000
+    pl/x:6:83 warning[unused-plural-form] ordinal: `pl` has no form `one`: this variant is never selected; its only form is `other`
+    pl/x:11:13 note[untranslated] compared: the text is that of the default locale, word by word; translate it, or leave it out: the chain supplies it
+    pl/x:12:47 warning[missing-plural-form] compared-shown: `pl` has a form `one` for $n, and the text has no such variant; add a variant `one`, for numbers like 1
+    pl/x:12:47 warning[missing-plural-form] compared-shown: `pl` has a form `few` for $n, and the text has no such variant; add a variant `few`, for numbers like 2–4, 22–24, 32–34, 42–44, 52–54
+    pl/x:12:47 warning[missing-plural-form] compared-shown: `pl` has a form `many` for $n, and the text has no such variant; add a variant `many`, for numbers like 0, 5–19, 100, 1000, 10000
+    pl/x:13:93 warning[missing-plural-form] compared-otherwise-shown: `pl` has a form `one` for $n, and the text has no such variant; add a variant `one`, for numbers like 1
+    pl/x:13:93 warning[missing-plural-form] compared-otherwise-shown: `pl` has a form `few` for $n, and the text has no such variant; add a variant `few`, for numbers like 2–4, 22–24, 32–34, 42–44, 52–54
+    pl/x:13:93 warning[missing-plural-form] compared-otherwise-shown: `pl` has a form `many` for $n, and the text has no such variant; add a variant `many`, for numbers like 0, 5–19, 100, 1000, 10000
+    ");
+    let english: Vec<_> = shown.lines().filter(|line| line.starts_with("en")).collect();
+    // English has four ordinals, and one form for ranges.
+    insta::assert_snapshot!(english.join("\n"), @"
+    en/x:6:80 warning[missing-plural-form] ordinal: `en` has a form `two` for $m, and the text has no such variant; add a variant `two`, for numbers like 2, 22, 32, 42, 52
+    en/x:6:80 warning[missing-plural-form] ordinal: `en` has a form `few` for $m, and the text has no such variant; add a variant `few`, for numbers like 3, 23, 33, 43, 53
+    en/x:12:47 warning[missing-plural-form] compared-shown: `en` has a form `one` for $n, and the text has no such variant; add a variant `one`, for numbers like 1
+    en/x:13:93 warning[missing-plural-form] compared-otherwise-shown: `en` has a form `one` for $n, and the text has no such variant; add a variant `one`, for numbers like 1
+    ");
+}
+
+#[test]
+fn keys_and_unicode_options_that_cannot_be_are_found() {
+    let english = r"
+horse = '.input {$n :number} .match $n horse {{a}} |1,000| {{b}} on {{c}} 1 {{d}} 1.0 {{e}} one {{f}} * {{{$n}}}'
+exact = '.input {$n :number select=exact} .match $n horse {{a}} 1 {{b}} * {{c}}'
+range = '.local $r = {1 :crow:range to=2} .match $r 1 {{a}} horse {{b}} one {{c}} * {{d}}'
+text = '.input {$n :string} .match $n horse {{a}} * {{c}}'
+two = '.input {$n :number} .input {$t :string} .match $t $n horse horse {{a}} * * {{{$n}}}'
+direction = '{$n :number u:dir=sideways u:color=red u:id=|a b|} {$n :number u:locale=|?|} {$n :harbour:berth u:dir=up}'
+markup = '{#b u:dir=rtl u:id=x}a{/b}'
+";
+    insta::assert_snapshot!(checked(&["en"], &[("en", "x", english)]), @"
+    en/x:2:40 error[bad-variant-key] horse: the key `horse` is not a number or a plural category: it never matches; use a number such as `1`, a plural category such as `one`, or `*`
+    en/x:2:52 error[bad-variant-key] horse: the key `1,000` is not a number or a plural category: it never matches; use a number such as `1`, a plural category such as `one`, or `*`
+    en/x:2:66 error[bad-variant-key] horse: the key `on` is not a number or a plural category: it never matches; did you mean `one`?
+    en/x:3:53 error[bad-variant-key] exact: the key `horse` is not a number or a plural category: it never matches; use a number such as `1`, a plural category such as `one`, or `*`
+    en/x:4:53 error[bad-variant-key] range: a range has no single value: it never matches the key `1`; use a plural category such as `one`, or `*`
+    en/x:4:61 error[bad-variant-key] range: the key `horse` is not a number or a plural category: it never matches; use a plural category such as `one`, or `*`
+    en/x:6:58 warning[missing-plural-form] two: `en` has a form `one` for $n, and the text has no such variant; add a variant `one`, for numbers like 1
+    en/x:6:61 error[bad-variant-key] two: the key `horse` is not a number or a plural category: it never matches; use a number such as `1`, a plural category such as `one`, or `*`
+    en/x:7:26 error[wrong-option] direction: the option `u:dir` cannot be `sideways`; see what the function takes in the page on messages (docs/messages.md)
+    en/x:7:41 error[wrong-option] direction: there is no option `u:color` here; it takes `u:dir`, `u:id`, `u:locale`
+    en/x:7:77 error[wrong-option] direction: the option `u:locale` cannot be `|?|`; see what the function takes in the page on messages (docs/messages.md)
+    en/x:7:110 error[wrong-option] direction: the option `u:dir` cannot be `up`; see what the function takes in the page on messages (docs/messages.md)
+    en/x:8:15 error[wrong-option] markup: there is no option `u:dir` here; delete it: markup has no direction and no locale, only `u:id`
+    ");
+}
+
+#[test]
+fn kinds_of_parameters_have_names_and_placeholders_are_not_words() {
+    let english = "date = '{$x :date}'\nlist = '{$x :crow:list}'\nsame = '{$fare :currency currency=GBP currencyDisplay=narrowSymbol minimumFractionDigits=2} {$from} {$to} {$ship}'\nname = 'Saltmarsh Ferries'\nwords = 'Where would you like to go?'\nforms = '.input {$n :number} .match $n one {{one sailing leaves here today}} * {{{$n} sailings leave here today}}'\n";
+    let welsh = english.replace("x :date", "x :number").replace("x :crow:list", "x :date");
+    let welsh = welsh.lines().filter(|line| !line.starts_with("forms")).collect::<Vec<_>>().join("\n");
+    insta::assert_snapshot!(checked(&["en", "cy"], &[("en", "x", english), ("cy", "x", &welsh)]), @"
+    cy/x:- warning[missing-key] forms: the message is not there; the default locale says: .input {$n :number} .match $n one {{one sailing leaves here…
+    cy/x:1:9 warning[parameter-kind] date: `$x` is taken as a number here, as a date in the default locale; use the same function in both
+    cy/x:2:9 warning[parameter-kind] list: `$x` is taken as a date here, as a list in the default locale; use the same function in both
+    cy/x:5:10 note[untranslated] words: the text is that of the default locale, word by word; translate it, or leave it out: the chain supplies it
+    ");
+}
+
+#[test]
+fn a_file_has_a_hundred_findings_and_a_count_of_the_rest() {
+    let lines = |count: usize, text: &str| {
+        (0..count).map(|n| format!("key-{n} = '{text}'")).collect::<Vec<_>>().join("\n")
+    };
+    let (missing, bad) = (lines(150, "Text"), lines(30_000, "a }"));
+    let shown = checked(&["en", "cy"], &[("en", "good", &missing), ("cy", "good", ""), ("en", "bad", &bad)]);
+    let lines: Vec<&str> = shown.lines().collect();
+    let more: Vec<&str> = lines.iter().copied().filter(|line| line.contains("more-findings")).collect();
+    insta::assert_snapshot!(more.join("\n"), @"
+    cy/good:- warning[more-findings] -: 50 more findings in this file are not shown; correct those that are shown, then check again
+    en/bad:- error[more-findings] -: 29900 more findings in this file are not shown; correct those that are shown, then check again
+    ");
+    let of = |file: &str| lines.iter().filter(|line| line.starts_with(file)).count();
+    assert_eq!((of("cy/good"), of("en/bad"), of("en/good")), (101, 101, 0));
+    // Problems of the file itself, too.
+    let (_, findings) = Catalog::compile(
+        "en",
+        "x",
+        &SectionSource::from_toml(&"number = 3\n'bad key' = 1\n= \n".repeat(30_000)),
+    );
+    assert_eq!(findings.len(), 101);
+    assert!(findings.last().unwrap().text.ends_with(" more findings in this file are not shown"));
+}
+
+#[test]
+fn a_note_belongs_to_the_first_message_of_its_line() {
+    let source = SectionSource::from_toml(
+        "# About seats.\nseats = { left = 'a', taken = 'b' }\n# About trips.\ntrips.new = 'c'\n",
+    );
+    let notes: Vec<_> = source.entries().iter().map(|entry| (entry.key(), entry.note())).collect();
+    assert_eq!(
+        notes,
+        [("seats.left", Some("About seats.")), ("seats.taken", None), ("trips.new", Some("About trips."))]
+    );
+}
+
+proptest! {
+    /// A position is where counting lines and columns from the beginning leads.
+    #[test]
+    fn positions_are_counted_in_lines_and_characters(text in "[a-zé\n\r 🚢]{0,60}", from in 0usize..80, length in 0usize..20) {
+        let inside = |at: usize| (0..=at.min(text.len())).rev().find(|at| text.is_char_boundary(*at)).unwrap_or(0);
+        let (start, end) = (inside(from), inside(from + length));
+        let position = Position::of(&text, start..end);
+        let before = &text[..start];
+        let line = before.rsplit('\n').next().unwrap();
+        prop_assert_eq!(position.line as usize, before.matches('\n').count() + 1);
+        prop_assert_eq!(position.column as usize, line.chars().count() + 1);
+        let meant = text[start..end].split('\n').next().unwrap().chars().count();
+        prop_assert_eq!(position.length as usize, meant.max(1));
+    }
 }

@@ -81,9 +81,36 @@ impl Function {
         }
     }
 
+    /// What the keys of variants are compared with.
+    pub(super) const fn selects(self) -> Selects {
+        match self {
+            Self::Text => Selects::Text,
+            Self::Number(NumberKind::Plain | NumberKind::Percent | NumberKind::Compact)
+            | Self::Integer
+            | Self::Offset => Selects::Number,
+            Self::Range => Selects::Range,
+            Self::Number(NumberKind::Currency | NumberKind::Unit) | Self::Date(_) | Self::Words(_) => {
+                Selects::Nothing
+            }
+        }
+    }
+
     pub(super) fn named(name: &str) -> Option<Self> {
         Self::ALL.into_iter().find(|(known, _)| *known == name).map(|(_, function)| function)
     }
+}
+
+/// What the keys of variants are compared with, for a value of a function.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub(super) enum Selects {
+    /// The text.
+    Text,
+    /// The number, and its plural category.
+    Number,
+    /// The plural category of a range.
+    Range,
+    /// The value cannot select.
+    Nothing,
 }
 
 /// The options of a function, as far as they are known before formatting.

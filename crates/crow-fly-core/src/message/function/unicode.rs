@@ -10,8 +10,11 @@ use crate::tag::LanguageTag;
 /// The prefix of the names of these options.
 pub(in crate::message) const NAMESPACE: &str = "u:";
 
+/// The name of the option that formats a value as another locale does.
+pub(in crate::message) const LOCALE: &str = "u:locale";
+
 /// The names of these options.
-pub(in crate::message) const NAMES: &[&str] = &["u:dir", "u:id", "u:locale"];
+pub(in crate::message) const NAMES: &[&str] = &["u:dir", "u:id", LOCALE];
 
 /// The `u:` options of one placeholder. `u:dir` and `u:id` belong to the resolved value, and stay with it.
 #[derive(Clone, Debug, Default, PartialEq)]
@@ -53,7 +56,7 @@ impl<'a> UnicodeOptions<'a> {
                 self.direction = one_of(&value, known)?;
             }
             "u:id" => self.id = Some(value),
-            "u:locale" => {
+            LOCALE => {
                 let tag = LanguageTag::parse(&value).map_err(|_| BadOption)?;
                 self.locale = Some(Box::new(tag.canonicalized()));
             }
