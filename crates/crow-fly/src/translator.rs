@@ -1,5 +1,6 @@
 //! The translator: one short call to say a text in the request's language.
 
+use std::borrow::Cow;
 use std::hash::{DefaultHasher, Hash, Hasher};
 use std::sync::Arc;
 
@@ -7,7 +8,7 @@ use crow_fly_core::accept::AcceptLanguage;
 use crow_fly_core::direction::Direction;
 use crow_fly_core::locale_set::LocaleId;
 use crow_fly_core::message::{FormatError, Html, Message, Part, Program, Speech};
-use crow_fly_core::policy::{Decision, Outcome, TimeZoneRule};
+use crow_fly_core::policy::{Decision, Outcome, Source};
 use crow_fly_core::tag::LanguageTag;
 use crow_fly_core::time_zone::TimeZoneName;
 use jiff::tz::TimeZone;
@@ -27,12 +28,46 @@ use crate::store::{ChainCatalogs, Link, Lookup, Miss};
 /// | [`html`](Self::html) | safe HTML |
 /// | [`parts`](Self::parts) | the pieces of a text, for a front end |
 /// | [`locale`](Self::locale), [`direction`](Self::direction) | for `<html lang dir>` |
-/// | [`time_zone`](Self::time_zone) | the visitor's time zone |
+/// | [`time_zone`](Self::time_zone) | the reader's time zone |
 /// | [`path`](Self::path) | the address of a page in this locale |
 /// | [`menu`](Self::menu) | the languages to choose from |
 #[derive(Clone, Debug)]
 pub struct Translator {
     inner: Arc<Inner>,
+    /// What the reader has of their own, where they have something.
+    reader: Option<Arc<Reader>>,
+}
+
+/// What a reader has of their own.
+#[derive(Debug)]
+struct Reader {
+    /// The formats of the locale with the reader's own formats and time zone.
+    speech: Speech,
+    /// The time zone that the visitor or the caller has named.
+    zone: Option<NamedZone>,
+}
+
+/// A time zone by name, and as the database has it.
+#[derive(Clone, Debug)]
+struct NamedZone {
+    name: TimeZoneName,
+    zone: TimeZone,
+}
+
+impl NamedZone {
+    /// Looks a zone up. A name that CLDR knows and the zone database of this program does not is told in the log.
+    fn find(name: TimeZoneName) -> Option<Self> {
+        match TimeZone::get(name.as_str()) {
+            Ok(zone) => Some(Self { name, zone }),
+            Err(error) => {
+                warn!(
+                    target: "crow_fly::time_zones", time_zone = %name, %error,
+                    "the zone database does not have this time zone: the default is used; update the database",
+                );
+                None
+            }
+        }
+    }
 }
 
 #[derive(Debug)]
@@ -40,9 +75,24 @@ struct Inner {
     config: Arc<Config>,
     catalogs: Arc<ChainCatalogs>,
     locale: LocaleId,
-    /// The speech of the locale with the visitor's own formats and time zone, where they have such.
-    visitor: Option<Speech>,
     request: Option<RequestFacts>,
+}
+
+impl Inner {
+    /// The formats of the locale.
+    fn speech(&self) -> Speech {
+        let ready = self.catalogs.speech().cloned();
+        ready.unwrap_or_else(|| self.config.speech(self.config.policy.set().tag(self.locale)))
+    }
+}
+
+impl Reader {
+    fn new(mut speech: Speech, zone: Option<NamedZone>) -> Self {
+        if let Some(NamedZone { zone, .. }) = &zone {
+            speech = speech.with_time_zone(zone.clone());
+        }
+        Self { speech, zone }
+    }
 }
 
 /// What a translator knows of its request.
@@ -117,28 +167,35 @@ impl Translator {
         locale: LocaleId,
         request: Option<RequestFacts>,
     ) -> Self {
-        let mut inner = Inner { config, catalogs, locale, visitor: None, request };
+        let inner = Inner { config, catalogs, locale, request };
         let decision = inner.request.as_ref().map(|request| &request.decision);
         let formats = decision.and_then(Decision::visitor_formats);
-        // A translator without a request tells times as a visitor without a wish has them.
-        let zone = match decision {
-            Some(decision) => decision.time_zone.map(|choice| choice.name),
-            None => inner.config.policy.time_zone().map(TimeZoneRule::default_zone),
-        };
-        let zone = zone.and_then(|zone| TimeZone::get(zone.as_str()).ok());
-        if formats.is_some() || zone.is_some() {
-            let ready = inner.catalogs.speech().cloned();
-            let mut speech =
-                ready.unwrap_or_else(|| inner.config.speech(inner.config.policy.set().tag(locale)));
+        // The default is part of the formats of every locale: it does not go before the zone of a value.
+        let choice = decision.and_then(|decision| decision.time_zone);
+        let named = choice.filter(|choice| choice.source != Source::Default);
+        let zone = named.and_then(|choice| NamedZone::find(choice.name));
+        let reader = (formats.is_some() || zone.is_some()).then(|| {
+            let mut speech = inner.speech();
             if let Some(formats) = formats {
                 speech = speech.with_formats(formats);
             }
-            if let Some(zone) = zone {
-                speech = speech.with_time_zone(zone);
-            }
-            inner.visitor = Some(speech);
+            Arc::new(Reader::new(speech, zone))
+        });
+        Self { inner: Arc::new(inner), reader }
+    }
+
+    /// The same translator for a reader in another time zone: of a mail, or of a member's own setting.
+    ///
+    /// Moments are shown in this zone, whatever zone they come with, unless the message names another. Where the zone
+    /// database of the program lacks the zone, the translator stays as it is, and an event says so.
+    #[must_use]
+    pub fn with_time_zone(mut self, name: TimeZoneName) -> Self {
+        if let Some(zone) = NamedZone::find(name) {
+            let speech =
+                self.reader.as_ref().map_or_else(|| self.inner.speech(), |reader| reader.speech.clone());
+            self.reader = Some(Arc::new(Reader::new(speech, Some(zone))));
         }
-        Self { inner: Arc::new(inner) }
+        self
     }
 
     /// Says a message as text. Markup in it leaves no trace.
@@ -151,7 +208,7 @@ impl Translator {
         let mut report = |error| errors.found.push(error);
         match self.find(&message) {
             Found::Message { program, link, .. } => {
-                program.to_text_reporting(self.speech(link), &message.args, &mut report)
+                program.to_text_reporting(&self.speech(link), &message.args, &mut report)
             }
             Found::Default(program) => {
                 program.to_text_reporting(&self.default_speech(), &message.args, &mut report)
@@ -168,7 +225,7 @@ impl Translator {
         let mut report = |error| errors.found.push(error);
         match self.find(&message) {
             Found::Message { program, link, fallback } => {
-                let html = program.to_html_reporting(self.speech(link), &message.args, &mut report);
+                let html = program.to_html_reporting(&self.speech(link), &message.args, &mut report);
                 if fallback {
                     html.in_language(&link.catalogs.tag.to_string(), link.catalogs.direction)
                 } else {
@@ -196,7 +253,7 @@ impl Translator {
         let mut report = |error| errors.found.push(error);
         match self.find(&message) {
             Found::Message { program, link, .. } => {
-                program.to_parts(self.speech(link), &message.args, &mut report)
+                program.to_parts(&self.speech(link), &message.args, &mut report)
             }
             Found::Default(program) => program.to_parts(&self.default_speech(), &message.args, &mut report),
             Found::Nothing => vec![Part::Fallback { source: self.marker(message.key) }],
@@ -243,16 +300,30 @@ impl Translator {
         if self.inner.config.development { format!("⟦{key}⟧") } else { key.to_owned() }
     }
 
-    /// How a catalog's texts are spoken: with the visitor's formats, where those are of its language.
-    fn speech<'t>(&'t self, link: &'t Link) -> &'t Speech {
-        match &self.inner.visitor {
-            Some(speech) if link.catalogs.tag.language() == self.locale().language() => speech,
-            _ => &link.speech,
+    /// The formats for a catalog's texts: the reader's, where those are of its language; their time zone everywhere.
+    fn speech<'t>(&'t self, link: &'t Link) -> Cow<'t, Speech> {
+        match &self.reader {
+            Some(reader) if link.catalogs.tag.language() == self.locale().language() => {
+                Cow::Borrowed(&reader.speech)
+            }
+            _ => self.in_named_zone(Cow::Borrowed(&link.speech)),
         }
     }
 
-    fn default_speech(&self) -> Speech {
-        self.inner.config.speech(self.default_tag())
+    fn default_speech(&self) -> Cow<'_, Speech> {
+        self.in_named_zone(Cow::Owned(self.inner.config.speech(self.default_tag())))
+    }
+
+    /// Formats with the time zone that the visitor or the caller has named.
+    fn in_named_zone<'t>(&'t self, speech: Cow<'t, Speech>) -> Cow<'t, Speech> {
+        match self.named_zone() {
+            Some(zone) => Cow::Owned(speech.into_owned().with_time_zone(zone.zone.clone())),
+            None => speech,
+        }
+    }
+
+    fn named_zone(&self) -> Option<&NamedZone> {
+        self.reader.as_ref()?.zone.as_ref()
     }
 
     fn default_tag(&self) -> &LanguageTag {
@@ -270,10 +341,9 @@ impl Translator {
         Direction::of(self.locale())
     }
 
-    /// The time zone that was decided for the visitor; without a request the configured default, UTC where none is.
+    /// The time zone that was named for the reader or decided for the visitor; else the configured default, or UTC.
     pub fn time_zone(&self) -> TimeZoneName {
-        let choice = self.inner.request.as_ref().and_then(|request| request.decision.time_zone);
-        choice.map_or_else(|| self.inner.config.default_time_zone(), |choice| choice.name)
+        self.named_zone().map_or_else(|| self.inner.config.default_time_zone(), |zone| zone.name)
     }
 
     /// The address of a page, given by its bare path, in this locale. Query and fragment are kept.

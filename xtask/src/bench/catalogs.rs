@@ -1,11 +1,17 @@
 //! Catalogs read and kept: time beside `serde_json` reading the same texts as strings, heap beside their files.
 
-use std::collections::HashMap;
+use std::collections::{BTreeMap, HashMap};
 use std::fmt::Write as _;
 use std::hint::black_box;
 use std::path::Path;
 
 use crow_fly_core::catalog::{Catalog, SectionSource};
+use crow_fly_core::chain::Chains;
+use crow_fly_core::check::{Sources, check};
+use crow_fly_core::list::{ListKind, ListTexts};
+use crow_fly_core::locale_set::LocaleSet;
+use crow_fly_core::number::Width;
+use crow_fly_core::tag::LanguageTag;
 
 use super::{Table, line};
 
@@ -93,6 +99,51 @@ pub(super) fn catalogs(table: &Table) {
     );
     let bytes = many.entries().iter().map(|entry| entry.key().len() + entry.text().len()).sum();
     heap(table, size, bytes, &[many]);
+}
+
+fn ten_times(mut run: impl FnMut()) -> impl FnMut() {
+    move || (0..10).for_each(|_| run())
+}
+
+/// What is done with ten times as much, beside ten times of it: linear where the ratio is about one.
+pub(super) fn growth(table: &Table) {
+    let join = |count: usize| {
+        let items: Vec<String> = (0..count).map(|at| format!("Curlew {at}")).collect();
+        let english = ListTexts::of(&LanguageTag::UND);
+        move || drop(black_box(english.join(&items, ListKind::And, Width::Long)))
+    };
+    table.row(
+        "a list of 100,000 items joined; one of 10,000 ten times",
+        1.5,
+        join(100_000),
+        ten_times(join(10_000)),
+    );
+    // Half of them are findings of the file, half of the messages.
+    let bad_file = |count: usize| {
+        let lines = (0..count / 2).map(|at| format!("number-{at} = {at}\nbrace-{at} = 'a }} b'"));
+        let file = lines.collect::<Vec<_>>().join("\n");
+        move || drop(black_box(Catalog::compile("en", "demo", &SectionSource::from_toml(black_box(&file)))))
+    };
+    table.row(
+        "a file of 30,000 bad lines; one of 3,000 ten times",
+        1.5,
+        bad_file(30_000),
+        ten_times(bad_file(3_000)),
+    );
+    let check_all = |count: usize| {
+        let set = LocaleSet::parse(["en", "cy"]).expect("they are tags");
+        let chains = Chains::new(&set, [], []).expect("they have no circle");
+        let file = |from: usize| {
+            let lines: Vec<String> =
+                (from..from + count).map(|at| format!("key-{at} = 'Text {at}'")).collect();
+            BTreeMap::from([("demo".to_owned(), SectionSource::from_toml(&lines.join("\n")))])
+        };
+        // Half of the keys are the same in both; the others are missing in one, surplus in the other.
+        let files = [file(0), file(count / 2)];
+        let sources: Sources = set.iter().map(|(id, _)| id).zip(files).collect();
+        move || drop(black_box(check(&set, &chains, black_box(&sources))))
+    };
+    table.row("16,000 keys checked; 1,600 ten times", 1.5, check_all(16_000), ten_times(check_all(1_600)));
 }
 
 #[allow(clippy::cast_precision_loss, reason = "figures for people")]

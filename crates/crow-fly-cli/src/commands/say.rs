@@ -4,7 +4,7 @@ use std::io::Write;
 
 use anyhow::{Result, bail};
 use crow_fly::core::catalog::split_key;
-use crow_fly::core::message::{Message, Program, Speech};
+use crow_fly::core::message::{Message, Program};
 use crow_fly::core::number::Decimal;
 use crow_fly::{Args, Value};
 use serde_json::json;
@@ -42,7 +42,7 @@ pub(crate) fn run(
         let args: Args<'_> =
             what.arguments.iter().map(|(name, value)| (name.as_str(), argument(value))).collect();
         let wanted = set.tag(locale);
-        let speech = Speech::of(tag);
+        let speech = project.config.speech(tag);
         let speech = if tag.language() == wanted.language() { speech.with_formats(wanted) } else { speech };
         let (mut text, mut errors) = (String::new(), Vec::new());
         let program = Program::compile(&message);

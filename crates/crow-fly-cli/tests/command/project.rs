@@ -201,3 +201,31 @@ fn headers_and_tags_for_machines() {
     assert_eq!(forms.collect::<Vec<_>>(), ["one", "few", "many", "other"]);
     assert_eq!(polish["chain"], serde_json::json!(["pl", "en"]));
 }
+
+#[test]
+fn says_what_the_server_says_of_isolation_and_time_zones() {
+    let catalogs: [(&str, &str); 1] = [("en/home.toml", "hello = 'Hello, {$name}, at {$at :time}'")];
+    let said = |config: &str| {
+        let project = Project::new(&format!("default = 'en'\nlocales = ['en']\n{config}"), &catalogs);
+        let json = project.json(&["say", "home.hello", "name=Mair", "at=2026-06-01T12:00:00Z"]);
+        json["text"].as_str().unwrap().replace('\u{202f}', " ")
+    };
+    assert_eq!(said(""), "Hello, \u{2068}Mair\u{2069}, at 12:00 PM");
+    assert_eq!(said("[messages]\nisolation = 'none'"), "Hello, Mair, at 12:00 PM");
+    assert_eq!(said("[time-zone]\ndefault = 'Asia/Tokyo'"), "Hello, \u{2068}Mair\u{2069}, at 9:00 PM");
+}
+
+#[test]
+fn an_extreme_number_is_told_and_not_written() {
+    let project = Project::new(
+        "default = 'en'\nlocales = ['en']",
+        &[(
+            "en/home.toml",
+            "seats = '.input {$n :integer} .match $n 1e-9223372036854775808 {{none}} * {{{$n} seats}}'",
+        )],
+    );
+    let shown = project.run(&["say", "home.seats", "n=1e-9223372036854775808"]);
+    assert!(shown.contains("{$n}\u{2069} seats"), "{shown}");
+    let shown = project.run(&["check"]);
+    assert!(shown.contains("the key `1e-9223372036854775808` is not a number"), "{shown}");
+}

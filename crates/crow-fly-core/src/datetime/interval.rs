@@ -16,9 +16,8 @@ pub(super) fn write(
     numbers: &NumberLocale,
     output: &mut dyn fmt::Write,
 ) -> fmt::Result {
-    let pattern = texts.pattern(format);
     let Some(field) = greatest_difference(start, end, format) else {
-        return write_pattern(texts, &pattern, start, numbers, output);
+        return write_pattern(texts, &texts.pattern(format, start), start, numbers, output);
     };
     if let Some(interval) = skeleton_of(texts, format).and_then(|skeleton| interval(texts, &skeleton, field))
     {
@@ -28,7 +27,7 @@ pub(super) fn write(
     }
     let mut ends = [String::new(), String::new()];
     for (text, moment) in ends.iter_mut().zip([start, end]) {
-        write_pattern(texts, &pattern, moment, numbers, text)?;
+        write_pattern(texts, &texts.pattern(format, moment), moment, numbers, text)?;
     }
     let [first, second] = &ends;
     output.write_str(

@@ -32,6 +32,7 @@ use jiff::tz::TimeZone;
 use crate::locale_texts;
 use crate::number::NumberLocale;
 use crate::tag::LanguageTag;
+use value::Moment;
 
 /// Which fields of a date are shown: the combinations of the standard's `fields` option.
 #[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Hash)]
@@ -91,12 +92,14 @@ pub struct DateFormat {
     pub date: Option<(DateFields, Length)>,
     /// The time.
     pub time: Option<Precision>,
-    /// The time zone, behind a time.
+    /// The time zone, behind a time. A value without a zone shows none.
     pub zone_style: Option<ZoneStyle>,
     /// Twelve hours or twenty-four; unless said, as the locale has them.
     pub hour12: Option<bool>,
-    /// The time zone to show the moment in; unless said, that of the value, or UTC.
+    /// The time zone to show a moment in; unless said, that of the value.
     pub zone: Option<TimeZone>,
+    /// The time zone to show a moment in that has none of its own, where no other is asked for; unless said, UTC.
+    pub default_zone: Option<TimeZone>,
 }
 
 const MEDIUM: Key = DATES.constant("date/medium");
@@ -171,8 +174,8 @@ impl DateTexts {
         numbers: &NumberLocale,
         output: &mut dyn fmt::Write,
     ) -> fmt::Result {
-        let moment = value.moment(format.zone.as_ref());
-        pattern::write(self, &self.pattern(format), &moment, numbers, output)
+        let moment = value.moment(format);
+        pattern::write(self, &self.pattern(format, &moment), &moment, numbers, output)
     }
 
     /// Writes the stretch from one date or time to another.
@@ -186,14 +189,15 @@ impl DateTexts {
         numbers: &NumberLocale,
         output: &mut dyn fmt::Write,
     ) -> fmt::Result {
-        let (start, end) = (start.moment(format.zone.as_ref()), end.moment(format.zone.as_ref()));
+        let (start, end) = (start.moment(format), end.moment(format));
         interval::write(self, format, &start, &end, numbers, output)
     }
 
-    /// The pattern of a format.
-    fn pattern(&self, format: &DateFormat) -> Cow<'static, str> {
+    /// The pattern of a format, for a moment that has a zone to show, or has none.
+    fn pattern(&self, format: &DateFormat, moment: &Moment) -> Cow<'static, str> {
+        let zone_style = format.zone_style.filter(|_| moment.offset.is_some());
         let date = format.date.map(|(fields, length)| self.date_pattern(fields, length));
-        let time = format.time.map(|precision| self.time_pattern(precision, format));
+        let time = format.time.map(|precision| self.time_pattern(precision, format.hour12, zone_style));
         match (date, time) {
             (Some(date), None) => date,
             (None, Some(time)) => time,
@@ -227,8 +231,13 @@ impl DateTexts {
         }
     }
 
-    fn time_pattern(&self, precision: Precision, format: &DateFormat) -> Cow<'static, str> {
-        let hour = self.hour(format.hour12);
+    fn time_pattern(
+        &self,
+        precision: Precision,
+        hour12: Option<bool>,
+        zone_style: Option<ZoneStyle>,
+    ) -> Cow<'static, str> {
+        let hour = self.hour(hour12);
         let twelve = matches!(hour, 'h' | 'K');
         let skeleton = match (precision, twelve) {
             (Precision::Hour, true) => "h",
@@ -250,7 +259,7 @@ impl DateTexts {
         if matches!(hour, 'K' | 'k') {
             pattern = pattern.replace(if twelve { 'h' } else { 'H' }, if twelve { "K" } else { "k" }).into();
         }
-        if let Some(style) = format.zone_style {
+        if let Some(style) = zone_style {
             let append = self.text("append/zone").unwrap_or("{0} {1}");
             let zone = if style == ZoneStyle::Long { "OOOO" } else { "O" };
             pattern = append.replace("{0}", &pattern).replace("{1}", zone).into();

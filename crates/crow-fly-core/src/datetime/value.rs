@@ -3,8 +3,11 @@
 use alloc::boxed::Box;
 
 use jiff::civil::{Date, DateTime, Time};
+use jiff::fmt::temporal::{Pieces, PiecesOffset};
 use jiff::tz::{Offset, TimeZone};
 use jiff::{Timestamp, Zoned};
+
+use super::DateFormat;
 
 /// A date, a time, or both; with or without a zone.
 #[derive(Clone, Debug, PartialEq)]
@@ -31,14 +34,25 @@ pub(super) struct Moment {
 
 impl DateValue {
     /// Reads ISO 8601 as RFC 9557 and RFC 3339 write it: `2026-03-01`, `2026-03-01T09:30`, `09:30`,
-    /// `2026-03-01T09:30:00Z`, `2026-03-01T09:30:00+01:00[Europe/Warsaw]`.
+    /// `2026-03-01T09:30:00Z`, `2026-03-01T09:30:00+01:00`, `2026-03-01T09:30:00+01:00[Europe/Warsaw]`.
+    ///
+    /// `Z` and `-00:00` name a moment and no zone (RFC 9557 §2); any other offset is the zone of the moment.
     pub fn parse(text: &str) -> Option<Self> {
         let text = text.trim();
         if text.contains('[') {
             return text.parse().ok().map(|moment| Self::Zoned(Box::new(moment)));
         }
-        if let Ok(moment) = text.parse::<Timestamp>() {
-            return Some(Self::Instant(moment));
+        if let Ok(pieces) = Pieces::parse(text)
+            && let (Some(time), Some(offset)) = (pieces.time(), pieces.offset())
+        {
+            let at = |offset: Offset| offset.to_timestamp(pieces.date().to_datetime(time)).ok();
+            return match offset {
+                PiecesOffset::Numeric(offset) if !offset.is_negative() || offset.offset() != Offset::UTC => {
+                    let offset = offset.offset();
+                    Some(Self::Zoned(Box::new(at(offset)?.to_zoned(TimeZone::fixed(offset)))))
+                }
+                _ => at(Offset::UTC).map(Self::Instant),
+            };
         }
         if text.contains(['T', 't', ' ']) && text.len() > 10 {
             return text.parse().ok().map(Self::Civil);
@@ -54,14 +68,16 @@ impl DateValue {
         Timestamp::from_second(seconds).ok().map(Self::Instant)
     }
 
-    pub(super) fn moment(&self, zone: Option<&TimeZone>) -> Moment {
+    pub(super) fn moment(&self, format: &DateFormat) -> Moment {
         let at = |moment: Timestamp, zone: &TimeZone| Moment {
             civil: zone.to_datetime(moment),
             offset: Some(zone.to_offset(moment)),
         };
-        match (self, zone) {
+        match (self, &format.zone) {
             (Self::Instant(moment), Some(zone)) => at(*moment, zone),
-            (Self::Instant(moment), None) => at(*moment, &TimeZone::UTC),
+            (Self::Instant(moment), None) => {
+                at(*moment, format.default_zone.as_ref().unwrap_or(&TimeZone::UTC))
+            }
             (Self::Zoned(moment), Some(zone)) => at(moment.timestamp(), zone),
             (Self::Zoned(moment), None) => Moment { civil: moment.datetime(), offset: Some(moment.offset()) },
             (Self::Civil(civil), _) => Moment { civil: *civil, offset: None },

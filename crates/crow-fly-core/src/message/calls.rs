@@ -134,7 +134,7 @@ impl<'a> Frame<'a, '_, '_> {
                 return Err(Kind::BadOption);
             };
             let kind = kind.unwrap_or_else(|| plain_kind(value));
-            let format = options.format(kind, speech.time_zone.as_ref());
+            let format = options.format(kind, &speech.zones);
             let mut text = String::new();
             // Writing to a `String` does not fail.
             let _ = speech.dates.write_range(&format, (value, &end), &speech.numbers, &mut text);

@@ -24,6 +24,15 @@ pub enum Isolation {
     None,
 }
 
+/// The time zones of a caller.
+#[derive(Clone, Debug, Default)]
+pub(crate) struct Zones {
+    /// The one it has named: moments are shown in it.
+    pub(crate) named: Option<TimeZone>,
+    /// The one of moments that have none of their own.
+    pub(crate) default: Option<TimeZone>,
+}
+
 /// How a locale speaks: its plural rules and direction, and how it writes numbers, dates and lists.
 #[derive(Clone, Debug)]
 pub struct Speech {
@@ -35,7 +44,7 @@ pub struct Speech {
     pub(super) number_texts: NumberTexts,
     pub(super) dates: DateTexts,
     pub(super) lists: ListTexts,
-    pub(super) time_zone: Option<TimeZone>,
+    pub(super) zones: Zones,
     pub(super) functions: Option<Arc<Functions>>,
     pub(super) markup: Option<Arc<MarkupHandlers>>,
     pub(super) isolation: Isolation,
@@ -55,7 +64,7 @@ impl Speech {
             number_texts: NumberTexts::of(tag, cardinal),
             dates: DateTexts::of(tag),
             lists: ListTexts::of(tag),
-            time_zone: None,
+            zones: Zones::default(),
             functions: None,
             markup: None,
             isolation: Isolation::Default,
@@ -67,9 +76,9 @@ impl Speech {
         &self.tag
     }
 
-    /// The time zone moments are shown in, where one is set.
+    /// The time zone moments are shown in, where the caller has named one.
     pub const fn time_zone(&self) -> Option<&TimeZone> {
-        self.time_zone.as_ref()
+        self.zones.named.as_ref()
     }
 
     /// Writes numbers and dates as another tag of the same language does; plural categories stay those of the words.
@@ -81,10 +90,17 @@ impl Speech {
         self
     }
 
-    /// Shows moments in a time zone; without one, in the zone they come with, or in UTC.
+    /// Shows moments in a time zone. An option of the message goes before it; it goes before the zone a value comes with.
     #[must_use]
     pub fn with_time_zone(mut self, zone: TimeZone) -> Self {
-        self.time_zone = Some(zone);
+        self.zones.named = Some(zone);
+        self
+    }
+
+    /// Shows moments that have no zone of their own in a time zone, where no other is named: UTC unless said.
+    #[must_use]
+    pub fn with_default_time_zone(mut self, zone: TimeZone) -> Self {
+        self.zones.default = Some(zone);
         self
     }
 

@@ -42,8 +42,8 @@ impl Speech {
                 self.number_texts.write(options.style(), format, &figure.to_decimal(), &self.numbers, to)
             }
             Resolved::Date(date, kind, options) => {
-                let format = options
-                    .format(kind.unwrap_or_else(|| super::calls::plain_kind(date)), self.time_zone.as_ref());
+                let format =
+                    options.format(kind.unwrap_or_else(|| super::calls::plain_kind(date)), &self.zones);
                 self.dates.write(&format, date, &self.numbers, to)
             }
             Resolved::List(values) => {
@@ -81,7 +81,7 @@ impl Speech {
     /// The same, in another locale.
     pub(super) fn in_locale(&self, tag: &LanguageTag) -> Self {
         Self {
-            time_zone: self.time_zone.clone(),
+            zones: self.zones.clone(),
             functions: self.functions.clone(),
             markup: self.markup.clone(),
             isolation: self.isolation,

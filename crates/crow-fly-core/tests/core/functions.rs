@@ -6,6 +6,7 @@ use crow_fly_core::html::Html;
 use crow_fly_core::message::{Isolation, Message, Program, Speech};
 use crow_fly_core::number::{Currency, Decimal};
 use crow_fly_core::value::{Args, Money, Value};
+use jiff::tz::TimeZone;
 
 use crate::tag;
 
@@ -109,4 +110,82 @@ fn formats_are_those_of_an_independent_implementation() {
     }
     assert!(wrong.is_empty(), "{} of {cases}:\n{}", wrong.len(), wrong.join("\n"));
     assert!(cases > 400, "{cases}");
+}
+
+/// The order of time zones: the message's option, the one the caller names, the value's own, the default, UTC.
+#[test]
+fn time_zones_go_in_order() {
+    let zone = |name: &str| TimeZone::get(name).unwrap();
+    let utc = Speech::of(&tag("en")).with_isolation(Isolation::None);
+    let default = utc.clone().with_default_time_zone(zone("Europe/London"));
+    let named = default.clone().with_time_zone(zone("Asia/Tokyo"));
+    let args = args! {
+        moment: date("2026-06-01T12:00:00Z"), zoned: date("2026-06-01T12:00:00+02:00[Europe/Warsaw]"),
+        offset: date("2026-06-01T12:00:00+05:30"), unknown: date("2026-06-01T12:00:00-00:00"),
+        civil: date("2026-06-01T12:00"), seconds: 1_780_315_200, text: "2026-06-01T12:00:00+05:30",
+    };
+    for (source, plain_text, default_text, named_text) in [
+        ("{$moment :time}", "12:00 PM", "1:00 PM", "9:00 PM"),
+        ("{$seconds :time}", "12:00 PM", "1:00 PM", "9:00 PM"),
+        ("{$unknown :time}", "12:00 PM", "1:00 PM", "9:00 PM"),
+        ("{$zoned :time}", "12:00 PM", "12:00 PM", "7:00 PM"),
+        ("{$offset :time}", "12:00 PM", "12:00 PM", "3:30 PM"),
+        ("{$text :time}", "12:00 PM", "12:00 PM", "3:30 PM"),
+        ("{$civil :time}", "12:00 PM", "12:00 PM", "12:00 PM"),
+        ("{$moment :time timeZone=|America/New_York|}", "8:00 AM", "8:00 AM", "8:00 AM"),
+        ("{$zoned :time timeZone=|America/New_York|}", "6:00 AM", "6:00 AM", "6:00 AM"),
+        // `input` is the zone the value came with, whatever the caller names.
+        ("{$zoned :time timeZone=input}", "12:00 PM", "12:00 PM", "12:00 PM"),
+        ("{$moment :time timeZone=input}", "12:00 PM", "1:00 PM", "1:00 PM"),
+        // A declared zone holds later, too.
+        (".local $t = {$zoned :datetime timeZone=UTC} {{{$t :time}}}", "10:00 AM", "10:00 AM", "10:00 AM"),
+        ("{$moment :time timeZoneStyle=short}", "12:00 PM GMT", "1:00 PM GMT+1", "9:00 PM GMT+9"),
+        (
+            "{$zoned :time timeZoneStyle=long}",
+            "12:00 PM GMT+02:00",
+            "12:00 PM GMT+02:00",
+            "7:00 PM GMT+09:00",
+        ),
+        // A value without a zone has none to show, and no blank before it.
+        ("[{$civil :time timeZoneStyle=short}]", "[12:00 PM]", "[12:00 PM]", "[12:00 PM]"),
+        (
+            "[{$civil :datetime timeZoneStyle=long}]",
+            "[Jun 1, 2026, 12:00 PM]",
+            "[Jun 1, 2026, 12:00 PM]",
+            "[Jun 1, 2026, 12:00 PM]",
+        ),
+        (
+            ".input {$civil :time timeZoneStyle=short} {{[{$civil :crow:range to=|2026-06-01T13:30|}]}}",
+            "[12:00 PM – 1:30 PM]",
+            "[12:00 PM – 1:30 PM]",
+            "[12:00 PM – 1:30 PM]",
+        ),
+        (
+            ".input {$moment :time timeZoneStyle=short} {{{$moment :crow:range to=|2026-06-01T13:30Z|}}}",
+            "12:00 PM GMT – 1:30 PM GMT",
+            "1:00 PM GMT+1 – 2:30 PM GMT+1",
+            "9:00 PM GMT+9 – 10:30 PM GMT+9",
+        ),
+    ] {
+        let program = Program::compile(&Message::parse(source).unwrap());
+        let text = |speech: &Speech| plain(&program.to_text(speech, &args));
+        assert_eq!(
+            [text(&utc), text(&default), text(&named)],
+            [plain_text, default_text, named_text],
+            "{source}"
+        );
+    }
+}
+
+#[test]
+fn a_locale_that_glues_zones_leaves_no_blank_either() {
+    for locale in ["en", "de", "ja", "ar", "fr", "zh", "hi", "he", "cy"] {
+        let speech = Speech::of(&tag(locale)).with_isolation(Isolation::None);
+        let formatted = |source: &str| {
+            let program = Program::compile(&Message::parse(source).unwrap());
+            program.to_text(&speech, &args! { t: date("17:45:10") })
+        };
+        let (with, without) = (formatted("{$t :time timeZoneStyle=long}"), formatted("{$t :time}"));
+        assert_eq!(with, without, "{locale}");
+    }
 }

@@ -322,6 +322,11 @@ impl TimeZoneTable {
             let error = format!("`{}` is {error}", self.default.get_ref().escape_debug());
             ConfigError::at(text, self.default.span(), error)
         })?;
+        if jiff::tz::TimeZone::get(default.as_str()).is_err() {
+            let error = format!("the zone database of this program does not have `{default}`");
+            return Err(ConfigError::at(text, self.default.span(), error)
+                .with_help("name another time zone, or update the database"));
+        }
         let rule = TimeZoneRule::new(default);
         let Some(names) = &self.sources else { return Ok(rule) };
         let sources = sources(text, names)?;

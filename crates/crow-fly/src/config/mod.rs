@@ -24,6 +24,7 @@ use crow_fly_core::message::{Functions, Isolation, MarkupHandlers, Speech};
 use crow_fly_core::policy::{Policy, TimeZoneRule};
 use crow_fly_core::tag::LanguageTag;
 use crow_fly_core::time_zone::TimeZoneName;
+use jiff::tz::TimeZone;
 
 mod error;
 mod file;
@@ -137,9 +138,14 @@ impl Config {
         self
     }
 
-    /// How a locale speaks, as the application has it.
-    pub(crate) fn speech(&self, tag: &LanguageTag) -> Speech {
+    /// The formats of a locale as the application has them: its isolation, functions, markup and default time zone.
+    pub fn speech(&self, tag: &LanguageTag) -> Speech {
         let mut speech = Speech::of(tag).with_isolation(self.isolation);
+        let default = self.policy.time_zone().map(TimeZoneRule::default_zone);
+        // The name has been looked up when the configuration was read.
+        if let Some(Ok(zone)) = default.map(|name| TimeZone::get(name.as_str())) {
+            speech = speech.with_default_time_zone(zone);
+        }
         if let Some(functions) = &self.functions {
             speech = speech.with_functions(Arc::clone(functions));
         }

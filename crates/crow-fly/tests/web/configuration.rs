@@ -1,6 +1,7 @@
 //! Mistakes in the configuration: what, where, and what to do.
 
 use crow_fly::Config;
+use proptest::prelude::*;
 
 fn said(text: &str) -> String {
     Config::parse(text).unwrap_err().to_string()
@@ -28,6 +29,7 @@ fn mistakes_are_named_with_line_and_column() {
     insta::assert_snapshot!(with("[remember]\ncookie = 'a;b'"), @"configuration, line 4, column 10: `a;b` is no name for a cookie; use ASCII letters, digits, `-` and `_`");
     insta::assert_snapshot!(with("[remember]\nsame-site = 'none'"), @r#"configuration, line 4, column 13: browsers refuse a cookie with `same-site = "none"` that is not secure; add `secure = true`"#);
     insta::assert_snapshot!(with("[time-zone]\ndefault = 'Atlantis/Quay'"), @"configuration, line 4, column 11: `Atlantis/Quay` is not a time zone of the IANA database; names look like `Europe/London`");
+    insta::assert_snapshot!(with("[time-zone]\ndefault = 'US/Pacific-New'"), @"configuration, line 4, column 11: the zone database of this program does not have `US/Pacific-New`; name another time zone, or update the database");
     insta::assert_snapshot!(with("[time-zone]\ndefault = 'UTC'\nsources = ['cookie', 'path']"), @"configuration, line 5, column 22: `path` names no time zone; time zones come from `visitor`, `session` and `cookie`; the default is `default`");
     insta::assert_snapshot!(with("[switch]\npath = '//evil'"), @"configuration, line 4, column 8: `//evil` is no path; begin it with one slash: `/assets`");
 }
@@ -36,4 +38,20 @@ fn mistakes_are_named_with_line_and_column() {
 fn a_file_that_is_not_there_is_named() {
     let error = Config::from_file("/nosuch/crow-fly.toml").unwrap_err();
     insta::assert_snapshot!(error, @"/nosuch/crow-fly.toml: the configuration cannot be read; name the file, or work in the folder it lies in");
+}
+
+proptest! {
+    /// Whatever a configuration holds, it is read or refused.
+    #[test]
+    fn no_text_upsets_the_configuration(
+        key in "(default|locales|policy|policy.hosts|segments|segments.x|chains|remember|time-zone|switch|catalogs|messages|catalog-only)",
+        name in "[a-zA-Z-]{0,12}",
+        value in prop_oneof![Just("1e-9223372036854775808".to_owned()), Just("9223372036854775807".to_owned()), "'[ -&(-~]{0,40}'", "\\[('[ -&(-~]{0,9}',?){0,4}\\]", ".{0,40}"],
+        days in any::<i64>(),
+    ) {
+        let _ = Config::parse(&value);
+        let _ = Config::parse(&format!("{HEAD}[{key}]\n{name} = {value}"));
+        let _ = Config::parse(&format!("{key} = {value}\nlocales = [{value}]"));
+        let _ = Config::parse(&format!("{HEAD}[remember]\ndays = {days}"));
+    }
 }

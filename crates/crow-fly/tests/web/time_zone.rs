@@ -5,8 +5,10 @@ use std::sync::atomic::{AtomicUsize, Ordering};
 
 use axum::Router;
 use axum::routing::get;
-use crow_fly::Translator;
+use crow_fly::core::datetime::DateValue;
+use crow_fly::source::Memory;
 use crow_fly::web::{RequestDecision, RequestLocale, VisitorSettings};
+use crow_fly::{Config, CrowFly, Translator, args, say};
 use tower::Layer;
 use tower_sessions::{MemoryStore, SessionManagerLayer};
 
@@ -119,4 +121,53 @@ async fn a_visitors_settings_are_asked_for_where_they_matter() {
     assert_eq!(visitor.get("/assets/locale").await.body, "None");
     assert_eq!(asked.load(Ordering::Relaxed), 3, "nobody is asked for a style sheet");
     assert_eq!(Visitor::of(&app).get("/locale-only").await.body, "en");
+}
+
+fn sailings() -> Memory {
+    Memory::new([
+        ("en", "sailing", "leaves = 'Leaves at {$at :time}'\nonly-english = 'Leaves at {$at :time}'"),
+        ("pl", "sailing", "leaves = 'Odpływa o {$at :time}'"),
+    ])
+}
+
+/// The three kinds of texts of one moment: the locale's own, one that fell back, and a default text.
+fn texts(t: &Translator, at: &DateValue) -> String {
+    let own = t.text(("sailing.leaves", args! { at: at.clone() }));
+    let fallback = t.text(("sailing.only-english", args! { at: at.clone() }));
+    let default = t.text(say("sailing.nothing").with(args! { at: at.clone() }).or("Default: {$at :time}"));
+    let html = t.html(("sailing.only-english", args! { at: at.clone() })).into_string();
+    assert!(html.contains(&fallback), "{html}: {fallback}");
+    format!("{own}; {fallback}; {default}").replace('\u{202f}', " ")
+}
+
+#[tokio::test]
+async fn a_visitors_zone_holds_in_texts_that_fell_back_and_in_default_texts() {
+    let told = |t: Translator| async move { texts(&t, &DateValue::parse("2026-06-01T12:00:00Z").unwrap()) };
+    let crow = CrowFly::new(Config::parse(CONFIG).unwrap(), sailings());
+    let app = crow.router(Router::new().route("/trip", get(told)));
+    let answer = Visitor::of(&app).with_cookie("time-zone", "Asia/Tokyo").get("/pl/trip").await;
+    assert_eq!(answer.body, "Odpływa o 21:00; Leaves at 9:00 PM; Default: 9:00 PM");
+    let answer = Visitor::of(&app).get("/pl/trip").await;
+    assert_eq!(answer.body, "Odpływa o 13:00; Leaves at 1:00 PM; Default: 1:00 PM");
+    // A name of CLDR's list that the zone database does not have: the default.
+    let answer = Visitor::of(&app).with_cookie("time-zone", "US/Pacific-New").get("/pl/trip").await;
+    assert_eq!(answer.body, "Odpływa o 13:00; Leaves at 1:00 PM; Default: 1:00 PM");
+}
+
+#[tokio::test]
+async fn without_a_request_the_value_goes_before_the_default_and_the_caller_before_the_value() {
+    let crow = CrowFly::new(Config::parse(CONFIG).unwrap(), sailings());
+    let moment = DateValue::parse("2026-06-01T12:00:00Z").unwrap();
+    let warsaw = DateValue::parse("2026-06-01T12:00:00+02:00[Europe/Warsaw]").unwrap();
+    let polish = crow.translator(&"pl".parse().unwrap()).await.unwrap();
+    assert_eq!(polish.time_zone().as_str(), "Europe/London");
+    assert_eq!(texts(&polish, &moment), "Odpływa o 13:00; Leaves at 1:00 PM; Default: 1:00 PM");
+    assert_eq!(texts(&polish, &warsaw), "Odpływa o 12:00; Leaves at 12:00 PM; Default: 12:00 PM");
+    let tokyo = polish.clone().with_time_zone("Asia/Tokyo".parse().unwrap());
+    assert_eq!(tokyo.time_zone().as_str(), "Asia/Tokyo");
+    assert_eq!(texts(&tokyo, &moment), "Odpływa o 21:00; Leaves at 9:00 PM; Default: 9:00 PM");
+    assert_eq!(texts(&tokyo, &warsaw), "Odpływa o 19:00; Leaves at 7:00 PM; Default: 7:00 PM");
+    let missing = tokyo.clone().with_time_zone("US/Pacific-New".parse().unwrap());
+    assert_eq!(missing.time_zone().as_str(), "Asia/Tokyo");
+    assert_ne!(polish.etag(1), tokyo.etag(1));
 }

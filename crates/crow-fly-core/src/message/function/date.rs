@@ -6,6 +6,7 @@ use jiff::tz::TimeZone;
 
 use super::{BadOption, one_of};
 use crate::datetime::{DateFields, DateFormat, DateValue, Length, Precision, ZoneStyle};
+use crate::message::speech::Zones;
 
 /// Which date function.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
@@ -23,7 +24,15 @@ pub(crate) struct DateOptions {
     precision: Option<Precision>,
     zone_style: Option<ZoneStyle>,
     hour12: Option<bool>,
-    zone: Option<Box<TimeZone>>,
+    zone: Option<AskedZone>,
+}
+
+/// What the option `timeZone` asks for.
+#[derive(Clone, Debug, PartialEq)]
+enum AskedZone {
+    /// `input`: the zone the value came with.
+    Input,
+    Named(Box<TimeZone>),
 }
 
 impl Default for DateOptions {
@@ -66,9 +75,10 @@ impl DateOptions {
             (_, "hour12") => self.hour12 = Some(one_of(value, [("true", true), ("false", false)])?),
             // The only calendar there is.
             (_, "calendar") if value == "gregory" => {}
-            // The zone the value came with, which it is shown in anyway where no other is asked for.
-            (_, "timeZone") if value == "input" => {}
-            (_, "timeZone") => self.zone = Some(Box::new(TimeZone::get(value).map_err(|_| BadOption)?)),
+            (_, "timeZone") if value == "input" => self.zone = Some(AskedZone::Input),
+            (_, "timeZone") => {
+                self.zone = Some(AskedZone::Named(Box::new(TimeZone::get(value).map_err(|_| BadOption)?)));
+            }
             _ => return Err(BadOption),
         }
         Ok(())
@@ -86,15 +96,21 @@ impl DateOptions {
         }
     }
 
-    /// The format these options give; the visitor's zone where no other is asked for.
-    pub(crate) fn format(&self, kind: DateKind, visitor: Option<&TimeZone>) -> DateFormat {
+    /// The format these options give. The zone is the one asked for here, else the one the caller named; a value without a
+    /// zone of its own has the caller's default.
+    pub(crate) fn format(&self, kind: DateKind, zones: &Zones) -> DateFormat {
         let date = (self.fields.unwrap_or_default(), self.length.unwrap_or_default());
         DateFormat {
             date: (kind != DateKind::Time).then_some(date),
             time: (kind != DateKind::Date).then(|| self.precision.unwrap_or_default()),
             zone_style: self.zone_style.filter(|_| kind != DateKind::Date),
             hour12: self.hour12,
-            zone: self.zone.as_deref().or(visitor).cloned(),
+            zone: match &self.zone {
+                Some(AskedZone::Input) => None,
+                Some(AskedZone::Named(zone)) => Some(TimeZone::clone(zone)),
+                None => zones.named.clone(),
+            },
+            default_zone: zones.default.clone(),
         }
     }
 }
