@@ -3,7 +3,7 @@
 #![no_main]
 
 use crow_fly_core::args;
-use crow_fly_core::message::{Message, Program, Speech, SyntaxTree};
+use crow_fly_core::message::{Message, Program, FormatContext, SyntaxTree};
 use libfuzzer_sys::fuzz_target;
 
 fuzz_target!(|source: &str| {
@@ -17,10 +17,10 @@ fuzz_target!(|source: &str| {
     let program = Program::compile(&message);
     let args = args! { x: source, n: 3, d: "2026-03-01T09:30:00Z", list: [source, "b", "c"] };
     for tag in ["en", "pl", "ar-EG"] {
-        let speech = Speech::of(&tag.parse().expect("a well-formed tag"));
-        let text = program.to_text(&speech, &args);
-        assert_eq!(text, program.display(&speech, &args).to_string());
-        let _ = program.to_html(&speech, &args);
-        let _ = program.to_parts(&speech, &args, &mut |_| ());
+        let context = FormatContext::of(&tag.parse().expect("a well-formed tag"));
+        let text = program.to_text(&context, &args);
+        assert_eq!(text, program.display(&context, &args).to_string());
+        let _ = program.to_html(&context, &args);
+        let _ = program.to_parts(&context, &args, &mut |_| ());
     }
 });

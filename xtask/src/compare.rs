@@ -9,7 +9,7 @@ use std::path::Path;
 use std::process::{Command, Stdio};
 
 use anyhow::{Context, Result, ensure};
-use crow_fly_core::message::{Isolation, Message, Program, Speech};
+use crow_fly_core::message::{Isolation, Message, Program, FormatContext};
 use crow_fly_core::value::{Args, Value};
 use serde_json::json;
 
@@ -35,13 +35,13 @@ struct Question {
 pub(crate) fn run(show: usize, write: Option<&Path>) -> Result<()> {
     let mut asked = Vec::new();
     for locale in LOCALES {
-        let speech = Speech::of(&locale.parse()?).with_isolation(Isolation::None);
+        let context = FormatContext::of(&locale.parse()?).with_isolation(Isolation::None);
         for question in questions() {
             let program = Program::compile(&Message::parse(&question.message)?);
             let args: Args<'_> = [("x", question.value.clone())].into_iter().collect();
             asked.push(json!({
                 "about": question.about, "locale": locale, "message": question.message,
-                "ours": program.to_text(&speech, &args), "node": question.node, "value": plain(&question.value),
+                "ours": program.to_text(&context, &args), "node": question.node, "value": plain(&question.value),
             }));
         }
     }

@@ -5,7 +5,7 @@
 //! road:
 //!
 //! ```
-//! use crow_fly_core::{args, locale_set::LocaleSet, message::{Message, Program, Speech}, policy::{Facts, Policy}};
+//! use crow_fly_core::{args, locale_set::LocaleSet, message::{Message, Program, FormatContext}, policy::{Facts, Policy}};
 //!
 //! // Which locale?
 //! let policy = Policy::new(LocaleSet::parse(["en", "cy"])?);
@@ -14,7 +14,7 @@
 //!
 //! // What is said in it?
 //! let message = Message::parse(".input {$n :integer} .match $n two {{dwy fferi}} * {{{$n} fferi}}")?;
-//! let text = Program::compile(&message).to_text(&Speech::of(locale), &args! { n: 2 });
+//! let text = Program::compile(&message).to_text(&FormatContext::of(locale), &args! { n: 2 });
 //! assert_eq!(text, "dwy fferi");
 //! # Ok::<(), Box<dyn std::error::Error>>(())
 //! ```

@@ -26,19 +26,19 @@ pub enum ListKind {
 /// What a locale joins lists with.
 ///
 /// ```
-/// use crow_fly_core::{list::{ListKind, ListTexts}, number::Width, tag::LanguageTag};
+/// use crow_fly_core::{list::{ListKind, ListPatterns}, number::Width, tag::LanguageTag};
 ///
-/// let texts = ListTexts::of(&LanguageTag::parse("pl")?);
+/// let texts = ListPatterns::of(&LanguageTag::parse("pl")?);
 /// assert_eq!(texts.join(&["Curlew", "Avocet", "Sandpiper"], ListKind::And, Width::Long), "Curlew, Avocet i Sandpiper");
 /// # Ok::<(), crow_fly_core::tag::TagError>(())
 /// ```
 #[derive(Clone, Copy, Debug)]
-pub struct ListTexts {
+pub struct ListPatterns {
     texts: Option<LocaleTexts>,
     language: u32,
 }
 
-impl ListTexts {
+impl ListPatterns {
     /// The texts of a tag.
     pub fn of(tag: &LanguageTag) -> Self {
         Self {

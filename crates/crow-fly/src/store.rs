@@ -13,7 +13,7 @@ use crow_fly_core::catalog::{Catalog, Entry, SectionSource, split_key};
 use crow_fly_core::chain::Chains;
 use crow_fly_core::direction::Direction;
 use crow_fly_core::locale_set::LocaleId;
-use crow_fly_core::message::{Program, Speech};
+use crow_fly_core::message::{Program, FormatContext};
 use crow_fly_core::tag::LanguageTag;
 use tokio::sync::Mutex;
 use tracing::{debug, error, info, warn};
@@ -54,7 +54,7 @@ struct Attempts {
 pub(crate) struct LocaleCatalogs {
     pub(crate) tag: LanguageTag,
     pub(crate) direction: Direction,
-    pub(crate) speech: Speech,
+    pub(crate) context: FormatContext,
     /// Changes with every text.
     version: u64,
     /// What the source said of the catalogs when they were read, in development.
@@ -72,17 +72,17 @@ pub(crate) struct ChainCatalogs {
 #[derive(Debug)]
 pub(crate) struct Link {
     pub(crate) catalogs: Arc<LocaleCatalogs>,
-    /// How its texts are spoken here: in the chain's formats, where they are in its language.
-    pub(crate) speech: Speech,
+    /// The formats of its texts here: those of the chain, where they are of its language.
+    pub(crate) context: FormatContext,
 }
 
 impl Link {
     fn new(catalogs: Arc<LocaleCatalogs>, locale: &LanguageTag) -> Self {
         let same =
             catalogs.tag.language() == locale.language() && catalogs.direction == Direction::of(locale);
-        let speech = catalogs.speech.clone();
-        let speech = if same && catalogs.tag != *locale { speech.with_formats(locale) } else { speech };
-        Self { catalogs, speech }
+        let context = catalogs.context.clone();
+        let context = if same && catalogs.tag != *locale { context.with_formats(locale) } else { context };
+        Self { catalogs, context }
     }
 }
 
@@ -237,7 +237,7 @@ impl CatalogStore {
         }
         Ok(LocaleCatalogs {
             direction: Direction::of(tag),
-            speech: self.config.speech(tag),
+            context: self.config.format_context(tag),
             tag: tag.clone(),
             version: version.finish(),
             fingerprint,
@@ -247,9 +247,9 @@ impl CatalogStore {
 }
 
 impl ChainCatalogs {
-    /// How the first texts of the chain are spoken.
-    pub(crate) fn speech(&self) -> Option<&Speech> {
-        self.chain.first().map(|link| &link.speech)
+    /// The formats of the first texts of the chain.
+    pub(crate) fn format_context(&self) -> Option<&FormatContext> {
+        self.chain.first().map(|link| &link.context)
     }
 
     /// Changes with every text of the chain.

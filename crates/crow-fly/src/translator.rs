@@ -7,7 +7,7 @@ use std::sync::Arc;
 use crow_fly_core::accept::AcceptLanguage;
 use crow_fly_core::direction::Direction;
 use crow_fly_core::locale_set::LocaleId;
-use crow_fly_core::message::{FormatError, Html, Message, Part, Program, Speech};
+use crow_fly_core::message::{FormatError, Html, Message, Part, Program, FormatContext};
 use crow_fly_core::policy::{Decision, Outcome, Source};
 use crow_fly_core::tag::LanguageTag;
 use crow_fly_core::time_zone::TimeZoneName;
@@ -42,7 +42,7 @@ pub struct Translator {
 #[derive(Debug)]
 struct Reader {
     /// The formats of the locale with the reader's own formats and time zone.
-    speech: Speech,
+    context: FormatContext,
     /// The time zone that the visitor or the caller has named.
     zone: Option<NamedZone>,
 }
@@ -80,18 +80,18 @@ struct Inner {
 
 impl Inner {
     /// The formats of the locale.
-    fn speech(&self) -> Speech {
-        let ready = self.catalogs.speech().cloned();
-        ready.unwrap_or_else(|| self.config.speech(self.config.policy.set().tag(self.locale)))
+    fn context(&self) -> FormatContext {
+        let ready = self.catalogs.format_context().cloned();
+        ready.unwrap_or_else(|| self.config.format_context(self.config.policy.set().tag(self.locale)))
     }
 }
 
 impl Reader {
-    fn new(mut speech: Speech, zone: Option<NamedZone>) -> Self {
+    fn new(mut context: FormatContext, zone: Option<NamedZone>) -> Self {
         if let Some(NamedZone { zone, .. }) = &zone {
-            speech = speech.with_time_zone(zone.clone());
+            context = context.with_time_zone(zone.clone());
         }
-        Self { speech, zone }
+        Self { context, zone }
     }
 }
 
@@ -175,11 +175,11 @@ impl Translator {
         let named = choice.filter(|choice| choice.source != Source::Default);
         let zone = named.and_then(|choice| NamedZone::find(choice.name));
         let reader = (formats.is_some() || zone.is_some()).then(|| {
-            let mut speech = inner.speech();
+            let mut context = inner.context();
             if let Some(formats) = formats {
-                speech = speech.with_formats(formats);
+                context = context.with_formats(formats);
             }
-            Arc::new(Reader::new(speech, zone))
+            Arc::new(Reader::new(context, zone))
         });
         Self { inner: Arc::new(inner), reader }
     }
@@ -191,9 +191,9 @@ impl Translator {
     #[must_use]
     pub fn with_time_zone(mut self, name: TimeZoneName) -> Self {
         if let Some(zone) = NamedZone::find(name) {
-            let speech =
-                self.reader.as_ref().map_or_else(|| self.inner.speech(), |reader| reader.speech.clone());
-            self.reader = Some(Arc::new(Reader::new(speech, Some(zone))));
+            let context =
+                self.reader.as_ref().map_or_else(|| self.inner.context(), |reader| reader.context.clone());
+            self.reader = Some(Arc::new(Reader::new(context, Some(zone))));
         }
         self
     }
@@ -208,10 +208,10 @@ impl Translator {
         let mut report = |error| errors.found.push(error);
         match self.find(&message) {
             Found::Message { program, link, .. } => {
-                program.to_text_reporting(&self.speech(link), &message.args, &mut report)
+                program.to_text_reporting(&self.context(link), &message.args, &mut report)
             }
             Found::Default(program) => {
-                program.to_text_reporting(&self.default_speech(), &message.args, &mut report)
+                program.to_text_reporting(&self.default_context(), &message.args, &mut report)
             }
             Found::Nothing => self.marker(message.key),
         }
@@ -225,7 +225,7 @@ impl Translator {
         let mut report = |error| errors.found.push(error);
         match self.find(&message) {
             Found::Message { program, link, fallback } => {
-                let html = program.to_html_reporting(&self.speech(link), &message.args, &mut report);
+                let html = program.to_html_reporting(&self.context(link), &message.args, &mut report);
                 if fallback {
                     html.in_language(&link.catalogs.tag.to_string(), link.catalogs.direction)
                 } else {
@@ -233,7 +233,7 @@ impl Translator {
                 }
             }
             Found::Default(program) => {
-                let html = program.to_html_reporting(&self.default_speech(), &message.args, &mut report);
+                let html = program.to_html_reporting(&self.default_context(), &message.args, &mut report);
                 let default = self.default_tag();
                 if default.language() == self.locale().language() {
                     html
@@ -253,9 +253,9 @@ impl Translator {
         let mut report = |error| errors.found.push(error);
         match self.find(&message) {
             Found::Message { program, link, .. } => {
-                program.to_parts(&self.speech(link), &message.args, &mut report)
+                program.to_parts(&self.context(link), &message.args, &mut report)
             }
-            Found::Default(program) => program.to_parts(&self.default_speech(), &message.args, &mut report),
+            Found::Default(program) => program.to_parts(&self.default_context(), &message.args, &mut report),
             Found::Nothing => vec![Part::Fallback { source: self.marker(message.key) }],
         }
     }
@@ -301,24 +301,24 @@ impl Translator {
     }
 
     /// The formats for a catalog's texts: the reader's, where those are of its language; their time zone everywhere.
-    fn speech<'t>(&'t self, link: &'t Link) -> Cow<'t, Speech> {
+    fn context<'t>(&'t self, link: &'t Link) -> Cow<'t, FormatContext> {
         match &self.reader {
             Some(reader) if link.catalogs.tag.language() == self.locale().language() => {
-                Cow::Borrowed(&reader.speech)
+                Cow::Borrowed(&reader.context)
             }
-            _ => self.in_named_zone(Cow::Borrowed(&link.speech)),
+            _ => self.in_named_zone(Cow::Borrowed(&link.context)),
         }
     }
 
-    fn default_speech(&self) -> Cow<'_, Speech> {
-        self.in_named_zone(Cow::Owned(self.inner.config.speech(self.default_tag())))
+    fn default_context(&self) -> Cow<'_, FormatContext> {
+        self.in_named_zone(Cow::Owned(self.inner.config.format_context(self.default_tag())))
     }
 
     /// Formats with the time zone that the visitor or the caller has named.
-    fn in_named_zone<'t>(&'t self, speech: Cow<'t, Speech>) -> Cow<'t, Speech> {
+    fn in_named_zone<'t>(&'t self, context: Cow<'t, FormatContext>) -> Cow<'t, FormatContext> {
         match self.named_zone() {
-            Some(zone) => Cow::Owned(speech.into_owned().with_time_zone(zone.zone.clone())),
-            None => speech,
+            Some(zone) => Cow::Owned(context.into_owned().with_time_zone(zone.zone.clone())),
+            None => context,
         }
     }
 

@@ -8,7 +8,7 @@ use std::path::Path;
 use crow_fly_core::catalog::{Catalog, SectionSource};
 use crow_fly_core::chain::Chains;
 use crow_fly_core::check::{Sources, check};
-use crow_fly_core::list::{ListKind, ListTexts};
+use crow_fly_core::list::{ListKind, ListPatterns};
 use crow_fly_core::locale_set::LocaleSet;
 use crow_fly_core::number::Width;
 use crow_fly_core::tag::LanguageTag;
@@ -109,7 +109,7 @@ fn ten_times(mut run: impl FnMut()) -> impl FnMut() {
 pub(super) fn growth(table: &Table) {
     let join = |count: usize| {
         let items: Vec<String> = (0..count).map(|at| format!("Curlew {at}")).collect();
-        let english = ListTexts::of(&LanguageTag::UND);
+        let english = ListPatterns::of(&LanguageTag::UND);
         move || drop(black_box(english.join(&items, ListKind::And, Width::Long)))
     };
     table.row(

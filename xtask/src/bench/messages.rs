@@ -5,7 +5,7 @@ use std::fmt::Write as _;
 use std::hint::black_box;
 
 use crow_fly_core::args;
-use crow_fly_core::message::{Isolation, Message, Program, Speech};
+use crow_fly_core::message::{Isolation, Message, Program, FormatContext};
 use crow_fly_core::number::Decimal;
 use crow_fly_core::tag::LanguageTag;
 use crow_fly_core::value::Args;
@@ -18,9 +18,9 @@ fn program(source: &str) -> Program {
 
 #[allow(clippy::too_many_lines, reason = "a list of rows")]
 pub(super) fn messages(table: &Table) {
-    let speech = |tag: &str| Speech::of(&LanguageTag::parse(tag).expect("the tag is well-formed"));
-    let english = speech("en").with_isolation(Isolation::None);
-    let polish = speech("pl");
+    let context = |tag: &str| FormatContext::of(&LanguageTag::parse(tag).expect("the tag is well-formed"));
+    let english = context("en").with_isolation(Isolation::None);
+    let polish = context("pl");
     let plain = program("Be at the quay fifteen minutes before.");
     let named = program("Thank you, {$name}. Your trip is booked.");
     let seats = ".input {$seats :integer} .match $seats one {{One seat left}} * {{{$seats} seats left}}";
@@ -29,10 +29,10 @@ pub(super) fn messages(table: &Table) {
     let texts = HashMap::from([("trip.early", "Be at the quay fifteen minutes before.")]);
     let mut ours = String::with_capacity(256);
     let mut other = String::with_capacity(256);
-    let mut say = |program: &Program, speech: &Speech, args: &Args<'_>| {
+    let mut say = |program: &Program, context: &FormatContext, args: &Args<'_>| {
         ours.clear();
         // Writing to a `String` does not fail.
-        let _ = program.write_text(speech, args, &mut ours, &mut |_| ());
+        let _ = program.write_text(context, args, &mut ours, &mut |_| ());
         black_box(&ours);
     };
     let none = args! {};
@@ -90,7 +90,7 @@ pub(super) fn messages(table: &Table) {
             black_box(&other);
         },
     );
-    let arabic = speech("ar-EG").with_isolation(Isolation::None);
+    let arabic = context("ar-EG").with_isolation(Isolation::None);
     let maqaid = ".input {$seats :integer} .match $seats zero {{لا مقاعد}} one {{مقعد واحد}} two {{مقعدان}} few {{{$seats} مقاعد}} many {{{$seats} مقعدًا}} * {{{$seats} مقعد}}";
     let (maqaid, fare, day) =
         (program(maqaid), program("{$fare :currency currency=USD}"), program("{$day :date}"));

@@ -42,15 +42,15 @@ pub(crate) fn run(
         let args: Args<'_> =
             what.arguments.iter().map(|(name, value)| (name.as_str(), argument(value))).collect();
         let wanted = set.tag(locale);
-        let speech = project.config.speech(tag);
-        let speech = if tag.language() == wanted.language() { speech.with_formats(wanted) } else { speech };
+        let context = project.config.format_context(tag);
+        let context = if tag.language() == wanted.language() { context.with_formats(wanted) } else { context };
         let (mut text, mut errors) = (String::new(), Vec::new());
         let program = Program::compile(&message);
         let mut report = |error: crow_fly::core::message::FormatError| errors.push(error.to_string());
         if what.html {
-            program.write_html(&speech, &args, &mut text, &mut report)?;
+            program.write_html(&context, &args, &mut text, &mut report)?;
         } else {
-            program.write_text(&speech, &args, &mut text, &mut report)?;
+            program.write_text(&context, &args, &mut text, &mut report)?;
         }
         if json {
             let parameters = message.parameters();

@@ -5,11 +5,11 @@ use core::fmt;
 
 use super::pattern::write as write_pattern;
 use super::value::Moment;
-use super::{DateFormat, DateTexts, Length, Precision, skeleton};
+use super::{DateFormat, DatePatterns, Length, Precision, skeleton};
 use crate::number::NumberLocale;
 
 pub(super) fn write(
-    texts: &DateTexts,
+    texts: &DatePatterns,
     format: &DateFormat,
     start: &Moment,
     end: &Moment,
@@ -52,7 +52,7 @@ fn greatest_difference(start: &Moment, end: &Moment, format: &DateFormat) -> Opt
 }
 
 /// The skeleton that interval patterns are looked up by: of dates or of times, not of both.
-fn skeleton_of(texts: &DateTexts, format: &DateFormat) -> Option<String> {
+fn skeleton_of(texts: &DatePatterns, format: &DateFormat) -> Option<String> {
     match (format.date, format.time, format.zone_style) {
         // A short date is no skeleton: its year may have two digits.
         (Some((_, Length::Short)), ..) => None,
@@ -63,7 +63,7 @@ fn skeleton_of(texts: &DateTexts, format: &DateFormat) -> Option<String> {
     }
 }
 
-fn interval(texts: &DateTexts, wanted: &str, field: char) -> Option<String> {
+fn interval(texts: &DatePatterns, wanted: &str, field: char) -> Option<String> {
     // Where hours go to twenty-four, halves of the day are hours.
     let field = if matches!(field, 'a' | 'h') && wanted.starts_with(['H', 'k']) { 'H' } else { field };
     let (_, found) = crow_fly_cldr::formats::DATES

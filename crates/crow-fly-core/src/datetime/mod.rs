@@ -1,13 +1,13 @@
 //! Dates and times in the Gregorian calendar (UTS #35 part 4), from `jiff` types.
 //!
 //! ```
-//! use crow_fly_core::{datetime::{DateFormat, DateTexts, DateValue, Length}, number::NumberLocale, tag::LanguageTag};
+//! use crow_fly_core::{datetime::{DateFormat, DatePatterns, DateValue, Length}, number::NumberLocale, tag::LanguageTag};
 //!
 //! let polish = LanguageTag::parse("pl")?;
 //! let format = DateFormat { date: Some((Default::default(), Length::Long)), ..DateFormat::default() };
 //! let date = DateValue::parse("2026-03-01").unwrap();
 //! let mut text = String::new();
-//! DateTexts::of(&polish).write(&format, &date, &NumberLocale::of(&polish), &mut text).unwrap();
+//! DatePatterns::of(&polish).write(&format, &date, &NumberLocale::of(&polish), &mut text).unwrap();
 //! assert_eq!(text, "1 marca 2026");
 //! # Ok::<(), crow_fly_core::tag::TagError>(())
 //! ```
@@ -106,7 +106,7 @@ const MEDIUM: Key = DATES.constant("date/medium");
 
 /// What a locale writes dates with.
 #[derive(Clone, Copy, Debug)]
-pub struct DateTexts {
+pub struct DatePatterns {
     texts: Option<LocaleTexts>,
     /// `h`, `H`, `K` or `k`.
     hour: char,
@@ -117,7 +117,7 @@ pub struct DateTexts {
     months: [Option<&'static str>; 12],
 }
 
-impl DateTexts {
+impl DatePatterns {
     /// The texts of a tag; `-u-hc` chooses the hours.
     pub fn of(tag: &LanguageTag) -> Self {
         let tag = &*tag.as_canonical();

@@ -6,7 +6,7 @@ use crow_fly_cldr::formats::DATES;
 use crow_fly_cldr::texts::Key;
 use jiff::tz::Offset;
 
-use super::DateTexts;
+use super::DatePatterns;
 use super::value::Moment;
 use crate::number::{Grouping, NumberFormat, NumberLocale};
 
@@ -48,7 +48,7 @@ pub(super) fn pieces(pattern: &str) -> impl Iterator<Item = Piece<'_>> {
 }
 
 pub(super) fn write(
-    texts: &DateTexts,
+    texts: &DatePatterns,
     pattern: &str,
     moment: &Moment,
     numbers: &NumberLocale,
@@ -101,7 +101,7 @@ static DAYS_ALONE: Names<7> = days!("day-alone");
 
 impl<const N: usize> Names<N> {
     /// The name of a field of so many letters, by its place from 0.
-    fn of(&self, texts: &DateTexts, length: usize, at: usize) -> Option<&'static str> {
+    fn of(&self, texts: &DatePatterns, length: usize, at: usize) -> Option<&'static str> {
         let keys = match length {
             4 => &self.wide,
             5 => &self.narrow,
@@ -113,7 +113,7 @@ impl<const N: usize> Names<N> {
 }
 
 fn field(
-    texts: &DateTexts,
+    texts: &DatePatterns,
     letter: char,
     length: usize,
     moment: &Moment,
@@ -174,7 +174,7 @@ fn padded(value: u32, least: usize, numbers: &NumberLocale, output: &mut dyn fmt
     format.write_whole(i64::from(value), numbers, output)
 }
 
-fn name(texts: &DateTexts, kind: &str, length: usize, of: &str, output: &mut dyn fmt::Write) -> fmt::Result {
+fn name(texts: &DatePatterns, kind: &str, length: usize, of: &str, output: &mut dyn fmt::Write) -> fmt::Result {
     let width = match length {
         4 => "wide",
         5 => "narrow",
@@ -184,7 +184,7 @@ fn name(texts: &DateTexts, kind: &str, length: usize, of: &str, output: &mut dyn
 }
 
 /// The flexible period of a minute of the day: a moment such as noon first.
-fn period(texts: &DateTexts, minute: u16) -> Option<&'static str> {
+fn period(texts: &DatePatterns, minute: u16) -> Option<&'static str> {
     let moment = texts.periods.iter().find(|(_, from, before)| from == before && *from == minute);
     let stretch = texts.periods.iter().find(|(_, from, before)| {
         if from <= before { (*from..*before).contains(&minute) } else { minute >= *from || minute < *before }
@@ -194,7 +194,7 @@ fn period(texts: &DateTexts, minute: u16) -> Option<&'static str> {
 
 /// The localized offset: `GMT+1`, `GMT+01:00`.
 fn zone(
-    texts: &DateTexts,
+    texts: &DatePatterns,
     length: usize,
     offset: Option<Offset>,
     numbers: &NumberLocale,

@@ -2,7 +2,7 @@
 
 use alloc::string::String;
 
-use super::DateTexts;
+use super::DatePatterns;
 use crate::number::{Decimal, NumberFormat, NumberLocale, PluralRules, Width};
 
 /// What is counted from now.
@@ -51,7 +51,7 @@ impl RelativeUnit {
 
 /// A number of units from now; with `words`, `yesterday` and the like where the language has such.
 pub fn relative(
-    texts: &DateTexts,
+    texts: &DatePatterns,
     (number, unit): (&Decimal, RelativeUnit),
     (width, words): (Width, bool),
     format: &NumberFormat,

@@ -31,7 +31,7 @@ impl<'a> Frame<'a, '_, '_> {
         }
         let options = self.options(call);
         match (call.function, &*options) {
-            (Function::Text, _) => Ok(Resolved::Text(operand.into_text(self.speech))),
+            (Function::Text, _) => Ok(Resolved::Text(operand.into_text(self.context))),
             (Function::Range, _) => self.range(call, operand),
             (Function::Number(_) | Function::Integer, Options::Number(_)) => {
                 number(call.function, options, operand)
@@ -69,7 +69,7 @@ impl<'a> Frame<'a, '_, '_> {
         let mut options = call.options.clone();
         for (name, value) in loose.variable.of(&self.arena.settings) {
             let Some(value) = self.option(*name, *value) else { continue };
-            if options.set(self.arena.str(*name), &value.into_text(self.speech)).is_err() {
+            if options.set(self.arena.str(*name), &value.into_text(self.context)).is_err() {
                 self.bad_option(*name);
             }
         }
@@ -85,16 +85,16 @@ impl<'a> Frame<'a, '_, '_> {
         options: WordOptions,
         operand: Resolved<'a>,
     ) -> Result<Resolved<'a>, Kind> {
-        let speech = self.speech;
+        let context = self.context;
         let text = match kind {
             WordKind::List => {
                 let items: Vec<String> = match operand {
                     Resolved::List(values) => {
-                        values.iter().map(|value| speech.text_of(&Resolved::of(value, speech))).collect()
+                        values.iter().map(|value| context.text_of(&Resolved::of(value, context))).collect()
                     }
-                    other => Vec::from([speech.text_of(&other)]),
+                    other => Vec::from([context.text_of(&other)]),
                 };
-                speech.lists.join(&items, options.list, options.width.unwrap_or(Width::Long))
+                context.lists.join(&items, options.list, options.width.unwrap_or(Width::Long))
             }
             WordKind::Relative => {
                 let (figure, number_options) = figure(operand)?;
@@ -102,28 +102,28 @@ impl<'a> Frame<'a, '_, '_> {
                 let style = (options.width.unwrap_or(Width::Long), !options.only_numbers);
                 let format = number_options.format();
                 relative(
-                    &speech.dates,
+                    &context.dates,
                     (&figure.to_decimal(), unit),
                     style,
                     &format,
-                    &speech.numbers,
-                    &speech.cardinal,
+                    &context.numbers,
+                    &context.cardinal,
                 )
             }
             WordKind::Name => {
-                let code = operand.into_text(speech);
-                named(&code, options.named, &speech.tag).ok_or(Kind::BadOperand)?
+                let code = operand.into_text(context);
+                named(&code, options.named, &context.tag).ok_or(Kind::BadOperand)?
             }
         };
         let value = FunctionValue::text(text);
         // The items of a list may run any way: so may the list.
-        let value = if kind == WordKind::List { value } else { value.with_direction(speech.direction) };
+        let value = if kind == WordKind::List { value } else { value.with_direction(context.direction) };
         Ok(Resolved::Formatted(Box::new(value), None))
     }
 
     /// From the operand to the option `to`: numbers, or dates.
     fn range(&mut self, call: &BuiltInCall, start: Resolved<'a>) -> Result<Resolved<'a>, Kind> {
-        let speech = self.speech;
+        let context = self.context;
         let to = call.loose.as_ref().and_then(|loose| loose.to).ok_or(Kind::BadOption)?;
         let end = self.operand(to).inspect_err(|kind| self.unresolved(*kind, to));
         let end = end.ok().flatten().ok_or(Kind::BadOption)?;
@@ -134,26 +134,26 @@ impl<'a> Frame<'a, '_, '_> {
                 return Err(Kind::BadOption);
             };
             let kind = kind.unwrap_or_else(|| plain_kind(value));
-            let format = options.format(kind, &speech.zones);
+            let format = options.format(kind, &context.zones);
             let mut text = String::new();
             // Writing to a `String` does not fail.
-            let _ = speech.dates.write_range(&format, (value, &end), &speech.numbers, &mut text);
+            let _ = context.dates.write_range(&format, (value, &end), &context.numbers, &mut text);
             return Ok(Resolved::Formatted(
-                Box::new(FunctionValue::text(text).with_direction(speech.direction)),
+                Box::new(FunctionValue::text(text).with_direction(context.direction)),
                 None,
             ));
         }
         let (start, options) = figure(start)?;
         let (end, _) = figure(end).map_err(|_| Kind::BadOption)?;
-        let (text, category) = speech.number_texts.range_text(
+        let (text, category) = context.number_patterns.range_text(
             options.style(),
             options.format(),
             (&start.to_decimal(), &end.to_decimal()),
-            &speech.numbers,
-            &speech.tag,
+            &context.numbers,
+            &context.tag,
         );
         Ok(Resolved::Formatted(
-            Box::new(FunctionValue::text(text).with_direction(speech.direction)),
+            Box::new(FunctionValue::text(text).with_direction(context.direction)),
             Some(Selection::Category(category)),
         ))
     }
@@ -166,16 +166,16 @@ impl<'a> Frame<'a, '_, '_> {
     ) -> Result<Resolved<'a>, Kind> {
         let name = self.arena.str(name);
         let settings = options.of(&self.arena.settings);
-        let functions = self.speech.functions.as_deref();
+        let functions = self.context.functions.as_deref();
         let function = functions.and_then(|functions| functions.get(name)).ok_or(Kind::UnknownFunction)?;
         let mut options = Vec::with_capacity(settings.len());
         for (name, source) in settings {
             if let Some(value) = self.option(*name, *source) {
-                options.push((self.arena.str(*name), value.into_value(self.speech)));
+                options.push((self.arena.str(*name), value.into_value(self.context)));
             }
         }
-        let operand = operand.map(|value| value.into_value(self.speech));
-        let value = function.call(&Invocation { operand, options, speech: self.speech })?;
+        let operand = operand.map(|value| value.into_value(self.context));
+        let value = function.call(&Invocation { operand, options, context: self.context })?;
         Ok(Resolved::Formatted(Box::new(value), None))
     }
 }
@@ -277,7 +277,7 @@ fn named(code: &str, kind: Named, language: &LanguageTag) -> Option<String> {
 
 impl<'a> Resolved<'a> {
     /// The value as an application's function gets it.
-    fn into_value(self, speech: &super::Speech) -> Value<'a> {
+    fn into_value(self, context: &super::FormatContext) -> Value<'a> {
         match self {
             Self::Number(figure, options) => match (figure, options.currency) {
                 // What is money stays money.
@@ -294,7 +294,7 @@ impl<'a> Resolved<'a> {
                 Some(carried) => *carried,
                 None => Value::Text(Cow::Owned(value.text)),
             },
-            other => Value::Text(other.into_text(speech)),
+            other => Value::Text(other.into_text(context)),
         }
     }
 }

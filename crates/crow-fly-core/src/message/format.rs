@@ -15,66 +15,66 @@ use super::parts::{Part, PartsOutput};
 use super::program::{Arena, Body, Operation, Program, Run, Source, Tag};
 use super::resolve::{Frame, Resolved, ResolvedPlace, whole_number};
 use super::select::{select, select_by_whole};
-use super::speech::Speech;
+use super::context::FormatContext;
 use crate::html::Html;
 use crate::value::{Args, Value};
 
 impl Program {
     /// Formats the message as text; errors show as fallbacks only.
-    pub fn to_text(&self, speech: &Speech, args: &Args<'_>) -> String {
-        self.to_text_reporting(speech, args, &mut |_| ())
+    pub fn to_text(&self, context: &FormatContext, args: &Args<'_>) -> String {
+        self.to_text_reporting(context, args, &mut |_| ())
     }
 
     /// Formats the message as text; errors go to `report`.
     pub fn to_text_reporting(
         &self,
-        speech: &Speech,
+        context: &FormatContext,
         args: &Args<'_>,
         report: &mut dyn FnMut(FormatError),
     ) -> String {
         let mut text = String::with_capacity(self.usual_length());
         // Writing to a `String` does not fail.
-        let _ = self.write_text(speech, args, &mut text, report);
+        let _ = self.write_text(context, args, &mut text, report);
         text
     }
 
     /// The message as text, formatted where it is written: for `write!` and templates.
     pub const fn display<'p, 'v>(
         &'p self,
-        speech: &'p Speech,
+        context: &'p FormatContext,
         args: &'p Args<'v>,
     ) -> impl fmt::Display + use<'p, 'v> {
-        Lazy { program: self, speech, args }
+        Lazy { program: self, context, args }
     }
 
     /// Formats the message as HTML: text and arguments escaped, markup from a list of harmless elements and by the
     /// application's own handlers.
-    pub fn to_html(&self, speech: &Speech, args: &Args<'_>) -> Html {
-        self.to_html_reporting(speech, args, &mut |_| ())
+    pub fn to_html(&self, context: &FormatContext, args: &Args<'_>) -> Html {
+        self.to_html_reporting(context, args, &mut |_| ())
     }
 
     /// Formats the message as HTML; errors go to `report`.
     pub fn to_html_reporting(
         &self,
-        speech: &Speech,
+        context: &FormatContext,
         args: &Args<'_>,
         report: &mut dyn FnMut(FormatError),
     ) -> Html {
         let mut html = String::with_capacity(self.usual_length());
-        let _ = self.write_html(speech, args, &mut html, report);
+        let _ = self.write_html(context, args, &mut html, report);
         Html(html)
     }
 
     /// Formats the message in parts; errors go to `report`.
     pub fn to_parts(
         &self,
-        speech: &Speech,
+        context: &FormatContext,
         args: &Args<'_>,
         report: &mut dyn FnMut(FormatError),
     ) -> Vec<Part> {
-        let mut output = PartsOutput { parts: Vec::new(), speech };
+        let mut output = PartsOutput { parts: Vec::new(), context };
         // Collecting does not fail.
-        let _ = self.run(speech, args, report, &mut output);
+        let _ = self.run(context, args, report, &mut output);
         output.parts
     }
 
@@ -85,12 +85,12 @@ impl Program {
     #[inline]
     pub fn write_text(
         &self,
-        speech: &Speech,
+        context: &FormatContext,
         args: &Args<'_>,
         to: &mut impl fmt::Write,
         report: &mut dyn FnMut(FormatError),
     ) -> fmt::Result {
-        self.run(speech, args, report, &mut TextOutput { to, speech })
+        self.run(context, args, report, &mut TextOutput { to, context })
     }
 
     /// Writes the message as HTML.
@@ -99,18 +99,18 @@ impl Program {
     /// Those of the output. Errors of the message go to `report`.
     pub fn write_html(
         &self,
-        speech: &Speech,
+        context: &FormatContext,
         args: &Args<'_>,
         to: &mut impl fmt::Write,
         report: &mut dyn FnMut(FormatError),
     ) -> fmt::Result {
-        self.run(speech, args, report, &mut HtmlOutput::new(to, speech))
+        self.run(context, args, report, &mut HtmlOutput::new(to, context))
     }
 
     #[inline]
     fn run(
         &self,
-        speech: &Speech,
+        context: &FormatContext,
         args: &Args<'_>,
         report: &mut dyn FnMut(FormatError),
         output: &mut impl Sink,
@@ -120,23 +120,23 @@ impl Program {
             Body::Text(text) => return output.text(arena.str(text)),
             Body::Plain(operations) => {
                 let mut operations = operations.of(&arena.operations).iter();
-                return operations.try_for_each(|piece| plain(arena, *piece, (speech, args), report, output));
+                return operations.try_for_each(|piece| plain(arena, *piece, (context, args), report, output));
             }
             Body::Plural(at) => {
                 let routine = arena.routines.get(at as usize).copied().unwrap_or_default();
                 let counted = routine.declared.of(&arena.places).first();
                 if let Some((number, options)) = counted.and_then(|place| whole_number(arena, place, args)) {
-                    let category = options.whole_category(number, speech);
+                    let category = options.whole_category(number, context);
                     let said = select_by_whole(arena, number, category, routine.keys.of(&arena.keys));
                     let pattern = routine.patterns.of(&arena.patterns).get(said).copied().unwrap_or_default();
                     let operations = pattern.of(&arena.operations);
-                    return plural(arena, operations, (number, options), (speech, args), report, output);
+                    return plural(arena, operations, (number, options), (context, args), report, output);
                 }
                 routine
             }
             Body::Routine(at) => arena.routines.get(at as usize).copied().unwrap_or_default(),
         };
-        let mut frame = Frame::new(arena, routine.declared.of(&arena.places), speech, args, report);
+        let mut frame = Frame::new(arena, routine.declared.of(&arena.places), context, args, report);
         let said = match routine.selectors.of(&arena.selectors) {
             [] => 0,
             selectors => select(&mut frame, selectors, routine.keys.of(&arena.keys)),
@@ -155,7 +155,7 @@ impl Program {
 fn plain(
     arena: &Arena,
     operation: Operation,
-    (speech, args): (&Speech, &Args<'_>),
+    (context, args): (&FormatContext, &Args<'_>),
     report: &mut dyn FnMut(FormatError),
     output: &mut impl Sink,
 ) -> fmt::Result {
@@ -163,7 +163,7 @@ fn plain(
         Operation::Text(text) => output.text(arena.str(text)),
         Operation::Argument(fallback) => match args.get(arena.variable(fallback)) {
             Some(Value::Text(text)) => output.text_value(text, || arena.str(fallback)),
-            value => plain_value(value, arena.str(fallback), speech, report, output),
+            value => plain_value(value, arena.str(fallback), context, report, output),
         },
         Operation::Place(_) | Operation::Tag(_) => Ok(()),
     }
@@ -174,7 +174,7 @@ fn plural(
     arena: &Arena,
     operations: &[Operation],
     (number, options): (i64, &NumberOptions),
-    given: (&Speech, &Args<'_>),
+    given: (&FormatContext, &Args<'_>),
     report: &mut dyn FnMut(FormatError),
     output: &mut impl Sink,
 ) -> fmt::Result {
@@ -192,11 +192,11 @@ fn plural(
 fn plain_value(
     value: Option<&Value<'_>>,
     source: &str,
-    speech: &Speech,
+    context: &FormatContext,
     report: &mut dyn FnMut(FormatError),
     output: &mut impl Sink,
 ) -> fmt::Result {
-    let value = value.map_or(Resolved::Fallback, |value| Resolved::of(value, speech));
+    let value = value.map_or(Resolved::Fallback, |value| Resolved::of(value, context));
     if matches!(value, Resolved::Fallback) {
         report(FormatError::new(FormatErrorKind::UnresolvedVariable, source));
     }
@@ -225,7 +225,7 @@ impl<'a> Frame<'a, '_, '_> {
                     let tag = self.tag(tag);
                     output.markup(&tag, &mut |kind, subject| self.report(kind, subject))?;
                 }
-                operation => plain(arena, *operation, (self.speech, self.args), self.report, output)?,
+                operation => plain(arena, *operation, (self.context, self.args), self.report, output)?,
             }
         }
         output.finish(&mut |kind, subject| self.report(kind, subject))
@@ -235,12 +235,12 @@ impl<'a> Frame<'a, '_, '_> {
         let arena = self.arena;
         let settings = tag.options.of(&arena.settings);
         let name = arena.str(tag.name);
-        let handled = self.speech.markup.as_ref().is_some_and(|handlers| handlers.has(name));
+        let handled = self.context.markup.as_ref().is_some_and(|handlers| handlers.has(name));
         let mut shown =
             MarkupTag { kind: tag.kind, name, id: None, options: Vec::with_capacity(settings.len()) };
         for (option, value) in settings {
             let Some(value) = self.option(*option, *value) else { continue };
-            let value = value.into_text(self.speech);
+            let value = value.into_text(self.context);
             match arena.str(*option) {
                 "u:id" => shown.id = Some(value),
                 // Neither a direction nor a locale is of use to markup.
@@ -256,12 +256,12 @@ impl<'a> Frame<'a, '_, '_> {
 /// A message to be formatted where it is written.
 struct Lazy<'p, 'v> {
     program: &'p Program,
-    speech: &'p Speech,
+    context: &'p FormatContext,
     args: &'p Args<'v>,
 }
 
 impl fmt::Display for Lazy<'_, '_> {
     fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
-        self.program.write_text(self.speech, self.args, f, &mut |_| ())
+        self.program.write_text(self.context, self.args, f, &mut |_| ())
     }
 }

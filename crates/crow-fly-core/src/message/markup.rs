@@ -113,7 +113,7 @@ type Handler = dyn Fn(&MarkupTag<'_>) -> Option<(Html, Html)> + Send + Sync;
 ///
 /// ```
 /// use std::sync::Arc;
-/// use crow_fly_core::{args, html::Html, message::{MarkupHandlers, Message, Program, Speech}};
+/// use crow_fly_core::{args, html::Html, message::{MarkupHandlers, Message, Program, FormatContext}};
 ///
 /// let handlers = MarkupHandlers::new().with("sailing-link", |tag| {
 ///     let mut start = Html::default();
@@ -124,9 +124,9 @@ type Handler = dyn Fn(&MarkupTag<'_>) -> Option<(Html, Html)> + Send + Sync;
 ///     end.push_trusted("</a>");
 ///     Some((start, end))
 /// });
-/// let speech = Speech::of(&"en".parse()?).with_markup(Arc::new(handlers));
+/// let context = FormatContext::of(&"en".parse()?).with_markup(Arc::new(handlers));
 /// let program = Program::compile(&Message::parse("See {#sailing-link number=$n}the sailing{/sailing-link}.")?);
-/// assert_eq!(program.to_html(&speech, &args! { n: 7 }).as_str(), "See <a class=\"sailing\" href=\"/sailings/7\">the sailing</a>.");
+/// assert_eq!(program.to_html(&context, &args! { n: 7 }).as_str(), "See <a class=\"sailing\" href=\"/sailings/7\">the sailing</a>.");
 /// # Ok::<(), Box<dyn std::error::Error>>(())
 /// ```
 #[derive(Clone, Default)]

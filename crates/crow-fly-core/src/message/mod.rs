@@ -6,12 +6,12 @@
 //!
 //! ```
 //! use crow_fly_core::args;
-//! use crow_fly_core::message::{Message, Program, Speech};
+//! use crow_fly_core::message::{Message, Program, FormatContext};
 //! use crow_fly_core::tag::LanguageTag;
 //!
 //! let source = ".input {$seats :number} .match $seats one {{One seat left}} * {{{$seats} seats left}}";
 //! let program = Program::compile(&Message::parse(source)?);
-//! let english = Speech::of(&LanguageTag::parse("en").unwrap());
+//! let english = FormatContext::of(&LanguageTag::parse("en").unwrap());
 //! assert_eq!(program.to_text(&english, &args! { seats: 1 }), "One seat left");
 //! assert_eq!(program.to_text(&english, &args! { seats: 1200 }), "1,200 seats left");
 //! # Ok::<(), crow_fly_core::message::MessageErrors>(())
@@ -39,7 +39,7 @@ mod resolve;
 mod select;
 mod selection;
 mod small_map;
-mod speech;
+mod context;
 mod syntax;
 mod validate;
 mod written;
@@ -57,7 +57,7 @@ pub use parts::Part;
 pub use program::Program;
 pub(crate) use program::{Arena, Run};
 pub(crate) use selection::SelectedBy;
-pub use speech::{Isolation, Speech};
+pub use context::{Isolation, FormatContext};
 pub use syntax::{SyntaxKind, SyntaxNode, SyntaxTree};
 
 use function::unicode::{self, UnicodeOptions};

@@ -12,7 +12,7 @@ use super::function::unicode::{AskedDirection, UnicodeOptions};
 use super::markup::{MarkupTag, element};
 use super::model::MarkupKind;
 use super::resolve::{Figure, Held, Resolved};
-use super::speech::{Isolation, Speech};
+use super::context::{Isolation, FormatContext};
 use crate::direction::Direction;
 use crate::html::Escaped;
 
@@ -32,11 +32,11 @@ impl<'p> Placed<'p> {
     }
 
     /// The direction of what is shown, where it is known.
-    pub(super) fn direction(&self, speech: &Speech) -> Option<Direction> {
+    pub(super) fn direction(&self, context: &FormatContext) -> Option<Direction> {
         match (self.unicode.direction, self.value) {
             (AskedDirection::Known(direction), _) => Some(direction),
             (AskedDirection::Auto, _) => None,
-            (_, Resolved::Number(..) | Resolved::Date(..)) => Some(speech.direction),
+            (_, Resolved::Number(..) | Resolved::Date(..)) => Some(context.direction),
             (_, Resolved::Formatted(value, _)) => value.direction,
             // A text, and a fallback, as the standard has it.
             _ => None,
@@ -44,19 +44,19 @@ impl<'p> Placed<'p> {
     }
 
     /// Whether it is set apart: unless it, and the message, are known to run from left to right.
-    pub(super) fn is_isolated(&self, speech: &Speech) -> bool {
-        let both_left = self.direction(speech) == Some(Direction::LeftToRight)
-            && speech.direction == Direction::LeftToRight;
+    pub(super) fn is_isolated(&self, context: &FormatContext) -> bool {
+        let both_left = self.direction(context) == Some(Direction::LeftToRight)
+            && context.direction == Direction::LeftToRight;
         let asked = self.unicode.direction != AskedDirection::Inherit;
-        speech.isolation == Isolation::Default && (asked || !both_left)
+        context.isolation == Isolation::Default && (asked || !both_left)
     }
 
     /// Writes what is shown, without isolation.
     #[inline]
-    pub(super) fn write(&self, speech: &Speech, to: &mut impl Write) -> fmt::Result {
+    pub(super) fn write(&self, context: &FormatContext, to: &mut impl Write) -> fmt::Result {
         match self.value {
             Resolved::Fallback => to.write_str(self.source),
-            value => speech.write(value, to),
+            value => context.write(value, to),
         }
     }
 }
@@ -93,7 +93,7 @@ pub(super) trait Sink {
 /// Plain text: markup leaves no trace.
 pub(super) struct TextOutput<'w, W> {
     pub(super) to: &'w mut W,
-    pub(super) speech: &'w Speech,
+    pub(super) context: &'w FormatContext,
 }
 
 /// The marks around an isolated stretch.
@@ -112,18 +112,18 @@ impl<W: Write> Sink for TextOutput<'_, W> {
     }
 
     fn place(&mut self, place: &Placed<'_>) -> fmt::Result {
-        if !place.is_isolated(self.speech) {
-            return place.write(self.speech, self.to);
+        if !place.is_isolated(self.context) {
+            return place.write(self.context, self.to);
         }
-        let (before, behind) = isolates(place.direction(self.speech));
+        let (before, behind) = isolates(place.direction(self.context));
         self.to.write_str(before)?;
-        place.write(self.speech, self.to)?;
+        place.write(self.context, self.to)?;
         self.to.write_str(behind)
     }
 
     #[inline]
     fn text_value<'s>(&mut self, text: &str, _: impl FnOnce() -> &'s str) -> fmt::Result {
-        match self.speech.isolation {
+        match self.context.isolation {
             Isolation::None => self.to.write_str(text),
             Isolation::Default => {
                 let (before, behind) = isolates(None);
@@ -135,9 +135,9 @@ impl<W: Write> Sink for TextOutput<'_, W> {
     // Its digits are not worked out for texts that show none.
     #[inline(never)]
     fn whole(&mut self, number: i64, options: &NumberOptions, source: &str) -> fmt::Result {
-        let speech = self.speech;
-        if speech.isolation == Isolation::None || speech.direction == Direction::LeftToRight {
-            return options.whole_format().write_whole(number, &speech.numbers, self.to);
+        let context = self.context;
+        if context.isolation == Isolation::None || context.direction == Direction::LeftToRight {
+            return options.whole_format().write_whole(number, &context.numbers, self.to);
         }
         let number = Resolved::Number(Figure::Whole(number), Held::Given(options));
         self.place(&Placed::plain(&number, source))
@@ -159,14 +159,14 @@ impl<W: Write> Sink for TextOutput<'_, W> {
 /// HTML: text and values escaped, markup by the list of elements and the application's own handlers.
 pub(super) struct HtmlOutput<'w> {
     to: &'w mut dyn Write,
-    speech: &'w Speech,
+    context: &'w FormatContext,
     /// What is open: the name, and what closes it.
     open: SmallVec<[(String, Cow<'static, str>); 2]>,
 }
 
 impl<'w> HtmlOutput<'w> {
-    pub(super) fn new(to: &'w mut dyn Write, speech: &'w Speech) -> Self {
-        Self { to, speech, open: SmallVec::new() }
+    pub(super) fn new(to: &'w mut dyn Write, context: &'w FormatContext) -> Self {
+        Self { to, context, open: SmallVec::new() }
     }
 }
 
@@ -176,9 +176,9 @@ impl Sink for HtmlOutput<'_> {
     }
 
     fn place(&mut self, place: &Placed<'_>) -> fmt::Result {
-        let isolated = place.is_isolated(self.speech);
+        let isolated = place.is_isolated(self.context);
         if isolated {
-            self.to.write_str(match place.direction(self.speech) {
+            self.to.write_str(match place.direction(self.context) {
                 None => "<bdi>",
                 Some(Direction::LeftToRight) => "<bdi dir=\"ltr\">",
                 Some(Direction::RightToLeft) => "<bdi dir=\"rtl\">",
@@ -186,7 +186,7 @@ impl Sink for HtmlOutput<'_> {
         }
         match place.value {
             Resolved::Html(html) => self.to.write_str(html.as_str())?,
-            _ => place.write(self.speech, &mut Escaped(self.to))?,
+            _ => place.write(self.context, &mut Escaped(self.to))?,
         }
         if isolated { self.to.write_str("</bdi>") } else { Ok(()) }
     }
@@ -202,7 +202,7 @@ impl Sink for HtmlOutput<'_> {
                 }
             };
         }
-        let handled = self.speech.markup.as_ref().and_then(|handlers| handlers.call(tag));
+        let handled = self.context.markup.as_ref().and_then(|handlers| handlers.call(tag));
         let shown = handled.or_else(|| element(tag, bad));
         let Some((before, behind)) = shown else {
             bad(FormatErrorKind::BadMarkup, tag.name);

@@ -13,7 +13,7 @@ use super::markup::MarkupTag;
 use super::model::MarkupKind;
 use super::output::{Placed, Sink, isolates};
 use super::resolve::Resolved;
-use super::speech::Speech;
+use super::context::FormatContext;
 use crate::direction::Direction;
 
 /// A part of a formatted message. As JSON, each has a `type`.
@@ -75,7 +75,7 @@ pub enum Part {
 /// Collects parts.
 pub(super) struct PartsOutput<'s> {
     pub(super) parts: Vec<Part>,
-    pub(super) speech: &'s Speech,
+    pub(super) context: &'s FormatContext,
 }
 
 impl Sink for PartsOutput<'_> {
@@ -85,8 +85,8 @@ impl Sink for PartsOutput<'_> {
     }
 
     fn place(&mut self, place: &Placed<'_>) -> fmt::Result {
-        let direction = place.direction(self.speech);
-        let isolated = place.is_isolated(self.speech);
+        let direction = place.direction(self.context);
+        let isolated = place.is_isolated(self.context);
         let (before, behind) = isolates(direction);
         if isolated {
             self.parts.push(Part::BidiIsolation { value: before.into() });
@@ -107,13 +107,13 @@ impl Sink for PartsOutput<'_> {
             let mut value = String::new();
             match place.value {
                 Resolved::Html(html) => value.push_str(html.as_str()),
-                _ => place.write(self.speech, &mut value)?,
+                _ => place.write(self.context, &mut value)?,
             }
             let source = place.source.strip_prefix('{').and_then(|source| source.strip_suffix('}'));
             Part::Value {
                 kind,
                 source: source.unwrap_or(place.source).into(),
-                locale: self.speech.tag.to_string(),
+                locale: self.context.tag.to_string(),
                 dir: direction,
                 id: place.unicode.id.as_deref().map(String::from),
                 value,

@@ -14,7 +14,7 @@ use super::function::date::{DateKind, DateOptions};
 use super::function::number::{NumberKind, NumberOptions};
 use super::function::unicode::UnicodeOptions;
 use super::program::{Arena, Call, Place, Run, Source};
-use super::speech::Speech;
+use super::context::FormatContext;
 use crate::datetime::DateValue;
 use crate::html::Html;
 use crate::number::{Category, Decimal, RoundingMode};
@@ -129,7 +129,7 @@ impl<T> Deref for Held<'_, T> {
 /// One formatting of a message.
 pub(super) struct Frame<'a, 'v, 'e> {
     pub(super) arena: &'a Arena,
-    pub(super) speech: &'a Speech,
+    pub(super) context: &'a FormatContext,
     pub(super) args: &'a Args<'v>,
     declarations: &'a [Place],
     declared: SmallVec<[ResolvedPlace<'a>; 2]>,
@@ -142,11 +142,11 @@ impl<'a, 'v, 'e> Frame<'a, 'v, 'e> {
     pub(super) fn new(
         arena: &'a Arena,
         declarations: &'a [Place],
-        speech: &'a Speech,
+        context: &'a FormatContext,
         args: &'a Args<'v>,
         report: &'e mut dyn FnMut(FormatError),
     ) -> Self {
-        let mut frame = Self { arena, speech, args, declarations, declared: SmallVec::new(), report };
+        let mut frame = Self { arena, context, args, declarations, declared: SmallVec::new(), report };
         if !declarations.is_empty() {
             frame.declare();
         }
@@ -202,7 +202,7 @@ impl<'a, 'v, 'e> Frame<'a, 'v, 'e> {
         }
         for (name, value) in call.variable.of(&self.arena.settings) {
             let Some(value) = self.option(*name, *value) else { continue };
-            if unicode.set(self.arena.str(*name), value.into_text(self.speech)).is_err() {
+            if unicode.set(self.arena.str(*name), value.into_text(self.context)).is_err() {
                 self.bad_option(*name);
             }
         }
@@ -210,8 +210,8 @@ impl<'a, 'v, 'e> Frame<'a, 'v, 'e> {
             None => self.resolve_here(place),
             Some(tag) => {
                 // The place is formatted at once, as that locale does.
-                let speech = self.speech.in_locale(&tag);
-                Frame::over(self, &speech).resolve_frozen(place)
+                let context = self.context.in_locale(&tag);
+                Frame::over(self, &context).resolve_frozen(place)
             }
         };
         // What stands for a value that cannot be formatted has no options of it.
@@ -222,13 +222,13 @@ impl<'a, 'v, 'e> Frame<'a, 'v, 'e> {
     }
 
     /// The same frame in another locale.
-    fn over<'b>(outer: &'b mut Frame<'a, 'v, '_>, speech: &'b Speech) -> Frame<'b, 'v, 'b>
+    fn over<'b>(outer: &'b mut Frame<'a, 'v, '_>, context: &'b FormatContext) -> Frame<'b, 'v, 'b>
     where
         'a: 'b,
     {
         Frame {
             arena: outer.arena,
-            speech,
+            context,
             args: outer.args,
             declarations: outer.declarations,
             declared: outer.declared.iter().cloned().collect(),
@@ -239,7 +239,7 @@ impl<'a, 'v, 'e> Frame<'a, 'v, 'e> {
     fn resolve_frozen(mut self, place: &'a Place) -> Resolved<'static> {
         match self.resolve_here(place) {
             Resolved::Fallback => Resolved::Fallback,
-            resolved => self.speech.formatted(&resolved),
+            resolved => self.context.formatted(&resolved),
         }
     }
 
@@ -293,7 +293,7 @@ impl<'a, 'v, 'e> Frame<'a, 'v, 'e> {
             Source::Declared(at) => self.declared(at).value.clone(),
             Source::Argument(run) => {
                 let value = self.args.get(self.arena.str(run)).ok_or(Kind::UnresolvedVariable)?;
-                Resolved::of(value, self.speech)
+                Resolved::of(value, self.context)
             }
         }))
     }
@@ -326,7 +326,7 @@ pub(super) static NO_DATE_OPTIONS: DateOptions = DateOptions::DEFAULT;
 impl<'a> Resolved<'a> {
     /// What an argument is before any function.
     #[inline]
-    pub(super) fn of(value: &'a Value<'a>, speech: &Speech) -> Self {
+    pub(super) fn of(value: &'a Value<'a>, context: &FormatContext) -> Self {
         match value {
             Value::Text(text) => Self::Text(Cow::Borrowed(text)),
             Value::Integer(number) => Self::Number(Figure::Whole(*number), Held::Given(&PLAIN)),
@@ -339,18 +339,18 @@ impl<'a> Resolved<'a> {
             Value::Date(date) => Self::Date(Held::Given(date), None, Held::Given(&NO_DATE_OPTIONS)),
             Value::List(values) => Self::List(values),
             Value::Html(html) => Self::Html(html),
-            Value::Custom(value) => Self::Formatted(Box::new(value.format(speech)), None),
+            Value::Custom(value) => Self::Formatted(Box::new(value.format(context)), None),
         }
     }
 
     /// The text of a value: of a number, as JSON writes it.
-    pub(super) fn into_text(self, speech: &Speech) -> Cow<'a, str> {
+    pub(super) fn into_text(self, context: &FormatContext) -> Cow<'a, str> {
         match self {
             Self::Text(text) => text,
             Self::Number(figure, _) => Cow::Owned(figure.to_decimal().to_string()),
             Self::Formatted(value, _) => Cow::Owned(value.text),
             Self::Html(html) => Cow::Owned(html.to_text()),
-            Self::Date(..) | Self::List(_) => Cow::Owned(speech.text_of(&self)),
+            Self::Date(..) | Self::List(_) => Cow::Owned(context.text_of(&self)),
             Self::Fallback => Cow::Borrowed(""),
         }
     }

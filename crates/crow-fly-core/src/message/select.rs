@@ -112,9 +112,9 @@ fn selector<'a>(frame: &mut Frame<'a, '_, '_>, at: u32) -> Selector<'a> {
         Resolved::Text(Cow::Borrowed(text)) => Selector::Text(normalized(text)),
         Resolved::Text(Cow::Owned(text)) => Selector::Text(Cow::Owned(normalized(text).into_owned())),
         Resolved::Number(Figure::Whole(number), options) if options.shows_whole() && options.selects() => {
-            Selector::Whole(*number, options.whole_category(*number, frame.speech))
+            Selector::Whole(*number, options.whole_category(*number, frame.context))
         }
-        Resolved::Number(figure, options) => match options.selection(&figure.to_decimal(), frame.speech) {
+        Resolved::Number(figure, options) => match options.selection(&figure.to_decimal(), frame.context) {
             Some((number, category)) => Selector::Number(Box::new(number), category),
             None => Selector::Failed,
         },

@@ -7,13 +7,13 @@ use core::fmt::{self, Write};
 
 use super::function::custom::FunctionValue;
 use super::resolve::{Figure, Resolved, Selection};
-use super::speech::Speech;
+use super::context::FormatContext;
 use super::syntax::normalized;
 use crate::list::ListKind;
 use crate::number::Width;
 use crate::tag::LanguageTag;
 
-impl Speech {
+impl FormatContext {
     /// The text a value formats as.
     pub(super) fn text_of(&self, value: &Resolved<'_>) -> String {
         let mut text = String::new();
@@ -39,7 +39,7 @@ impl Speech {
             Resolved::Text(text) => to.write_str(text),
             Resolved::Number(figure, options) => {
                 let format = options.format();
-                self.number_texts.write(options.style(), format, &figure.to_decimal(), &self.numbers, to)
+                self.number_patterns.write(options.style(), format, &figure.to_decimal(), &self.numbers, to)
             }
             Resolved::Date(date, kind, options) => {
                 let format =

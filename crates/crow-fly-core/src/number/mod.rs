@@ -10,4 +10,4 @@ mod style;
 pub use decimal::{Decimal, DecimalError, RoundingMode};
 pub use format::{Digits, Grouping, NumberFormat, NumberLocale, Sign};
 pub use plural::{Category, PluralRules, PluralType};
-pub use style::{Currency, CurrencyDisplay, NumberTexts, Style, Unit, Width};
+pub use style::{Currency, CurrencyDisplay, NumberPatterns, Style, Unit, Width};

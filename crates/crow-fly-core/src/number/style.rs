@@ -165,7 +165,7 @@ impl SystemText {
 
 /// What a locale writes around numbers.
 #[derive(Clone, Copy, Debug)]
-pub struct NumberTexts {
+pub struct NumberPatterns {
     numbers: Option<LocaleTexts>,
     currencies: Option<LocaleTexts>,
     units: Option<LocaleTexts>,
@@ -189,7 +189,7 @@ pub(crate) struct Shown {
     compact: Option<&'static str>,
 }
 
-impl NumberTexts {
+impl NumberPatterns {
     /// The texts of a tag.
     pub fn of(tag: &LanguageTag, rules: PluralRules) -> Self {
         let numbers = locale_texts::find(NUMBERS, tag);

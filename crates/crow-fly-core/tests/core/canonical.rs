@@ -5,7 +5,7 @@ use crow_fly_core::args;
 use crow_fly_core::datetime::DateValue;
 use crow_fly_core::direction::Direction;
 use crow_fly_core::locale_set::LocaleSet;
-use crow_fly_core::message::{Isolation, Message, Program, Speech};
+use crow_fly_core::message::{Isolation, Message, Program, FormatContext};
 use crow_fly_core::names::{Casing, name};
 use crow_fly_core::tag::{LanguageRange, LanguageTag};
 use proptest::prelude::*;
@@ -102,7 +102,7 @@ fn likely_subtags_come_and_go() {
 
 /// Formats, direction, plural rules and likely subtags of a tag, as one text.
 fn behaviour(tag: &LanguageTag) -> String {
-    let speech = Speech::of(tag).with_isolation(Isolation::None);
+    let context = FormatContext::of(tag).with_isolation(Isolation::None);
     let source = "\
         .input {$n :number} .local $o = {$n :number select=ordinal} .match $n $o \
         one two {{one two}} one * {{one}} two * {{two}} few * {{few}} many * {{many}} * few {{few}} * * {{other}}";
@@ -110,10 +110,10 @@ fn behaviour(tag: &LanguageTag) -> String {
     let source = "{1234567.5} {$d :datetime dateLength=long} {$list :crow:list type=or} {12 :currency currency=PLN} {7 :unit unit=kilometer unitDisplay=long} {-1 :crow:relative unit=day} {de :crow:name}";
     let formats = Program::compile(&Message::parse(source).unwrap());
     let args = args! { d: DateValue::parse("2026-03-01T17:45").unwrap(), list: ["Curlew", "Iris", "Avocet"] };
-    let forms: Vec<String> = (0..25).map(|n| plural.to_text(&speech, &args! { n: n })).collect();
+    let forms: Vec<String> = (0..25).map(|n| plural.to_text(&context, &args! { n: n })).collect();
     format!(
         "{} {} {} {:?} {:?} {} {}",
-        formats.to_text(&speech, &args),
+        formats.to_text(&context, &args),
         forms.join(","),
         Direction::of(tag),
         tag.maximized().to_string(),
@@ -147,10 +147,10 @@ fn an_alias_behaves_as_its_canonical_tag() {
     }
     assert_eq!(Direction::of(&tag("iw")), Direction::RightToLeft);
     assert_eq!(tag("sh").maximized().to_string(), "sr-Latn-RS");
-    let speech = Speech::of(&tag("por-BR"));
-    assert_eq!(speech.tag().to_string(), "pt-BR");
+    let context = FormatContext::of(&tag("por-BR"));
+    assert_eq!(context.tag().to_string(), "pt-BR");
     let program = Program::compile(&Message::parse("{1234.5 :number u:locale=deu}").unwrap());
-    assert_eq!(program.to_text(&speech, &args! {}), "1.234,5");
+    assert_eq!(program.to_text(&context, &args! {}), "1.234,5");
 }
 
 #[test]

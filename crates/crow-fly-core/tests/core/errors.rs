@@ -2,7 +2,7 @@
 
 use crow_fly_core::args;
 use crow_fly_core::locale_set::LocaleSet;
-use crow_fly_core::message::{Isolation, Message, MessageErrorKind as Kind, Program, Speech};
+use crow_fly_core::message::{Isolation, Message, MessageErrorKind as Kind, Program, FormatContext};
 use crow_fly_core::number::Decimal;
 use crow_fly_core::policy::Source;
 use crow_fly_core::tag::LanguageTag;
@@ -152,10 +152,10 @@ fn errors_of_formatting_name_the_expression() {
     let mut said = Vec::new();
     for source in sources {
         let program = Program::compile(&Message::parse(source).unwrap());
-        let speech = Speech::of(&tag("en")).with_isolation(Isolation::None);
+        let context = FormatContext::of(&tag("en")).with_isolation(Isolation::None);
         let mut html = String::new();
         program
-            .write_html(&speech, &args! { word: "x", n: 1 }, &mut html, &mut |error| {
+            .write_html(&context, &args! { word: "x", n: 1 }, &mut html, &mut |error| {
                 said.push(format!("{source}: {error}"));
             })
             .unwrap();

@@ -9,7 +9,7 @@ use crow_fly_core::args;
 use crow_fly_core::catalog::{Catalog, SectionSource};
 use crow_fly_core::datetime::{DateValue, RelativeUnit};
 use crow_fly_core::locale_set::LocaleSet;
-use crow_fly_core::message::{Message, Program, Speech, SyntaxTree};
+use crow_fly_core::message::{Message, Program, FormatContext, SyntaxTree};
 use crow_fly_core::number::{Category, Currency, Decimal, DecimalError, Unit};
 use crow_fly_core::policy::{Facts, Policy, Source};
 use crow_fly_core::tag::{LanguageRange, LanguageTag};
@@ -61,7 +61,7 @@ fn read_everywhere(text: &str) {
 }
 
 fn format_everywhere(text: &str) {
-    let speech = Speech::of(&tag("ar-EG"));
+    let context = FormatContext::of(&tag("ar-EG"));
     let quoted = text.replace('\\', "\\\\").replace('|', "\\|");
     let number = Decimal::parse(text).ok().map(Value::from);
     let whole = text.parse::<i64>().ok().map(Value::from);
@@ -75,7 +75,7 @@ fn format_everywhere(text: &str) {
             let Ok(message) = Message::parse(&source) else { continue };
             let program = Program::compile(&message);
             for value in [Some(text.into()), number.clone(), whole.clone()].into_iter().flatten() {
-                let _ = black_box(program.to_html(&speech, &args! { x: value }));
+                let _ = black_box(program.to_html(&context, &args! { x: value }));
             }
         }
     }
@@ -83,7 +83,7 @@ fn format_everywhere(text: &str) {
         ["number minimumFractionDigits", "offset add", "crow:range to", "date timeZone", "number u:id"]
     {
         if let Ok(message) = Message::parse(&format!("{{$n :{option}=$x}}")) {
-            let _ = black_box(Program::compile(&message).to_text(&speech, &args! { n: 3, x: text }));
+            let _ = black_box(Program::compile(&message).to_text(&context, &args! { n: 3, x: text }));
         }
     }
 }
@@ -171,7 +171,7 @@ fn exponents_are_bounded_before_any_arithmetic() {
     }
     let said = |source: &str| {
         let program = Program::compile(&Message::parse(source).unwrap());
-        program.to_text(&Speech::of(&tag("en")), &args! { x: "1e-9223372036854775808" })
+        program.to_text(&FormatContext::of(&tag("en")), &args! { x: "1e-9223372036854775808" })
     };
     assert_eq!(said("{$x :number}"), "\u{2068}{$x}\u{2069}");
     assert_eq!(said("{1e-9223372036854775808 :integer}"), "\u{2068}{|1e-9223372036854775808|}\u{2069}");

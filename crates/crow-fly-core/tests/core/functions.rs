@@ -3,7 +3,7 @@
 use crow_fly_core::args;
 use crow_fly_core::datetime::DateValue;
 use crow_fly_core::html::Html;
-use crow_fly_core::message::{Isolation, Message, Program, Speech};
+use crow_fly_core::message::{Isolation, Message, Program, FormatContext};
 use crow_fly_core::number::{Currency, Decimal};
 use crow_fly_core::value::{Args, Money, Value};
 use jiff::tz::TimeZone;
@@ -15,10 +15,10 @@ fn said(locale: &str, source: &str, args: &Args<'_>) -> (String, String) {
         Ok(message) => message,
         Err(errors) => return (format!("no message: {errors}"), String::new()),
     };
-    let speech = Speech::of(&tag(locale)).with_isolation(Isolation::None);
+    let context = FormatContext::of(&tag(locale)).with_isolation(Isolation::None);
     let (mut text, mut kinds) = (String::new(), Vec::new());
     Program::compile(&message)
-        .write_text(&speech, args, &mut text, &mut |error| kinds.push(format!("{:?}", error.kind())))
+        .write_text(&context, args, &mut text, &mut |error| kinds.push(format!("{:?}", error.kind())))
         .unwrap();
     (text, kinds.join(" "))
 }
@@ -116,7 +116,7 @@ fn formats_are_those_of_an_independent_implementation() {
 #[test]
 fn time_zones_go_in_order() {
     let zone = |name: &str| TimeZone::get(name).unwrap();
-    let utc = Speech::of(&tag("en")).with_isolation(Isolation::None);
+    let utc = FormatContext::of(&tag("en")).with_isolation(Isolation::None);
     let default = utc.clone().with_default_time_zone(zone("Europe/London"));
     let named = default.clone().with_time_zone(zone("Asia/Tokyo"));
     let args = args! {
@@ -168,7 +168,7 @@ fn time_zones_go_in_order() {
         ),
     ] {
         let program = Program::compile(&Message::parse(source).unwrap());
-        let text = |speech: &Speech| plain(&program.to_text(speech, &args));
+        let text = |context: &FormatContext| plain(&program.to_text(context, &args));
         assert_eq!(
             [text(&utc), text(&default), text(&named)],
             [plain_text, default_text, named_text],
@@ -180,10 +180,10 @@ fn time_zones_go_in_order() {
 #[test]
 fn a_locale_that_glues_zones_leaves_no_blank_either() {
     for locale in ["en", "de", "ja", "ar", "fr", "zh", "hi", "he", "cy"] {
-        let speech = Speech::of(&tag(locale)).with_isolation(Isolation::None);
+        let context = FormatContext::of(&tag(locale)).with_isolation(Isolation::None);
         let formatted = |source: &str| {
             let program = Program::compile(&Message::parse(source).unwrap());
-            program.to_text(&speech, &args! { t: date("17:45:10") })
+            program.to_text(&context, &args! { t: date("17:45:10") })
         };
         let (with, without) = (formatted("{$t :time timeZoneStyle=long}"), formatted("{$t :time}"));
         assert_eq!(with, without, "{locale}");

@@ -6,7 +6,7 @@ use crow_fly_core::args;
 use crow_fly_core::html::Html;
 use crow_fly_core::message::{
     CustomValue, FormatErrorKind, FunctionValue, Functions, Invocation, Isolation, MarkupHandlers, Message,
-    Part, Program, Speech,
+    Part, Program, FormatContext,
 };
 use crow_fly_core::number::{Currency, Decimal, PluralRules, PluralType};
 use crow_fly_core::value::{Money, Value};
@@ -88,18 +88,18 @@ proptest! {
         let program = Program::compile(&message);
         let args = args! { x: x, n: n, d: d };
         for locale in ["en", "pl", "ar-EG", "hi-u-nu-deva", "ja", "zz"] {
-            let speech = Speech::of(&tag(locale));
-            let text = program.to_text(&speech, &args);
-            prop_assert_eq!(&text, &program.display(&speech, &args).to_string());
-            prop_assert_eq!(text, program.to_text(&speech, &args));
-            program.to_parts(&speech, &args, &mut |_| ());
+            let context = FormatContext::of(&tag(locale));
+            let text = program.to_text(&context, &args);
+            prop_assert_eq!(&text, &program.display(&context, &args).to_string());
+            prop_assert_eq!(text, program.to_text(&context, &args));
+            program.to_parts(&context, &args, &mut |_| ());
         }
     }
 
     #[test]
     fn html_never_has_an_argument_unescaped(source in source(), x in "[<>&\"'a/]{0,12}") {
         let Ok(message) = Message::parse(&source) else { return Ok(()) };
-        let html = Program::compile(&message).to_html(&Speech::of(&tag("en")), &args! { x: &x, n: 1, d: &x }).into_string();
+        let html = Program::compile(&message).to_html(&FormatContext::of(&tag("en")), &args! { x: &x, n: 1, d: &x }).into_string();
         // Without what the library writes itself, no character is left that means something in HTML.
         let mut rest = html.clone();
         for tag in ["<bdi>", "<bdi dir=\"ltr\">", "<bdi dir=\"rtl\">", "</bdi>", "<b>", "</b>", "<br>", "<a>", "</a>"] {
@@ -135,7 +135,7 @@ proptest! {
         }
         let variants = unique.iter().map(|key| format!("{key} {{{{{key}}}}}")).collect::<Vec<_>>().join(" ");
         let message = Message::parse(&format!(".input {{$n :integer}} .match $n {variants} * {{{{any}}}}")).unwrap();
-        let said = Program::compile(&message).to_text(&Speech::of(&tag(locale)), &args! { n: n });
+        let said = Program::compile(&message).to_text(&FormatContext::of(&tag(locale)), &args! { n: n });
         let category = PluralRules::of(&tag(locale), PluralType::Cardinal).category(&Decimal::from(n)).as_str();
         let number = n.to_string();
         let expected = [number.as_str(), category].into_iter().find(|key| unique.contains(key)).unwrap_or("any");
@@ -156,7 +156,7 @@ fn markup_becomes_elements_of_the_list_and_what_the_application_makes_of_it() {
             Some((start, end))
         })
         .with("b", |_| None);
-    let speech = Speech::of(&tag("en")).with_markup(Arc::new(handlers)).with_isolation(Isolation::None);
+    let context = FormatContext::of(&tag("en")).with_markup(Arc::new(handlers)).with_isolation(Isolation::None);
     for (source, html, wrong) in [
         ("{#strong}a{/strong}", "<strong>a</strong>", ""),
         (
@@ -193,7 +193,7 @@ fn markup_becomes_elements_of_the_list_and_what_the_application_makes_of_it() {
         let mut errors = Vec::new();
         let args = args! { x: "<5>", safe: safe };
         let said = Program::compile(&Message::parse(source).unwrap()).to_html_reporting(
-            &speech,
+            &context,
             &args,
             &mut |error| errors.push(format!("{:?} {}", error.kind(), error.subject())),
         );
@@ -206,7 +206,7 @@ fn markup_becomes_elements_of_the_list_and_what_the_application_makes_of_it() {
 struct Berth(u32);
 
 impl CustomValue for Berth {
-    fn format(&self, _: &Speech) -> FunctionValue {
+    fn format(&self, _: &FormatContext) -> FunctionValue {
         let number = self.0;
         FunctionValue::text(format!("berth {number}"))
             .with_value(i64::from(number))
@@ -220,11 +220,11 @@ fn functions_and_types_of_the_applications_own_do_what_built_in_ones_do() {
         let Some(Value::Integer(level)) = call.operand else { return Err(FormatErrorKind::BadOperand) };
         let words = if call.option("in") == Some(&Value::from("feet")) { level * 3 } else { level };
         let high = level > 2;
-        Ok(FunctionValue::text(format!("{words}, {}", call.speech.tag()))
+        Ok(FunctionValue::text(format!("{words}, {}", call.context.tag()))
             .with_keys(move |key| (key == "high") == high)
             .with_value(level))
     });
-    let speech = Speech::of(&tag("en")).with_functions(Arc::new(functions)).with_isolation(Isolation::None);
+    let context = FormatContext::of(&tag("en")).with_functions(Arc::new(functions)).with_isolation(Isolation::None);
     let berth: Arc<dyn CustomValue> = Arc::new(Berth(4));
     let args = args! { level: 3, unit: "feet", berth: berth };
     for (source, text) in [
@@ -239,7 +239,7 @@ fn functions_and_types_of_the_applications_own_do_what_built_in_ones_do() {
         ("{$berth :number minimumIntegerDigits=2}", "04"),
         (".input {$berth :integer} .match $berth 4 {{four}} * {{other}}", "four"),
     ] {
-        let said = Program::compile(&Message::parse(source).unwrap()).to_text(&speech, &args);
+        let said = Program::compile(&Message::parse(source).unwrap()).to_text(&context, &args);
         assert_eq!(said, text, "{source}");
     }
 }
@@ -251,14 +251,14 @@ fn parts_say_what_each_piece_is() {
             .unwrap(),
     );
     let parts: Vec<Part> =
-        program.to_parts(&Speech::of(&tag("en")), &args! { name: "Mair", n: 1200 }, &mut |_| ());
+        program.to_parts(&FormatContext::of(&tag("en")), &args! { name: "Mair", n: 1200 }, &mut |_| ());
     insta::assert_snapshot!(serde_json::to_string_pretty(&parts).unwrap());
 }
 
 #[test]
 fn parts_hand_on_no_option_that_html_refuses() {
     let handlers = MarkupHandlers::new().with("tide", |_| Some((Html::default(), Html::default())));
-    let speech = Speech::of(&tag("en")).with_markup(Arc::new(handlers));
+    let context = FormatContext::of(&tag("en")).with_markup(Arc::new(handlers));
     let args = args! { address: "javascript:alert(1)" };
     for (source, options, wrong) in [
         ("{#a href=|/trip| title=x}", &["href", "title"][..], ""),
@@ -277,12 +277,12 @@ fn parts_hand_on_no_option_that_html_refuses() {
     ] {
         let mut errors = Vec::new();
         let program = Program::compile(&Message::parse(source).unwrap());
-        let parts = program.to_parts(&speech, &args, &mut |error| errors.push(error.subject().to_owned()));
+        let parts = program.to_parts(&context, &args, &mut |error| errors.push(error.subject().to_owned()));
         let [Part::Markup { options: handed_on, .. }] = &parts[..] else { panic!("{source}: {parts:?}") };
         assert_eq!(handed_on.keys().collect::<Vec<_>>(), options, "{source}");
         assert_eq!(errors.join(" "), wrong, "{source}");
         // HTML output has none of the refused options either.
-        let html = program.to_html(&speech, &args);
+        let html = program.to_html(&context, &args);
         for refused in errors {
             assert!(!html.as_str().contains(&refused), "{source}: {html:?}");
         }
@@ -318,7 +318,7 @@ fn the_json_form_takes_no_name_that_is_none() {
 
 #[test]
 fn what_may_run_any_way_is_set_apart() {
-    let speech = Speech::of(&tag("en"));
+    let context = FormatContext::of(&tag("en"));
     let args = args! { list: ["Curlew", "שחף"], name: "שחף", n: 5 };
     for (source, html) in [
         ("{$list :crow:list}", "<bdi>Curlew and שחף</bdi>"),
@@ -326,7 +326,7 @@ fn what_may_run_any_way_is_set_apart() {
         ("{$n :number u:locale=pl}", "5"),
         ("{$n :crow:relative unit=day}", "in 5 days"),
     ] {
-        let said = Program::compile(&Message::parse(source).unwrap()).to_html(&speech, &args);
+        let said = Program::compile(&Message::parse(source).unwrap()).to_html(&context, &args);
         assert_eq!(said.as_str(), html, "{source}");
     }
 }
@@ -340,12 +340,12 @@ proptest! {
         options in prop_oneof![Just(""), Just("select=ordinal"), Just("select=exact"), Just("useGrouping=always"), Just("signDisplay=always minimumIntegerDigits=5")],
     ) {
         let tags = ["en", "pl", "cy", "ar-EG", "hi-u-nu-deva", "de-CH"];
-        let speech = Speech::of(&tag(tags[at]));
+        let context = FormatContext::of(&tag(tags[at]));
         let said = |name: &str| {
             let source = format!(
                 ".input {{$n :{name}}} .match $n 1000 {{{{M}}}} zero {{{{z}}}} one {{{{1 {{$n}} {{$x}}}}}} two {{{{2 {{$n}}}}}} few {{{{f {{$n}}}}}} many {{{{m {{$n}}}}}} 3 {{{{three}}}} * {{{{o {{$n}}}}}}"
             );
-            Program::compile(&Message::parse(&source).unwrap()).to_text(&speech, &args! { n: number, x: "X" })
+            Program::compile(&Message::parse(&source).unwrap()).to_text(&context, &args! { n: number, x: "X" })
         };
         prop_assert_eq!(said(&format!("number {options}")), said(&format!("number {options} u:id=n")));
         prop_assert_eq!(said(&format!("integer {options}")), said(&format!("integer {options} u:id=n")));
@@ -361,7 +361,7 @@ fn an_applications_function_is_given_money_as_money() {
             }
             _ => Err(FormatErrorKind::BadOperand),
         });
-    let speech = Speech::of(&tag("en")).with_functions(Arc::new(functions)).with_isolation(Isolation::None);
+    let context = FormatContext::of(&tag("en")).with_functions(Arc::new(functions)).with_isolation(Isolation::None);
     let fee = Money::new(Decimal::parse("12.50").unwrap(), Currency::parse("PLN").unwrap());
     for (source, said) in [
         ("{$fee :harbour:fee}", "12.50 in PLN"),
@@ -370,6 +370,6 @@ fn an_applications_function_is_given_money_as_money() {
         ("{|12.50| :harbour:fee}", "{|12.50|}"),
     ] {
         let program = Program::compile(&Message::parse(source).unwrap());
-        assert_eq!(program.to_text(&speech, &args! { fee: fee.clone() }), said, "{source}");
+        assert_eq!(program.to_text(&context, &args! { fee: fee.clone() }), said, "{source}");
     }
 }

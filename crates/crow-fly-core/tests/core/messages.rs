@@ -1,7 +1,7 @@
 //! Messages: syntax, data-model errors, formatting, selection, HTML.
 
 use crow_fly_core::args;
-use crow_fly_core::message::{FormatErrorKind, Isolation, Message, Part, Program, Speech};
+use crow_fly_core::message::{FormatErrorKind, Isolation, Message, Part, Program, FormatContext};
 use crow_fly_core::value::{Args, Value};
 
 use crate::tag;
@@ -9,10 +9,10 @@ use crate::tag;
 /// The text of a message in a locale, without isolation, and the kinds of errors.
 fn said(locale: &str, source: &str, args: &Args<'_>) -> (String, Vec<FormatErrorKind>) {
     let message = Message::parse(source).unwrap_or_else(|errors| panic!("{source}: {errors}"));
-    let speech = Speech::of(&tag(locale)).with_isolation(Isolation::None);
+    let context = FormatContext::of(&tag(locale)).with_isolation(Isolation::None);
     let (mut text, mut kinds) = (String::new(), Vec::new());
     Program::compile(&message)
-        .write_text(&speech, args, &mut text, &mut |error| kinds.push(error.kind()))
+        .write_text(&context, args, &mut text, &mut |error| kinds.push(error.kind()))
         .unwrap();
     (text, kinds)
 }
@@ -244,7 +244,7 @@ fn errors_while_formatting_show_fallbacks_and_stop_nothing() {
 fn placeholders_are_isolated_by_the_default_strategy() {
     let said = |locale: &str, source: &str| {
         let program = Program::compile(&Message::parse(source).unwrap());
-        program.to_text(&Speech::of(&tag(locale)), &args! { x: "x", n: 5 })
+        program.to_text(&FormatContext::of(&tag(locale)), &args! { x: "x", n: 5 })
     };
     assert_eq!(said("en", "{$x}"), "\u{2068}x\u{2069}");
     assert_eq!(said("en", "{$n}"), "5");
@@ -258,9 +258,9 @@ fn placeholders_are_isolated_by_the_default_strategy() {
 fn a_declared_direction_and_identifier_stay_with_the_value() {
     let formatted = |source: &str| {
         let program = Program::compile(&Message::parse(source).unwrap());
-        let speech = Speech::of(&tag("en"));
+        let context = FormatContext::of(&tag("en"));
         let args = args! { x: "a", right: "rtl", name: "n" };
-        let parts = program.to_parts(&speech, &args, &mut |_| ());
+        let parts = program.to_parts(&context, &args, &mut |_| ());
         let ids: Vec<_> = parts
             .iter()
             .filter_map(|part| match part {
@@ -269,8 +269,8 @@ fn a_declared_direction_and_identifier_stay_with_the_value() {
             })
             .collect();
         (
-            program.to_text(&speech, &args),
-            program.to_html(&speech, &args).into_string(),
+            program.to_text(&context, &args),
+            program.to_html(&context, &args).into_string(),
             ids.join(", ").replace("Some(", "").replace(')', ""),
         )
     };
@@ -323,7 +323,7 @@ fn html_is_safe_whatever_comes_in() {
         let program = Program::compile(&Message::parse(source).unwrap());
         let (mut html, mut kinds) = (String::new(), Vec::new());
         program
-            .write_html(&Speech::of(&tag(locale)), args, &mut html, &mut |error| kinds.push(error.kind()))
+            .write_html(&FormatContext::of(&tag(locale)), args, &mut html, &mut |error| kinds.push(error.kind()))
             .unwrap();
         (html, kinds)
     };
@@ -369,8 +369,8 @@ fn numbers_may_follow_other_formats_than_the_words() {
     let program = Program::compile(
         &Message::parse(".input {$n :integer} .match $n one {{{$n} sedd}} * {{{$n} o seddi}}").unwrap(),
     );
-    let speech = Speech::of(&tag("cy")).with_formats(&tag("de"));
-    assert_eq!(program.to_text(&speech, &args! { n: 12345 }), "12.345 o seddi");
+    let context = FormatContext::of(&tag("cy")).with_formats(&tag("de"));
+    assert_eq!(program.to_text(&context, &args! { n: 12345 }), "12.345 o seddi");
 }
 
 #[test]

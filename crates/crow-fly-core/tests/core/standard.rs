@@ -3,7 +3,7 @@
 //! `$t` is the text `T`, `$n` the number 3, `$d` the number 2.50; nothing is called `$none`.
 
 use crow_fly_core::args;
-use crow_fly_core::message::{FormatErrorKind as Kind, Isolation, Message, Program, Speech};
+use crow_fly_core::message::{FormatErrorKind as Kind, Isolation, Message, Program, FormatContext};
 use crow_fly_core::number::Decimal;
 
 use crate::tag;
@@ -12,10 +12,10 @@ use crate::tag;
 fn said(source: &str) -> Result<(String, Vec<Kind>), String> {
     let message = Message::parse(source).map_err(|errors| errors[0].kind().id().to_owned())?;
     let args = args! { t: "T", n: 3, d: Decimal::parse("2.50").unwrap(), "with-dash": "D", "ż": "Ż" };
-    let speech = Speech::of(&tag("en")).with_isolation(Isolation::None);
+    let context = FormatContext::of(&tag("en")).with_isolation(Isolation::None);
     let (mut text, mut kinds) = (String::new(), Vec::new());
     Program::compile(&message)
-        .write_text(&speech, &args, &mut text, &mut |error| kinds.push(error.kind()))
+        .write_text(&context, &args, &mut text, &mut |error| kinds.push(error.kind()))
         .unwrap();
     Ok((text, kinds))
 }

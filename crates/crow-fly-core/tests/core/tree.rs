@@ -2,7 +2,7 @@
 
 use crow_fly_core::args;
 use crow_fly_core::catalog::{Catalog, Entry, SectionSource};
-use crow_fly_core::message::{Message, Program, Speech, SyntaxKind, SyntaxNode, SyntaxTree};
+use crow_fly_core::message::{Message, Program, FormatContext, SyntaxKind, SyntaxNode, SyntaxTree};
 use insta::assert_snapshot;
 use proptest::prelude::*;
 
@@ -86,11 +86,11 @@ proptest! {
         // JSON lets a few characters stand that TOML does not.
         prop_assume!(section.entries().len() == 1);
         let (catalog, findings) = Catalog::compile("en", "home", &section);
-        let (speech, args) = (Speech::of(&tag("en")), args! { x: "X", n: 3, d: "2026-03-01" });
+        let (context, args) = (FormatContext::of(&tag("en")), args! { x: "X", n: 3, d: "2026-03-01" });
         match (Message::parse(&source), catalog.get("text")) {
             (Ok(message), Entry::Message(program)) => {
-                let alone = Program::compile(&message).to_text(&speech, &args);
-                prop_assert_eq!(program.to_text(&speech, &args), alone);
+                let alone = Program::compile(&message).to_text(&context, &args);
+                prop_assert_eq!(program.to_text(&context, &args), alone);
             }
             (Err(errors), Entry::Broken) => prop_assert_eq!(errors.len(), findings.len()),
             (parsed, entry) => prop_assert!(false, "{parsed:?} {entry:?}"),

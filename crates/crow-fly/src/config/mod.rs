@@ -20,7 +20,7 @@ use std::path::{Path, PathBuf};
 use std::sync::Arc;
 
 use crow_fly_core::chain::Chains;
-use crow_fly_core::message::{Functions, Isolation, MarkupHandlers, Speech};
+use crow_fly_core::message::{Functions, Isolation, MarkupHandlers, FormatContext};
 use crow_fly_core::policy::{Policy, TimeZoneRule};
 use crow_fly_core::tag::LanguageTag;
 use crow_fly_core::time_zone::TimeZoneName;
@@ -139,20 +139,20 @@ impl Config {
     }
 
     /// The formats of a locale as the application has them: its isolation, functions, markup and default time zone.
-    pub fn speech(&self, tag: &LanguageTag) -> Speech {
-        let mut speech = Speech::of(tag).with_isolation(self.isolation);
+    pub fn format_context(&self, tag: &LanguageTag) -> FormatContext {
+        let mut context = FormatContext::of(tag).with_isolation(self.isolation);
         let default = self.policy.time_zone().map(TimeZoneRule::default_zone);
         // The name has been looked up when the configuration was read.
         if let Some(Ok(zone)) = default.map(|name| TimeZone::get(name.as_str())) {
-            speech = speech.with_default_time_zone(zone);
+            context = context.with_default_time_zone(zone);
         }
         if let Some(functions) = &self.functions {
-            speech = speech.with_functions(Arc::clone(functions));
+            context = context.with_functions(Arc::clone(functions));
         }
         if let Some(markup) = &self.markup {
-            speech = speech.with_markup(Arc::clone(markup));
+            context = context.with_markup(Arc::clone(markup));
         }
-        speech
+        context
     }
 
     /// The time zone of a visitor who names none.

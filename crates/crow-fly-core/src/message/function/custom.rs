@@ -9,7 +9,7 @@ use core::fmt;
 
 use crate::direction::Direction;
 use crate::message::format_error::FormatErrorKind;
-use crate::message::speech::Speech;
+use crate::message::context::FormatContext;
 use crate::value::Value;
 
 /// What a message asks of a function: an operand and options, in a locale.
@@ -20,7 +20,7 @@ pub struct Invocation<'i> {
     /// The options, in order; names as they are written.
     pub options: Vec<(&'i str, Value<'i>)>,
     /// The locale, and all that is known of it.
-    pub speech: &'i Speech,
+    pub context: &'i FormatContext,
 }
 
 impl<'i> Invocation<'i> {
@@ -104,22 +104,22 @@ where
 /// A type of the application's own, as an argument of messages.
 pub trait CustomValue: Any + fmt::Debug + Send + Sync {
     /// What it is where no function is applied to it.
-    fn format(&self, speech: &Speech) -> FunctionValue;
+    fn format(&self, context: &FormatContext) -> FunctionValue;
 }
 
 /// The functions an application adds to the standard's, by name.
 ///
 /// ```
 /// use std::sync::Arc;
-/// use crow_fly_core::{args, message::{FormatErrorKind, FunctionValue, Functions, Invocation, Message, Program, Speech}, value::Value};
+/// use crow_fly_core::{args, message::{FormatErrorKind, FunctionValue, Functions, Invocation, Message, Program, FormatContext}, value::Value};
 ///
 /// let functions = Functions::new().with("harbour:berth", |call: &Invocation<'_>| match &call.operand {
 ///     Some(Value::Integer(berth)) => Ok(FunctionValue::text(format!("No. {berth}"))),
 ///     _ => Err(FormatErrorKind::BadOperand),
 /// });
-/// let speech = Speech::of(&"en".parse()?).with_functions(Arc::new(functions));
+/// let context = FormatContext::of(&"en".parse()?).with_functions(Arc::new(functions));
 /// let program = Program::compile(&Message::parse("Berth {$n :harbour:berth}")?);
-/// assert_eq!(program.to_text(&speech, &args! { n: 7 }), "Berth \u{2068}No. 7\u{2069}");
+/// assert_eq!(program.to_text(&context, &args! { n: 7 }), "Berth \u{2068}No. 7\u{2069}");
 /// # Ok::<(), Box<dyn std::error::Error>>(())
 /// ```
 #[derive(Clone, Default)]

@@ -6,7 +6,7 @@ use jiff::tz::TimeZone;
 
 use super::{BadOption, one_of};
 use crate::datetime::{DateFields, DateFormat, DateValue, Length, Precision, ZoneStyle};
-use crate::message::speech::Zones;
+use crate::message::context::Zones;
 
 /// Which date function.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]

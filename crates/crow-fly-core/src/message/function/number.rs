@@ -2,7 +2,7 @@
 //! part 9, "Numeric Functions").
 
 use super::{BadOption, one_of};
-use crate::message::speech::Speech;
+use crate::message::context::FormatContext;
 use crate::number::{
     Category, Currency, CurrencyDisplay, Decimal, Digits, Grouping, NumberFormat, RoundingMode, Sign, Style,
     Unit, Width,
@@ -284,11 +284,11 @@ impl NumberOptions {
     }
 
     /// The category a whole number selects by that shows as its own digits.
-    pub(crate) fn whole_category(&self, number: i64, speech: &Speech) -> Option<Category> {
+    pub(crate) fn whole_category(&self, number: i64, context: &FormatContext) -> Option<Category> {
         let number = number.unsigned_abs();
         match self.select.unwrap_or(SelectBy::Plural) {
-            SelectBy::Plural => Some(speech.cardinal.category_of_whole(number)),
-            SelectBy::Ordinal => Some(speech.ordinal.category_of_whole(number)),
+            SelectBy::Plural => Some(context.cardinal.category_of_whole(number)),
+            SelectBy::Ordinal => Some(context.ordinal.category_of_whole(number)),
             SelectBy::Exact | SelectBy::Nothing => None,
         }
     }
@@ -300,14 +300,14 @@ impl NumberOptions {
 
     /// The keys a number matches: its value, and its category where it selects by one. None where it cannot select:
     /// money and units only format.
-    pub(crate) fn selection(&self, number: &Decimal, speech: &Speech) -> Option<(Decimal, Option<Category>)> {
+    pub(crate) fn selection(&self, number: &Decimal, context: &FormatContext) -> Option<(Decimal, Option<Category>)> {
         if matches!(self.kind, NumberKind::Currency | NumberKind::Unit) {
             return None;
         }
-        let shown = speech.number_texts.shown(self.style(), self.format(), number);
+        let shown = context.number_patterns.shown(self.style(), self.format(), number);
         let category = match self.select.unwrap_or(SelectBy::Plural) {
-            SelectBy::Plural => Some(speech.number_texts.category(&shown)),
-            SelectBy::Ordinal => Some(speech.ordinal.category(&shown.number)),
+            SelectBy::Plural => Some(context.number_patterns.category(&shown)),
+            SelectBy::Ordinal => Some(context.ordinal.category(&shown.number)),
             SelectBy::Exact => None,
             SelectBy::Nothing => return None,
         };

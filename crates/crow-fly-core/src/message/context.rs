@@ -1,4 +1,4 @@
-//! What formatting must know of a locale, made ready once.
+//! The formatting context (UTS #35 part 9): what formatting must know of a locale, computed once.
 
 use alloc::sync::Arc;
 
@@ -6,10 +6,10 @@ use jiff::tz::TimeZone;
 
 use super::function::custom::Functions;
 use super::markup::MarkupHandlers;
-use crate::datetime::DateTexts;
+use crate::datetime::DatePatterns;
 use crate::direction::Direction;
-use crate::list::ListTexts;
-use crate::number::{NumberLocale, NumberTexts, PluralRules, PluralType};
+use crate::list::ListPatterns;
+use crate::number::{NumberLocale, NumberPatterns, PluralRules, PluralType};
 use crate::tag::LanguageTag;
 
 /// Whether placeholders are set apart from text that runs the other way (UTS #35 part 9, "Handling
@@ -33,25 +33,25 @@ pub(crate) struct Zones {
     pub(crate) default: Option<TimeZone>,
 }
 
-/// How a locale speaks: its plural rules and direction, and how it writes numbers, dates and lists.
+/// The formatting context of a locale: its plural rules and direction, and its patterns of numbers, dates and lists.
 #[derive(Clone, Debug)]
-pub struct Speech {
+pub struct FormatContext {
     pub(super) tag: LanguageTag,
     pub(super) direction: Direction,
     pub(super) cardinal: PluralRules,
     pub(super) ordinal: PluralRules,
     pub(super) numbers: NumberLocale,
-    pub(super) number_texts: NumberTexts,
-    pub(super) dates: DateTexts,
-    pub(super) lists: ListTexts,
+    pub(super) number_patterns: NumberPatterns,
+    pub(super) dates: DatePatterns,
+    pub(super) lists: ListPatterns,
     pub(super) zones: Zones,
     pub(super) functions: Option<Arc<Functions>>,
     pub(super) markup: Option<Arc<MarkupHandlers>>,
     pub(super) isolation: Isolation,
 }
 
-impl Speech {
-    /// The speech of a locale: words and formats alike, without a time zone.
+impl FormatContext {
+    /// The context of a locale: words and formats alike, without a time zone.
     pub fn of(tag: &LanguageTag) -> Self {
         let tag = &*tag.as_canonical();
         let cardinal = PluralRules::of(tag, PluralType::Cardinal);
@@ -61,9 +61,9 @@ impl Speech {
             cardinal,
             ordinal: PluralRules::of(tag, PluralType::Ordinal),
             numbers: NumberLocale::of(tag),
-            number_texts: NumberTexts::of(tag, cardinal),
-            dates: DateTexts::of(tag),
-            lists: ListTexts::of(tag),
+            number_patterns: NumberPatterns::of(tag, cardinal),
+            dates: DatePatterns::of(tag),
+            lists: ListPatterns::of(tag),
             zones: Zones::default(),
             functions: None,
             markup: None,
@@ -85,8 +85,8 @@ impl Speech {
     #[must_use]
     pub fn with_formats(mut self, tag: &LanguageTag) -> Self {
         self.numbers = NumberLocale::of(tag);
-        self.number_texts = NumberTexts::of(tag, self.cardinal);
-        self.dates = DateTexts::of(tag);
+        self.number_patterns = NumberPatterns::of(tag, self.cardinal);
+        self.dates = DatePatterns::of(tag);
         self
     }
 
