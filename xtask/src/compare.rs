@@ -9,7 +9,7 @@ use std::path::Path;
 use std::process::{Command, Stdio};
 
 use anyhow::{Context, Result, ensure};
-use crow_fly_core::message::{Isolation, Message, Program, FormatContext};
+use crow_fly_core::message::{FormatContext, Isolation, Message, Program};
 use crow_fly_core::value::{Args, Value};
 use serde_json::json;
 

@@ -13,7 +13,7 @@ use crow_fly_core::catalog::{Catalog, Entry, SectionSource, split_key};
 use crow_fly_core::chain::Chains;
 use crow_fly_core::direction::Direction;
 use crow_fly_core::locale_set::LocaleId;
-use crow_fly_core::message::{Program, FormatContext};
+use crow_fly_core::message::{FormatContext, Program};
 use crow_fly_core::tag::LanguageTag;
 use tokio::sync::Mutex;
 use tracing::{debug, error, info, warn};

@@ -7,7 +7,7 @@ use std::sync::Arc;
 use crow_fly_core::accept::AcceptLanguage;
 use crow_fly_core::direction::Direction;
 use crow_fly_core::locale_set::LocaleId;
-use crow_fly_core::message::{FormatError, Html, Message, Part, Program, FormatContext};
+use crow_fly_core::message::{FormatContext, FormatError, Html, Message, Part, Program};
 use crow_fly_core::policy::{Decision, Outcome, Source};
 use crow_fly_core::tag::LanguageTag;
 use crow_fly_core::time_zone::TimeZoneName;

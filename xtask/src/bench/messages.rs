@@ -5,7 +5,7 @@ use std::fmt::Write as _;
 use std::hint::black_box;
 
 use crow_fly_core::args;
-use crow_fly_core::message::{Isolation, Message, Program, FormatContext};
+use crow_fly_core::message::{FormatContext, Isolation, Message, Program};
 use crow_fly_core::number::Decimal;
 use crow_fly_core::tag::LanguageTag;
 use crow_fly_core::value::Args;

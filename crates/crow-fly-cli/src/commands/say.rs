@@ -43,7 +43,8 @@ pub(crate) fn run(
             what.arguments.iter().map(|(name, value)| (name.as_str(), argument(value))).collect();
         let wanted = set.tag(locale);
         let context = project.config.format_context(tag);
-        let context = if tag.language() == wanted.language() { context.with_formats(wanted) } else { context };
+        let context =
+            if tag.language() == wanted.language() { context.with_formats(wanted) } else { context };
         let (mut text, mut errors) = (String::new(), Vec::new());
         let program = Program::compile(&message);
         let mut report = |error: crow_fly::core::message::FormatError| errors.push(error.to_string());

@@ -21,7 +21,7 @@ use hashbrown::{DefaultHashBuilder, HashTable};
 use smallvec::SmallVec;
 
 use crate::finding::{FileFindings, Finding, Severity};
-use crate::message::{Arena, Compiler, Program, Run};
+use crate::message::{Arena, Compiler, Program, Slice};
 
 mod source;
 
@@ -32,7 +32,7 @@ pub use source::{SectionSource, SourceEntry, SourceProblem, SourceProblemKind};
 pub struct Catalog {
     /// The texts of all messages, and their keys.
     arena: Arc<Arena>,
-    rows: Vec<(Run, Row)>,
+    rows: Vec<(Slice, Row)>,
     /// The places of rows, by the hash of their keys.
     places: HashTable<u32>,
     hasher: DefaultHashBuilder,
@@ -117,7 +117,7 @@ impl Catalog {
     }
 
     /// Adds what there is for a key. Of two with one key the later one counts; a group is none where there is a message.
-    fn put(&mut self, key: Run, row: Row) {
+    fn put(&mut self, key: Slice, row: Row) {
         let text = self.arena.str(key);
         let hash = self.hasher.hash_one(text);
         let known = self.places.find(hash, |at| self.key(*at) == text).copied();

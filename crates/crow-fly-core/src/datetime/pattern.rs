@@ -171,10 +171,16 @@ fn padded(value: u32, least: usize, numbers: &NumberLocale, output: &mut dyn fmt
         grouping: Grouping::Never,
         ..NumberFormat::PLAIN
     };
-    format.write_whole(i64::from(value), numbers, output)
+    format.write_integer(i64::from(value), numbers, output)
 }
 
-fn name(texts: &DatePatterns, kind: &str, length: usize, of: &str, output: &mut dyn fmt::Write) -> fmt::Result {
+fn name(
+    texts: &DatePatterns,
+    kind: &str,
+    length: usize,
+    of: &str,
+    output: &mut dyn fmt::Write,
+) -> fmt::Result {
     let width = match length {
         4 => "wide",
         5 => "narrow",

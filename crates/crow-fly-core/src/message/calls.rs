@@ -11,8 +11,8 @@ use super::function::date::{DateKind, DateOptions};
 use super::function::number::NumberOptions;
 use super::function::words::{Named, WordKind, WordOptions};
 use super::function::{Function, Options};
-use super::program::{BuiltInCall, Run};
-use super::resolve::{Figure, Frame, Held, NO_DATE_OPTIONS, PLAIN, Resolved, Selection};
+use super::program::{BuiltInCall, Slice};
+use super::resolve::{Frame, MaybeOwned, NO_DATE_OPTIONS, NumericValue, PLAIN, ResolvedValue, Selection};
 use crate::datetime::{DateValue, relative};
 use crate::names::{self, Casing};
 use crate::number::Width;
@@ -23,15 +23,15 @@ impl<'a> Frame<'a, '_, '_> {
     pub(super) fn built_in(
         &mut self,
         call: &'a BuiltInCall,
-        operand: Resolved<'a>,
-    ) -> Result<Resolved<'a>, Kind> {
-        let bad = call.loose.as_ref().map_or(Run::default(), |loose| loose.bad);
+        operand: ResolvedValue<'a>,
+    ) -> Result<ResolvedValue<'a>, Kind> {
+        let bad = call.runtime.as_ref().map_or(Slice::default(), |runtime| runtime.bad);
         for (name, _) in bad.of(&self.arena.settings) {
             self.bad_option(*name);
         }
         let options = self.options(call);
         match (call.function, &*options) {
-            (Function::Text, _) => Ok(Resolved::Text(operand.into_text(self.context))),
+            (Function::Text, _) => Ok(ResolvedValue::Text(operand.into_text(self.context))),
             (Function::Range, _) => self.range(call, operand),
             (Function::Number(_) | Function::Integer, Options::Number(_)) => {
                 number(call.function, options, operand)
@@ -41,18 +41,18 @@ impl<'a> Frame<'a, '_, '_> {
                 // Exactly one of its two options.
                 let offset = if *count == 1 { *offset } else { return Err(Kind::BadOption) };
                 let figure = match figure {
-                    Figure::Whole(number) if number.checked_add(offset).is_some() => {
-                        Figure::Whole(number + offset)
+                    NumericValue::Integer(number) if number.checked_add(offset).is_some() => {
+                        NumericValue::Integer(number + offset)
                     }
-                    figure => Figure::Own(Box::new(figure.to_decimal().plus(&offset.into()))),
+                    figure => NumericValue::Owned(Box::new(figure.to_decimal().plus(&offset.into()))),
                 };
-                Ok(Resolved::Number(figure, inherited))
+                Ok(ResolvedValue::Number(figure, inherited))
             }
             (Function::Date(kind), Options::Date(..)) => {
                 let options = match options {
-                    Cow::Borrowed(Options::Date(_, options)) => Held::Given(options),
-                    Cow::Owned(Options::Date(_, options)) => Held::Own(Box::new(options)),
-                    _ => Held::Given(&NO_DATE_OPTIONS),
+                    Cow::Borrowed(Options::Date(_, options)) => MaybeOwned::Borrowed(options),
+                    Cow::Owned(Options::Date(_, options)) => MaybeOwned::Owned(Box::new(options)),
+                    _ => MaybeOwned::Borrowed(&NO_DATE_OPTIONS),
                 };
                 date(kind, options, operand)
             }
@@ -63,11 +63,12 @@ impl<'a> Frame<'a, '_, '_> {
 
     /// The options of a call, those set by variables among them.
     fn options(&mut self, call: &'a BuiltInCall) -> Cow<'a, Options> {
-        let Some(loose) = call.loose.as_deref().filter(|loose| loose.variable != Run::default()) else {
+        let Some(runtime) = call.runtime.as_deref().filter(|runtime| runtime.variable != Slice::default())
+        else {
             return Cow::Borrowed(&call.options);
         };
         let mut options = call.options.clone();
-        for (name, value) in loose.variable.of(&self.arena.settings) {
+        for (name, value) in runtime.variable.of(&self.arena.settings) {
             let Some(value) = self.option(*name, *value) else { continue };
             if options.set(self.arena.str(*name), &value.into_text(self.context)).is_err() {
                 self.bad_option(*name);
@@ -83,15 +84,16 @@ impl<'a> Frame<'a, '_, '_> {
         &self,
         kind: WordKind,
         options: WordOptions,
-        operand: Resolved<'a>,
-    ) -> Result<Resolved<'a>, Kind> {
+        operand: ResolvedValue<'a>,
+    ) -> Result<ResolvedValue<'a>, Kind> {
         let context = self.context;
         let text = match kind {
             WordKind::List => {
                 let items: Vec<String> = match operand {
-                    Resolved::List(values) => {
-                        values.iter().map(|value| context.text_of(&Resolved::of(value, context))).collect()
-                    }
+                    ResolvedValue::List(values) => values
+                        .iter()
+                        .map(|value| context.text_of(&ResolvedValue::of(value, context)))
+                        .collect(),
                     other => Vec::from([context.text_of(&other)]),
                 };
                 context.lists.join(&items, options.list, options.width.unwrap_or(Width::Long))
@@ -118,18 +120,18 @@ impl<'a> Frame<'a, '_, '_> {
         let value = FunctionValue::text(text);
         // The items of a list may run any way: so may the list.
         let value = if kind == WordKind::List { value } else { value.with_direction(context.direction) };
-        Ok(Resolved::Formatted(Box::new(value), None))
+        Ok(ResolvedValue::Formatted(Box::new(value), None))
     }
 
     /// From the operand to the option `to`: numbers, or dates.
-    fn range(&mut self, call: &BuiltInCall, start: Resolved<'a>) -> Result<Resolved<'a>, Kind> {
+    fn range(&mut self, call: &BuiltInCall, start: ResolvedValue<'a>) -> Result<ResolvedValue<'a>, Kind> {
         let context = self.context;
-        let to = call.loose.as_ref().and_then(|loose| loose.to).ok_or(Kind::BadOption)?;
+        let to = call.runtime.as_ref().and_then(|runtime| runtime.to).ok_or(Kind::BadOption)?;
         let end = self.operand(to).inspect_err(|kind| self.unresolved(*kind, to));
         let end = end.ok().flatten().ok_or(Kind::BadOption)?;
-        if let Resolved::Date(value, kind, options) = &start {
-            let Resolved::Date(end, ..) =
-                date(kind.unwrap_or(DateKind::Date), Held::Given(&NO_DATE_OPTIONS), end)?
+        if let ResolvedValue::Date(value, kind, options) = &start {
+            let ResolvedValue::Date(end, ..) =
+                date(kind.unwrap_or(DateKind::Date), MaybeOwned::Borrowed(&NO_DATE_OPTIONS), end)?
             else {
                 return Err(Kind::BadOption);
             };
@@ -138,7 +140,7 @@ impl<'a> Frame<'a, '_, '_> {
             let mut text = String::new();
             // Writing to a `String` does not fail.
             let _ = context.dates.write_range(&format, (value, &end), &context.numbers, &mut text);
-            return Ok(Resolved::Formatted(
+            return Ok(ResolvedValue::Formatted(
                 Box::new(FunctionValue::text(text).with_direction(context.direction)),
                 None,
             ));
@@ -152,7 +154,7 @@ impl<'a> Frame<'a, '_, '_> {
             &context.numbers,
             &context.tag,
         );
-        Ok(Resolved::Formatted(
+        Ok(ResolvedValue::Formatted(
             Box::new(FunctionValue::text(text).with_direction(context.direction)),
             Some(Selection::Category(category)),
         ))
@@ -160,10 +162,10 @@ impl<'a> Frame<'a, '_, '_> {
 
     pub(super) fn custom(
         &mut self,
-        name: Run,
-        options: Run,
-        operand: Option<Resolved<'a>>,
-    ) -> Result<Resolved<'a>, Kind> {
+        name: Slice,
+        options: Slice,
+        operand: Option<ResolvedValue<'a>>,
+    ) -> Result<ResolvedValue<'a>, Kind> {
         let name = self.arena.str(name);
         let settings = options.of(&self.arena.settings);
         let functions = self.context.functions.as_deref();
@@ -176,18 +178,20 @@ impl<'a> Frame<'a, '_, '_> {
         }
         let operand = operand.map(|value| value.into_value(self.context));
         let value = function.call(&Invocation { operand, options, context: self.context })?;
-        Ok(Resolved::Formatted(Box::new(value), None))
+        Ok(ResolvedValue::Formatted(Box::new(value), None))
     }
 }
 
 /// A number, and the options it has come by.
-fn figure(operand: Resolved<'_>) -> Result<(Figure<'_>, Held<'_, NumberOptions>), Kind> {
+fn figure(operand: ResolvedValue<'_>) -> Result<(NumericValue<'_>, MaybeOwned<'_, NumberOptions>), Kind> {
     match operand {
-        Resolved::Number(figure, options) => Ok((figure, options)),
-        Resolved::Text(text) => Ok((Figure::parse(&text).ok_or(Kind::BadOperand)?, Held::Given(&PLAIN))),
-        Resolved::Formatted(value, _) => match value.carried.map(|carried| *carried) {
-            Some(Value::Integer(number)) => Ok((Figure::Whole(number), Held::Given(&PLAIN))),
-            Some(Value::Number(number)) => Ok((Figure::Own(number), Held::Given(&PLAIN))),
+        ResolvedValue::Number(figure, options) => Ok((figure, options)),
+        ResolvedValue::Text(text) => {
+            Ok((NumericValue::parse(&text).ok_or(Kind::BadOperand)?, MaybeOwned::Borrowed(&PLAIN)))
+        }
+        ResolvedValue::Formatted(value, _) => match value.carried.map(|carried| *carried) {
+            Some(Value::Integer(number)) => Ok((NumericValue::Integer(number), MaybeOwned::Borrowed(&PLAIN))),
+            Some(Value::Number(number)) => Ok((NumericValue::Owned(number), MaybeOwned::Borrowed(&PLAIN))),
             _ => Err(Kind::BadOperand),
         },
         _ => Err(Kind::BadOperand),
@@ -197,57 +201,61 @@ fn figure(operand: Resolved<'_>) -> Result<(Figure<'_>, Held<'_, NumberOptions>)
 fn number<'a>(
     function: Function,
     options: Cow<'a, Options>,
-    operand: Resolved<'a>,
-) -> Result<Resolved<'a>, Kind> {
+    operand: ResolvedValue<'a>,
+) -> Result<ResolvedValue<'a>, Kind> {
     let (figure, inherited) = figure(operand)?;
     let integer = function == Function::Integer;
     let options = match options {
         Cow::Borrowed(Options::Number(options)) if *inherited == NumberOptions::DEFAULT => {
-            Held::Given(options)
+            MaybeOwned::Borrowed(options)
         }
         options => {
             let Options::Number(options) = &*options else { return Err(Kind::BadOperand) };
             let merged = options.over(&inherited);
-            Held::Own(Box::new(if integer { merged.of_integer() } else { merged }))
+            MaybeOwned::Owned(Box::new(if integer { merged.of_integer() } else { merged }))
         }
     };
     let figure = if integer { figure.into_integer(options.rounding()) } else { figure };
-    if options.is_complete() { Ok(Resolved::Number(figure, options)) } else { Err(Kind::BadOperand) }
+    if options.is_complete() { Ok(ResolvedValue::Number(figure, options)) } else { Err(Kind::BadOperand) }
 }
 
 fn date<'a>(
     kind: DateKind,
-    options: Held<'a, DateOptions>,
-    operand: Resolved<'a>,
-) -> Result<Resolved<'a>, Kind> {
+    options: MaybeOwned<'a, DateOptions>,
+    operand: ResolvedValue<'a>,
+) -> Result<ResolvedValue<'a>, Kind> {
     let value = match operand {
-        Resolved::Date(value, _, inherited) => {
+        ResolvedValue::Date(value, _, inherited) => {
             let options = if *inherited == NO_DATE_OPTIONS {
                 options
             } else {
-                Held::Own(Box::new(options.over(&inherited)))
+                MaybeOwned::Owned(Box::new(options.over(&inherited)))
             };
             return dated(kind, value, options);
         }
-        Resolved::Text(text) => Box::new(DateValue::parse(&text).ok_or(Kind::BadOperand)?),
-        Resolved::Number(Figure::Whole(seconds), _) => {
+        ResolvedValue::Text(text) => Box::new(DateValue::parse(&text).ok_or(Kind::BadOperand)?),
+        ResolvedValue::Number(NumericValue::Integer(seconds), _) => {
             Box::new(DateValue::from_unix(seconds).ok_or(Kind::BadOperand)?)
         }
-        Resolved::Formatted(value, _) => match value.carried.map(|carried| *carried) {
+        ResolvedValue::Formatted(value, _) => match value.carried.map(|carried| *carried) {
             Some(Value::Date(date)) => Box::new(date),
             _ => return Err(Kind::BadOperand),
         },
         _ => return Err(Kind::BadOperand),
     };
-    dated(kind, Held::Own(value), options)
+    dated(kind, MaybeOwned::Owned(value), options)
 }
 
 fn dated<'a>(
     kind: DateKind,
-    value: Held<'a, DateValue>,
-    options: Held<'a, DateOptions>,
-) -> Result<Resolved<'a>, Kind> {
-    if kind.takes(&value) { Ok(Resolved::Date(value, Some(kind), options)) } else { Err(Kind::BadOperand) }
+    value: MaybeOwned<'a, DateValue>,
+    options: MaybeOwned<'a, DateOptions>,
+) -> Result<ResolvedValue<'a>, Kind> {
+    if kind.takes(&value) {
+        Ok(ResolvedValue::Date(value, Some(kind), options))
+    } else {
+        Err(Kind::BadOperand)
+    }
 }
 
 /// What a date shows where no function says.
@@ -275,7 +283,7 @@ fn named(code: &str, kind: Named, language: &LanguageTag) -> Option<String> {
     }
 }
 
-impl<'a> Resolved<'a> {
+impl<'a> ResolvedValue<'a> {
     /// The value as an application's function gets it.
     fn into_value(self, context: &super::FormatContext) -> Value<'a> {
         match self {
@@ -284,7 +292,7 @@ impl<'a> Resolved<'a> {
                 (figure, Some(currency)) => {
                     Value::Money(Box::new(Money::new(figure.to_decimal().into_owned(), currency)))
                 }
-                (Figure::Whole(number), None) => Value::Integer(number),
+                (NumericValue::Integer(number), None) => Value::Integer(number),
                 (figure, None) => Value::Number(Box::new(figure.to_decimal().into_owned())),
             },
             Self::Date(date, ..) => Value::Date(DateValue::clone(&date)),

@@ -6,10 +6,10 @@ use alloc::vec::Vec;
 
 use super::MessageErrors;
 use super::function::{Function as BuiltIn, Options, unicode};
-use super::model::{self, Element, Expression, Function, Key, Markup, Message, Operand};
+use super::model::{self, Element, Expression, Function, Key, Markup, Message};
 use super::program::{
-    Arena, At, Body, BuiltInCall, Call, KeyTest, Loose, Operation, Place, Program, Routine, Run, Setting,
-    Source, Tag, UnicodeCall,
+    Arena, Body, BuiltInCall, Call, Index, KeyTest, Operand, Operation, Placeholder, Program, Routine,
+    RuntimeOptions, Setting, Slice, Tag, UnicodeCall,
 };
 use super::small_map::SmallMap;
 use super::syntax::is_only_text;
@@ -51,14 +51,14 @@ pub(crate) struct Compiler {
     text: String,
     routines: Vec<Routine>,
     operations: Vec<Operation>,
-    places: Vec<Place>,
+    placeholders: Vec<Placeholder>,
     calls: Vec<Call>,
     unicode: Vec<UnicodeCall>,
     tags: Vec<Tag>,
     settings: Vec<Setting>,
     selectors: Vec<u32>,
     keys: Vec<KeyTest>,
-    patterns: Vec<Run>,
+    patterns: Vec<Slice>,
 }
 
 /// How many of the last functions are asked whether a new one is the same.
@@ -73,7 +73,7 @@ struct Variable {
     /// Which declared value it is; none for an argument.
     declared: Option<u32>,
     /// What stands for it, once that is written: `{$name}`.
-    fallback: Option<Run>,
+    fallback: Option<Slice>,
     /// What formats it as it is, once that is written.
     plain: Option<Operation>,
 }
@@ -83,7 +83,7 @@ fn is_plain(element: &Element) -> bool {
     match element {
         Element::Text(_) => true,
         Element::Expression(expression) => {
-            matches!(expression.operand, Some(Operand::Variable(_))) && expression.function.is_none()
+            matches!(expression.operand, Some(model::Operand::Variable(_))) && expression.function.is_none()
         }
         Element::Markup(_) => false,
     }
@@ -96,7 +96,7 @@ impl Compiler {
             text: String::with_capacity(bytes),
             routines: Vec::with_capacity(messages),
             operations: Vec::with_capacity(messages * 4),
-            places: Vec::with_capacity(messages * 2),
+            placeholders: Vec::with_capacity(messages * 2),
             selectors: Vec::with_capacity(messages),
             keys: Vec::with_capacity(messages * 2),
             patterns: Vec::with_capacity(messages * 2),
@@ -127,15 +127,15 @@ impl Compiler {
                 _ => {}
             }
         }
-        let declared = index(self.places.len());
+        let declared = index(self.placeholders.len());
         for (at, declaration) in message.declarations.iter().enumerate() {
-            let place = self.place(&declaration.value, &mut names);
-            self.places.push(place);
+            let placeholder = self.placeholder(&declaration.value, &mut names);
+            self.placeholders.push(placeholder);
             let name = declaration.name.as_str();
             let known = names.get(name).copied().unwrap_or_default();
             names.insert(name, Variable { declared: Some(index(at)), plain: None, ..known });
         }
-        let declared = Run { start: declared, end: index(self.places.len()) };
+        let declared = Slice { start: declared, end: index(self.placeholders.len()) };
         let (selectors, keys) = (index(self.selectors.len()), index(self.keys.len()));
         let patterns = index(self.patterns.len());
         match &message.body {
@@ -158,9 +158,9 @@ impl Compiler {
         }
         let routine = Routine {
             declared,
-            selectors: Run { start: selectors, end: index(self.selectors.len()) },
-            keys: Run { start: keys, end: index(self.keys.len()) },
-            patterns: Run { start: patterns, end: index(self.patterns.len()) },
+            selectors: Slice { start: selectors, end: index(self.selectors.len()) },
+            keys: Slice { start: keys, end: index(self.keys.len()) },
+            patterns: Slice { start: patterns, end: index(self.patterns.len()) },
         };
         self.routines.push(routine);
         let at = index(self.routines.len() - 1);
@@ -168,24 +168,26 @@ impl Compiler {
     }
 
     fn is_plural(&self, routine: &Routine) -> bool {
-        let ([place], [0]) = (routine.declared.of(&self.places), routine.selectors.of(&self.selectors))
+        let ([placeholder], [0]) =
+            (routine.declared.of(&self.placeholders), routine.selectors.of(&self.selectors))
         else {
             return false;
         };
-        let Some(Call::BuiltIn(call)) = place.call.and_then(|at| at.of(&self.calls)) else { return false };
-        let counts = call.plain_number().is_some_and(|number| number.shows_whole() && number.selects());
+        let Some(Call::BuiltIn(call)) = placeholder.call.and_then(|at| at.of(&self.calls)) else {
+            return false;
+        };
+        let counts = call.plain_number().is_some_and(|number| number.shows_integer() && number.selects());
         let shown = |operation: &Operation| match operation {
             Operation::Text(_) | Operation::Argument(_) => true,
-            Operation::Place(at) => self
-                .places
-                .get(*at as usize)
-                .is_some_and(|place| place.operand == Source::Declared(0) && place.call.is_none()),
+            Operation::Placeholder(at) => self.placeholders.get(*at as usize).is_some_and(|placeholder| {
+                placeholder.operand == Operand::Declared(0) && placeholder.call.is_none()
+            }),
             Operation::Tag(_) => false,
         };
         let patterns = routine.patterns.of(&self.patterns);
         counts
-            && matches!(place.operand, Source::Argument(_))
-            && place.unicode.is_none()
+            && matches!(placeholder.operand, Operand::Argument(_))
+            && placeholder.unicode.is_none()
             // A key that no number takes is an error whenever the message is formatted.
             && !routine.keys.of(&self.keys).iter().any(|key| matches!(key, KeyTest::Text(_)))
             && patterns.iter().all(|pattern| pattern.of(&self.operations).iter().all(shown))
@@ -197,7 +199,7 @@ impl Compiler {
             text: self.text.into(),
             routines: self.routines.into(),
             operations: self.operations.into(),
-            places: self.places.into(),
+            placeholders: self.placeholders.into(),
             calls: self.calls.into(),
             unicode: self.unicode.into(),
             tags: self.tags.into(),
@@ -209,19 +211,19 @@ impl Compiler {
     }
 
     /// Adds a text.
-    pub(crate) fn put(&mut self, text: &str) -> Run {
+    pub(crate) fn put(&mut self, text: &str) -> Slice {
         let start = index(self.text.len());
         self.text.push_str(text);
-        Run { start, end: index(self.text.len()) }
+        Slice { start, end: index(self.text.len()) }
     }
 
-    fn put_in(&mut self, before: &str, text: &str, behind: &str) -> Run {
+    fn put_in(&mut self, before: &str, text: &str, behind: &str) -> Slice {
         let start = index(self.text.len());
         self.text.extend([before, text, behind]);
-        Run { start, end: index(self.text.len()) }
+        Slice { start, end: index(self.text.len()) }
     }
 
-    fn pattern<'m>(&mut self, pattern: &'m [Element], names: &mut Names<'m>) -> Run {
+    fn pattern<'m>(&mut self, pattern: &'m [Element], names: &mut Names<'m>) -> Slice {
         let start = index(self.operations.len());
         for element in pattern {
             let operation = match element {
@@ -231,23 +233,23 @@ impl Compiler {
             };
             self.operations.push(operation);
         }
-        Run { start, end: index(self.operations.len()) }
+        Slice { start, end: index(self.operations.len()) }
     }
 
     fn expression<'m>(&mut self, expression: &'m Expression, names: &mut Names<'m>) -> Operation {
         let plain = match (&expression.operand, &expression.function) {
-            (Some(Operand::Variable(name)), None) => Some(name.as_str()),
+            (Some(model::Operand::Variable(name)), None) => Some(name.as_str()),
             _ => None,
         };
         if let Some(known) = plain.and_then(|name| names.get(name)?.plain) {
             return known;
         }
-        let place = self.place(expression, names);
-        let operation = if let (Source::Argument(_), None) = (place.operand, place.call) {
-            Operation::Argument(place.fallback)
+        let placeholder = self.placeholder(expression, names);
+        let operation = if let (Operand::Argument(_), None) = (placeholder.operand, placeholder.call) {
+            Operation::Argument(placeholder.fallback)
         } else {
-            self.places.push(place);
-            Operation::Place(index(self.places.len() - 1))
+            self.placeholders.push(placeholder);
+            Operation::Placeholder(index(self.placeholders.len() - 1))
         };
         if let Some(variable) = plain.and_then(|name| names.get_mut(name)) {
             variable.plain = Some(operation);
@@ -262,22 +264,22 @@ impl Compiler {
         index(self.tags.len() - 1)
     }
 
-    fn place<'m>(&mut self, expression: &'m Expression, names: &mut Names<'m>) -> Place {
+    fn placeholder<'m>(&mut self, expression: &'m Expression, names: &mut Names<'m>) -> Placeholder {
         let (operand, fallback) = match &expression.operand {
-            Some(Operand::Variable(name)) => self.variable(name, names),
-            Some(Operand::Literal(text)) => self.literal(text),
+            Some(model::Operand::Variable(name)) => self.variable(name, names),
+            Some(model::Operand::Literal(text)) => self.literal(text),
             None => {
                 let name = expression.function.as_ref().map_or("", |function| &function.name);
-                (Source::Nothing, self.put_in("{:", name, "}"))
+                (Operand::Nothing, self.put_in("{:", name, "}"))
             }
         };
         let (call, unicode) =
             expression.function.as_ref().map_or((None, None), |function| self.call(function, names));
-        Place { operand, fallback, call, unicode }
+        Placeholder { operand, fallback, call, unicode }
     }
 
     /// A variable, and what stands for it.
-    fn variable<'m>(&mut self, name: &'m str, names: &mut Names<'m>) -> (Source, Run) {
+    fn variable<'m>(&mut self, name: &'m str, names: &mut Names<'m>) -> (Operand, Slice) {
         let mut variable = names.get(name).copied().unwrap_or_default();
         let fallback = variable.fallback.unwrap_or_else(|| {
             let fallback = self.put_in("{$", name, "}");
@@ -285,22 +287,22 @@ impl Compiler {
             names.insert(name, variable);
             fallback
         });
-        (variable.declared.map_or(Source::Argument(fallback.within(2, 1)), Source::Declared), fallback)
+        (variable.declared.map_or(Operand::Argument(fallback.within(2, 1)), Operand::Declared), fallback)
     }
 
     /// A literal, and what stands for it: that has the literal in it, unless escapes come between.
-    fn literal(&mut self, text: &str) -> (Source, Run) {
+    fn literal(&mut self, text: &str) -> (Operand, Slice) {
         if !text.contains(['\\', '|']) {
             let fallback = self.put_in("{|", text, "|}");
-            return (Source::Literal(fallback.within(2, 2)), fallback);
+            return (Operand::Literal(fallback.within(2, 2)), fallback);
         }
         let literal = self.put(text);
         let escaped = text.replace('\\', "\\\\").replace('|', "\\|");
-        (Source::Literal(literal), self.put_in("{|", &escaped, "|}"))
+        (Operand::Literal(literal), self.put_in("{|", &escaped, "|}"))
     }
 
     /// A function, and the options that belong to none.
-    fn call<'m>(&mut self, function: &'m Function, names: &mut Names<'m>) -> (Option<At>, Option<At>) {
+    fn call<'m>(&mut self, function: &'m Function, names: &mut Names<'m>) -> (Option<Index>, Option<Index>) {
         let is_unicode = |option: &&model::Setting| option.name.starts_with(unicode::NAMESPACE);
         let (for_all, own): (Vec<_>, Vec<_>) = function.options.iter().partition(is_unicode);
         let unicode = (!for_all.is_empty()).then(|| self.unicode(&for_all, names));
@@ -312,7 +314,7 @@ impl Compiler {
         };
         let last = self.calls.len().saturating_sub(REMEMBERED_CALLS);
         let known = match &call {
-            Call::BuiltIn(built_in) if built_in.loose.is_none() => {
+            Call::BuiltIn(built_in) if built_in.runtime.is_none() => {
                 self.calls.iter().skip(last).position(|other| *other == call).map(|at| last + at)
             }
             _ => None,
@@ -321,47 +323,47 @@ impl Compiler {
             self.calls.push(call);
             self.calls.len() - 1
         });
-        (Some(At::new(index(at))), unicode)
+        (Some(Index::new(index(at))), unicode)
     }
 
-    fn unicode<'m>(&mut self, settings: &[&'m model::Setting], names: &mut Names<'m>) -> At {
+    fn unicode<'m>(&mut self, settings: &[&'m model::Setting], names: &mut Names<'m>) -> Index {
         let mut call = UnicodeCall::default();
         let (mut variable, mut bad) = (Vec::new(), Vec::new());
         for setting in settings {
             match &setting.value {
-                Operand::Literal(value) => {
+                model::Operand::Literal(value) => {
                     if call.options.set(&setting.name, value.clone().into()).is_err() {
                         bad.push(*setting);
                     }
                 }
-                Operand::Variable(_) => variable.push(*setting),
+                model::Operand::Variable(_) => variable.push(*setting),
             }
         }
         call.variable = self.settings(variable, names);
         call.bad = self.settings(bad, names);
         self.unicode.push(call);
-        At::new(index(self.unicode.len() - 1))
+        Index::new(index(self.unicode.len() - 1))
     }
 
     fn settings<'m>(
         &mut self,
         options: impl IntoIterator<Item = &'m model::Setting>,
         names: &mut Names<'m>,
-    ) -> Run {
+    ) -> Slice {
         let start = index(self.settings.len());
         for option in options {
             let setting = self.setting(option, names);
             self.settings.push(setting);
         }
         let end = index(self.settings.len());
-        if start == end { Run::default() } else { Run { start, end } }
+        if start == end { Slice::default() } else { Slice { start, end } }
     }
 
     fn setting<'m>(&mut self, setting: &'m model::Setting, names: &mut Names<'m>) -> Setting {
         let name = self.put(&setting.name);
         let value = match &setting.value {
-            Operand::Literal(value) => Source::Literal(self.put(value)),
-            Operand::Variable(value) => self.variable(value, names).0,
+            model::Operand::Literal(value) => Operand::Literal(self.put(value)),
+            model::Operand::Variable(value) => self.variable(value, names).0,
         };
         (name, value)
     }
@@ -380,20 +382,27 @@ impl Compiler {
                 continue;
             }
             match &setting.value {
-                Operand::Literal(value) => {
+                model::Operand::Literal(value) => {
                     if options.set(&setting.name, value).is_err() {
                         bad.push(*setting);
                     }
                 }
-                Operand::Variable(_) if options.take_variable(&setting.name) => variable.push(*setting),
-                Operand::Variable(_) => bad.push(*setting),
+                model::Operand::Variable(_) if options.take_variable(&setting.name) => {
+                    variable.push(*setting)
+                }
+                model::Operand::Variable(_) => bad.push(*setting),
             }
         }
         if let (BuiltIn::Integer, Options::Number(number)) = (function, &mut options) {
             *number = number.of_integer();
         }
-        let loose = Loose { variable: self.settings(variable, names), bad: self.settings(bad, names), to };
-        BuiltInCall { function, options, loose: (loose != Loose::default()).then(|| loose.into()) }
+        let runtime =
+            RuntimeOptions { variable: self.settings(variable, names), bad: self.settings(bad, names), to };
+        BuiltInCall {
+            function,
+            options,
+            runtime: (runtime != RuntimeOptions::default()).then(|| runtime.into()),
+        }
     }
 
     fn key(&mut self, key: &Key) -> KeyTest {
@@ -404,7 +413,7 @@ impl Compiler {
         let run = self.put(text);
         match Decimal::parse(text) {
             Ok(number) => match number.to_i64().and_then(|whole| whole.try_into().ok()) {
-                Some(whole) => KeyTest::Whole(whole, run),
+                Some(whole) => KeyTest::Integer(whole, run),
                 None => KeyTest::Number(run),
             },
             Err(_) => KeyTest::Text(run),

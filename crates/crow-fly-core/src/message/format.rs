@@ -1,21 +1,21 @@
 //! From program and arguments to output (UTS #35 part 9, "Formatting").
 //!
-//! Formatting never stops at an error: a place that fails shows its fallback, and the error goes to whoever asks.
+//! Formatting never stops at an error: a placeholder that fails shows its fallback, and the error goes to whoever asks.
 
 use alloc::string::String;
 use alloc::vec::Vec;
 use core::fmt;
 
+use super::context::FormatContext;
 use super::format_error::{FormatError, FormatErrorKind};
 use super::function::number::NumberOptions;
 use super::function::unicode;
 use super::markup::{MarkupTag, is_allowed};
-use super::output::{HtmlOutput, Placed, Sink, TextOutput};
+use super::output::{HtmlOutput, ResolvedPlaceholder, Sink, TextOutput};
 use super::parts::{Part, PartsOutput};
-use super::program::{Arena, Body, Operation, Program, Run, Source, Tag};
-use super::resolve::{Frame, Resolved, ResolvedPlace, whole_number};
-use super::select::{select, select_by_whole};
-use super::context::FormatContext;
+use super::program::{Arena, Body, Operand, Operation, Program, Slice, Tag};
+use super::resolve::{Frame, Resolved, ResolvedValue, integer_argument};
+use super::select::{select, select_by_integer};
 use crate::html::Html;
 use crate::value::{Args, Value};
 
@@ -120,15 +120,19 @@ impl Program {
             Body::Text(text) => return output.text(arena.str(text)),
             Body::Plain(operations) => {
                 let mut operations = operations.of(&arena.operations).iter();
-                return operations.try_for_each(|piece| plain(arena, *piece, (context, args), report, output));
+                return operations
+                    .try_for_each(|piece| plain(arena, *piece, (context, args), report, output));
             }
             Body::Plural(at) => {
                 let routine = arena.routines.get(at as usize).copied().unwrap_or_default();
-                let counted = routine.declared.of(&arena.places).first();
-                if let Some((number, options)) = counted.and_then(|place| whole_number(arena, place, args)) {
-                    let category = options.whole_category(number, context);
-                    let said = select_by_whole(arena, number, category, routine.keys.of(&arena.keys));
-                    let pattern = routine.patterns.of(&arena.patterns).get(said).copied().unwrap_or_default();
+                let counted = routine.declared.of(&arena.placeholders).first();
+                if let Some((number, options)) =
+                    counted.and_then(|placeholder| integer_argument(arena, placeholder, args))
+                {
+                    let category = options.integer_category(number, context);
+                    let selected = select_by_integer(arena, number, category, routine.keys.of(&arena.keys));
+                    let pattern =
+                        routine.patterns.of(&arena.patterns).get(selected).copied().unwrap_or_default();
                     let operations = pattern.of(&arena.operations);
                     return plural(arena, operations, (number, options), (context, args), report, output);
                 }
@@ -136,12 +140,12 @@ impl Program {
             }
             Body::Routine(at) => arena.routines.get(at as usize).copied().unwrap_or_default(),
         };
-        let mut frame = Frame::new(arena, routine.declared.of(&arena.places), context, args, report);
-        let said = match routine.selectors.of(&arena.selectors) {
+        let mut frame = Frame::new(arena, routine.declared.of(&arena.placeholders), context, args, report);
+        let selected = match routine.selectors.of(&arena.selectors) {
             [] => 0,
             selectors => select(&mut frame, selectors, routine.keys.of(&arena.keys)),
         };
-        let pattern = routine.patterns.of(&arena.patterns).get(said).copied().unwrap_or_default();
+        let pattern = routine.patterns.of(&arena.patterns).get(selected).copied().unwrap_or_default();
         frame.pattern(pattern, output)
     }
 }
@@ -165,7 +169,7 @@ fn plain(
             Some(Value::Text(text)) => output.text_value(text, || arena.str(fallback)),
             value => plain_value(value, arena.str(fallback), context, report, output),
         },
-        Operation::Place(_) | Operation::Tag(_) => Ok(()),
+        Operation::Placeholder(_) | Operation::Tag(_) => Ok(()),
     }
 }
 
@@ -179,9 +183,13 @@ fn plural(
     output: &mut impl Sink,
 ) -> fmt::Result {
     operations.iter().try_for_each(|operation| match operation {
-        Operation::Place(at) => {
-            let fallback = arena.places.get(*at as usize).map(|place| place.fallback).unwrap_or_default();
-            output.whole(number, options, arena.str(fallback))
+        Operation::Placeholder(at) => {
+            let fallback = arena
+                .placeholders
+                .get(*at as usize)
+                .map(|placeholder| placeholder.fallback)
+                .unwrap_or_default();
+            output.integer(number, options, arena.str(fallback))
         }
         operation => plain(arena, *operation, given, report, output),
     })
@@ -196,29 +204,29 @@ fn plain_value(
     report: &mut dyn FnMut(FormatError),
     output: &mut impl Sink,
 ) -> fmt::Result {
-    let value = value.map_or(Resolved::Fallback, |value| Resolved::of(value, context));
-    if matches!(value, Resolved::Fallback) {
+    let value = value.map_or(ResolvedValue::Fallback, |value| ResolvedValue::of(value, context));
+    if matches!(value, ResolvedValue::Fallback) {
         report(FormatError::new(FormatErrorKind::UnresolvedVariable, source));
     }
-    output.place(&Placed::plain(&value, source))
+    output.placeholder(&ResolvedPlaceholder::plain(&value, source))
 }
 
 impl<'a> Frame<'a, '_, '_> {
-    fn pattern(mut self, pattern: Run, output: &mut impl Sink) -> fmt::Result {
+    fn pattern(mut self, pattern: Slice, output: &mut impl Sink) -> fmt::Result {
         let arena = self.arena;
         for operation in pattern.of(&arena.operations) {
             match operation {
-                Operation::Place(at) => {
-                    let Some(place) = arena.places.get(*at as usize) else { continue };
-                    let source = arena.str(place.fallback);
-                    // Nearly every place is a declared value as it is: nothing is moved for those.
-                    if let (Source::Declared(at), None) = (place.operand, place.call) {
-                        let ResolvedPlace { value, unicode } = self.declared(at);
-                        output.place(&Placed { value, source, unicode })?;
+                Operation::Placeholder(at) => {
+                    let Some(placeholder) = arena.placeholders.get(*at as usize) else { continue };
+                    let source = arena.str(placeholder.fallback);
+                    // Nearly every placeholder is a declared value as it is: nothing is moved for those.
+                    if let (Operand::Declared(at), None) = (placeholder.operand, placeholder.call) {
+                        let Resolved { value, unicode } = self.declared(at);
+                        output.placeholder(&ResolvedPlaceholder { value, source, unicode })?;
                         continue;
                     }
-                    let ResolvedPlace { value, unicode } = self.resolve(place);
-                    output.place(&Placed { value: &value, source, unicode: &unicode })?;
+                    let Resolved { value, unicode } = self.resolve(placeholder);
+                    output.placeholder(&ResolvedPlaceholder { value: &value, source, unicode: &unicode })?;
                 }
                 Operation::Tag(at) if output.wants_markup() => {
                     let Some(tag) = arena.tags.get(*at as usize) else { continue };

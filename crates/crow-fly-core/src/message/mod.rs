@@ -23,6 +23,7 @@ use core::ops::Deref;
 
 mod calls;
 mod compile;
+mod context;
 mod error;
 mod format;
 mod format_error;
@@ -39,7 +40,6 @@ mod resolve;
 mod select;
 mod selection;
 mod small_map;
-mod context;
 mod syntax;
 mod validate;
 mod written;
@@ -47,6 +47,7 @@ mod written;
 #[doc(inline)]
 pub use crate::html::Html;
 pub(crate) use compile::Compiler;
+pub use context::{FormatContext, Isolation};
 pub use error::{MessageError, MessageErrorKind};
 pub use format_error::{FormatError, FormatErrorKind};
 pub use function::custom::{CustomFunction, CustomValue, FunctionValue, Functions, Invocation};
@@ -55,9 +56,8 @@ pub use model::Message;
 pub use parameters::{Parameter, ParameterKind};
 pub use parts::Part;
 pub use program::Program;
-pub(crate) use program::{Arena, Run};
+pub(crate) use program::{Arena, Slice};
 pub(crate) use selection::SelectedBy;
-pub use context::{Isolation, FormatContext};
 pub use syntax::{SyntaxKind, SyntaxNode, SyntaxTree};
 
 use function::unicode::{self, UnicodeOptions};

@@ -6,28 +6,28 @@ use core::fmt::{self, Write};
 
 use smallvec::SmallVec;
 
+use super::context::{FormatContext, Isolation};
 use super::format_error::FormatErrorKind;
 use super::function::number::NumberOptions;
 use super::function::unicode::{AskedDirection, UnicodeOptions};
 use super::markup::{MarkupTag, element};
 use super::model::MarkupKind;
-use super::resolve::{Figure, Held, Resolved};
-use super::context::{Isolation, FormatContext};
+use super::resolve::{MaybeOwned, NumericValue, ResolvedValue};
 use crate::direction::Direction;
 use crate::html::Escaped;
 
 /// A placeholder with its value.
-pub(super) struct Placed<'p> {
-    pub(super) value: &'p Resolved<'p>,
+pub(super) struct ResolvedPlaceholder<'p> {
+    pub(super) value: &'p ResolvedValue<'p>,
     /// What the message says of it: a variable, a literal or a function, as its fallback shows it.
     pub(super) source: &'p str,
     /// The `u:` options that belong to the value.
     pub(super) unicode: &'p UnicodeOptions<'p>,
 }
 
-impl<'p> Placed<'p> {
+impl<'p> ResolvedPlaceholder<'p> {
     /// A value with nothing said about it.
-    pub(super) const fn plain(value: &'p Resolved<'p>, source: &'p str) -> Self {
+    pub(super) const fn plain(value: &'p ResolvedValue<'p>, source: &'p str) -> Self {
         Self { value, source, unicode: &UnicodeOptions::DEFAULT }
     }
 
@@ -36,8 +36,8 @@ impl<'p> Placed<'p> {
         match (self.unicode.direction, self.value) {
             (AskedDirection::Known(direction), _) => Some(direction),
             (AskedDirection::Auto, _) => None,
-            (_, Resolved::Number(..) | Resolved::Date(..)) => Some(context.direction),
-            (_, Resolved::Formatted(value, _)) => value.direction,
+            (_, ResolvedValue::Number(..) | ResolvedValue::Date(..)) => Some(context.direction),
+            (_, ResolvedValue::Formatted(value, _)) => value.direction,
             // A text, and a fallback, as the standard has it.
             _ => None,
         }
@@ -55,7 +55,7 @@ impl<'p> Placed<'p> {
     #[inline]
     pub(super) fn write(&self, context: &FormatContext, to: &mut impl Write) -> fmt::Result {
         match self.value {
-            Resolved::Fallback => to.write_str(self.source),
+            ResolvedValue::Fallback => to.write_str(self.source),
             value => context.write(value, to),
         }
     }
@@ -65,19 +65,19 @@ impl<'p> Placed<'p> {
 pub(super) trait Sink {
     fn text(&mut self, text: &str) -> fmt::Result;
 
-    fn place(&mut self, place: &Placed<'_>) -> fmt::Result;
+    fn placeholder(&mut self, placeholder: &ResolvedPlaceholder<'_>) -> fmt::Result;
 
     /// Takes a text that was given as an argument: what placeholders mostly are.
     #[inline]
     fn text_value<'s>(&mut self, text: &str, source: impl FnOnce() -> &'s str) -> fmt::Result {
-        self.place(&Placed::plain(&Resolved::Text(Cow::Borrowed(text)), source()))
+        self.placeholder(&ResolvedPlaceholder::plain(&ResolvedValue::Text(Cow::Borrowed(text)), source()))
     }
 
     /// Takes a whole number that shows as its own digits.
     #[inline]
-    fn whole(&mut self, number: i64, options: &NumberOptions, source: &str) -> fmt::Result {
-        let number = Resolved::Number(Figure::Whole(number), Held::Given(options));
-        self.place(&Placed::plain(&number, source))
+    fn integer(&mut self, number: i64, options: &NumberOptions, source: &str) -> fmt::Result {
+        let number = ResolvedValue::Number(NumericValue::Integer(number), MaybeOwned::Borrowed(options));
+        self.placeholder(&ResolvedPlaceholder::plain(&number, source))
     }
 
     /// Takes markup; what cannot be shown as asked goes to `bad`, and its content is shown.
@@ -111,13 +111,13 @@ impl<W: Write> Sink for TextOutput<'_, W> {
         self.to.write_str(text)
     }
 
-    fn place(&mut self, place: &Placed<'_>) -> fmt::Result {
-        if !place.is_isolated(self.context) {
-            return place.write(self.context, self.to);
+    fn placeholder(&mut self, placeholder: &ResolvedPlaceholder<'_>) -> fmt::Result {
+        if !placeholder.is_isolated(self.context) {
+            return placeholder.write(self.context, self.to);
         }
-        let (before, behind) = isolates(place.direction(self.context));
+        let (before, behind) = isolates(placeholder.direction(self.context));
         self.to.write_str(before)?;
-        place.write(self.context, self.to)?;
+        placeholder.write(self.context, self.to)?;
         self.to.write_str(behind)
     }
 
@@ -134,13 +134,13 @@ impl<W: Write> Sink for TextOutput<'_, W> {
 
     // Its digits are not worked out for texts that show none.
     #[inline(never)]
-    fn whole(&mut self, number: i64, options: &NumberOptions, source: &str) -> fmt::Result {
+    fn integer(&mut self, number: i64, options: &NumberOptions, source: &str) -> fmt::Result {
         let context = self.context;
         if context.isolation == Isolation::None || context.direction == Direction::LeftToRight {
-            return options.whole_format().write_whole(number, &context.numbers, self.to);
+            return options.integer_format().write_integer(number, &context.numbers, self.to);
         }
-        let number = Resolved::Number(Figure::Whole(number), Held::Given(options));
-        self.place(&Placed::plain(&number, source))
+        let number = ResolvedValue::Number(NumericValue::Integer(number), MaybeOwned::Borrowed(options));
+        self.placeholder(&ResolvedPlaceholder::plain(&number, source))
     }
 
     fn markup(&mut self, _: &MarkupTag<'_>, _: &mut dyn FnMut(FormatErrorKind, &str)) -> fmt::Result {
@@ -175,18 +175,18 @@ impl Sink for HtmlOutput<'_> {
         Escaped(self.to).write_str(text)
     }
 
-    fn place(&mut self, place: &Placed<'_>) -> fmt::Result {
-        let isolated = place.is_isolated(self.context);
+    fn placeholder(&mut self, placeholder: &ResolvedPlaceholder<'_>) -> fmt::Result {
+        let isolated = placeholder.is_isolated(self.context);
         if isolated {
-            self.to.write_str(match place.direction(self.context) {
+            self.to.write_str(match placeholder.direction(self.context) {
                 None => "<bdi>",
                 Some(Direction::LeftToRight) => "<bdi dir=\"ltr\">",
                 Some(Direction::RightToLeft) => "<bdi dir=\"rtl\">",
             })?;
         }
-        match place.value {
-            Resolved::Html(html) => self.to.write_str(html.as_str())?,
-            _ => place.write(self.context, &mut Escaped(self.to))?,
+        match placeholder.value {
+            ResolvedValue::Html(html) => self.to.write_str(html.as_str())?,
+            _ => placeholder.write(self.context, &mut Escaped(self.to))?,
         }
         if isolated { self.to.write_str("</bdi>") } else { Ok(()) }
     }

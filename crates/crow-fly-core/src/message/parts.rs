@@ -8,12 +8,12 @@ use core::fmt;
 
 use serde::Serialize;
 
+use super::context::FormatContext;
 use super::format_error::FormatErrorKind;
 use super::markup::MarkupTag;
 use super::model::MarkupKind;
-use super::output::{Placed, Sink, isolates};
-use super::resolve::Resolved;
-use super::context::FormatContext;
+use super::output::{ResolvedPlaceholder, Sink, isolates};
+use super::resolve::ResolvedValue;
 use crate::direction::Direction;
 
 /// A part of a formatted message. As JSON, each has a `type`.
@@ -84,38 +84,38 @@ impl Sink for PartsOutput<'_> {
         Ok(())
     }
 
-    fn place(&mut self, place: &Placed<'_>) -> fmt::Result {
-        let direction = place.direction(self.context);
-        let isolated = place.is_isolated(self.context);
+    fn placeholder(&mut self, placeholder: &ResolvedPlaceholder<'_>) -> fmt::Result {
+        let direction = placeholder.direction(self.context);
+        let isolated = placeholder.is_isolated(self.context);
         let (before, behind) = isolates(direction);
         if isolated {
             self.parts.push(Part::BidiIsolation { value: before.into() });
         }
-        let kind = match place.value {
-            Resolved::Text(_) => "string",
-            Resolved::Number(..) => "number",
-            Resolved::Date(..) => "date",
-            Resolved::List(_) => "list",
-            Resolved::Html(_) => "html",
-            Resolved::Formatted(..) => "custom",
-            Resolved::Fallback => "",
+        let kind = match placeholder.value {
+            ResolvedValue::Text(_) => "string",
+            ResolvedValue::Number(..) => "number",
+            ResolvedValue::Date(..) => "date",
+            ResolvedValue::List(_) => "list",
+            ResolvedValue::Html(_) => "html",
+            ResolvedValue::Formatted(..) => "custom",
+            ResolvedValue::Fallback => "",
         };
-        self.parts.push(if let Resolved::Fallback = place.value {
-            let source = place.source.strip_prefix('{').and_then(|source| source.strip_suffix('}'));
-            Part::Fallback { source: source.unwrap_or(place.source).into() }
+        self.parts.push(if let ResolvedValue::Fallback = placeholder.value {
+            let source = placeholder.source.strip_prefix('{').and_then(|source| source.strip_suffix('}'));
+            Part::Fallback { source: source.unwrap_or(placeholder.source).into() }
         } else {
             let mut value = String::new();
-            match place.value {
-                Resolved::Html(html) => value.push_str(html.as_str()),
-                _ => place.write(self.context, &mut value)?,
+            match placeholder.value {
+                ResolvedValue::Html(html) => value.push_str(html.as_str()),
+                _ => placeholder.write(self.context, &mut value)?,
             }
-            let source = place.source.strip_prefix('{').and_then(|source| source.strip_suffix('}'));
+            let source = placeholder.source.strip_prefix('{').and_then(|source| source.strip_suffix('}'));
             Part::Value {
                 kind,
-                source: source.unwrap_or(place.source).into(),
+                source: source.unwrap_or(placeholder.source).into(),
                 locale: self.context.tag.to_string(),
                 dir: direction,
-                id: place.unicode.id.as_deref().map(String::from),
+                id: placeholder.unicode.id.as_deref().map(String::from),
                 value,
             }
         });

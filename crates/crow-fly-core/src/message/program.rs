@@ -31,9 +31,9 @@ impl Program {
 #[derive(Clone, Copy, Debug)]
 pub(crate) enum Body {
     /// One piece of text: what most messages of a site are.
-    Text(Run),
+    Text(Slice),
     /// Only texts and arguments as they are: operations.
-    Plain(Run),
+    Plain(Slice),
     /// A plural: one parameter, declared as a number, selects and is shown as it is.
     Plural(u32),
     /// All others.
@@ -43,14 +43,14 @@ pub(crate) enum Body {
 /// Where the parts of a message lie in its arena.
 #[derive(Clone, Copy, Debug, Default)]
 pub(super) struct Routine {
-    /// Declared values, in order: places.
-    pub(super) declared: Run,
+    /// Declared values, in order: placeholders.
+    pub(super) declared: Slice,
     /// Which of them are selected by.
-    pub(super) selectors: Run,
+    pub(super) selectors: Slice,
     /// The keys of all variants, row by row; none where there is one pattern.
-    pub(super) keys: Run,
+    pub(super) keys: Slice,
     /// The operations of each pattern.
-    pub(super) patterns: Run,
+    pub(super) patterns: Slice,
 }
 
 /// What any number of messages are made of.
@@ -60,27 +60,27 @@ pub(crate) struct Arena {
     pub(super) text: Box<str>,
     pub(super) routines: Box<[Routine]>,
     pub(super) operations: Box<[Operation]>,
-    pub(super) places: Box<[Place]>,
-    /// The functions of places, each once.
+    pub(super) placeholders: Box<[Placeholder]>,
+    /// The functions of placeholders, each once.
     pub(super) calls: Box<[Call]>,
-    /// The `u:` options of places, which few have.
+    /// The `u:` options of placeholders, which few have.
     pub(super) unicode: Box<[UnicodeCall]>,
     pub(super) tags: Box<[Tag]>,
     /// Options: name and value.
     pub(super) settings: Box<[Setting]>,
     pub(super) selectors: Box<[u32]>,
     pub(super) keys: Box<[KeyTest]>,
-    pub(super) patterns: Box<[Run]>,
+    pub(super) patterns: Box<[Slice]>,
 }
 
 /// A stretch of a list or of the arena's text.
 #[derive(Clone, Copy, Debug, Default, PartialEq, Eq)]
-pub(crate) struct Run {
+pub(crate) struct Slice {
     pub(super) start: u32,
     pub(super) end: u32,
 }
 
-impl Run {
+impl Slice {
     /// The first so many bytes of a text.
     pub(crate) fn first(self, length: usize) -> Self {
         let end = u32::try_from(length).unwrap_or(u32::MAX).saturating_add(self.start);
@@ -101,43 +101,43 @@ impl Run {
 impl Arena {
     /// A stretch of the text.
     #[inline]
-    pub(crate) fn str(&self, run: Run) -> &str {
-        self.text.get(run.start as usize..run.end as usize).unwrap_or_default()
+    pub(crate) fn str(&self, slice: Slice) -> &str {
+        self.text.get(slice.start as usize..slice.end as usize).unwrap_or_default()
     }
 
     /// The name of a variable whose fallback, `{$name}`, is given.
     #[inline]
-    pub(super) fn variable(&self, fallback: Run) -> &str {
+    pub(super) fn variable(&self, fallback: Slice) -> &str {
         self.str(fallback.within(2, 1))
     }
 }
 
 #[derive(Clone, Copy, Debug)]
 pub(super) enum Operation {
-    Text(Run),
+    Text(Slice),
     /// An argument as it is, by what stands for it where there is none.
-    Argument(Run),
-    Place(u32),
+    Argument(Slice),
+    Placeholder(u32),
     Tag(u32),
 }
 
 /// A value to be formatted.
 #[derive(Clone, Copy, Debug)]
-pub(super) struct Place {
-    pub(super) operand: Source,
+pub(super) struct Placeholder {
+    pub(super) operand: Operand,
     /// What stands for it where it cannot be formatted.
-    pub(super) fallback: Run,
+    pub(super) fallback: Slice,
     /// Its function: a value without one formats as what it is.
-    pub(super) call: Option<At>,
+    pub(super) call: Option<Index>,
     /// Its `u:` options.
-    pub(super) unicode: Option<At>,
+    pub(super) unicode: Option<Index>,
 }
 
-/// A place in a list, which takes no more room where there is none.
+/// A placeholder in a list, which takes no more room where there is none.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
-pub(super) struct At(NonZeroU32);
+pub(super) struct Index(NonZeroU32);
 
-impl At {
+impl Index {
     pub(super) fn new(at: u32) -> Self {
         Self(NonZeroU32::MIN.saturating_add(at))
     }
@@ -147,35 +147,35 @@ impl At {
     }
 }
 
-/// The `u:` options of a place, as far as they are known before formatting.
+/// The `u:` options of a placeholder, as far as they are known before formatting.
 #[derive(Clone, Debug, Default, PartialEq)]
 pub(super) struct UnicodeCall {
     /// Those given by literals.
     pub(super) options: UnicodeOptions<'static>,
     /// Those whose value is a variable.
-    pub(super) variable: Run,
+    pub(super) variable: Slice,
     /// Those that cannot be used: only their names count.
-    pub(super) bad: Run,
+    pub(super) bad: Slice,
 }
 
 #[derive(Clone, Copy, Debug, PartialEq)]
-pub(super) enum Source {
+pub(super) enum Operand {
     Nothing,
-    Literal(Run),
-    Argument(Run),
+    Literal(Slice),
+    Argument(Slice),
     Declared(u32),
 }
 
 /// An option: name and value.
-pub(super) type Setting = (Run, Source);
+pub(super) type Setting = (Slice, Operand);
 
 #[derive(Clone, Debug, PartialEq)]
 pub(super) enum Call {
     BuiltIn(BuiltInCall),
     /// A function that only the application can know: its name and options.
     Custom {
-        name: Run,
-        options: Run,
+        name: Slice,
+        options: Slice,
     },
 }
 
@@ -185,25 +185,25 @@ pub(super) struct BuiltInCall {
     /// The options given by literals.
     pub(super) options: Options,
     /// What few calls have; one without is the same wherever it stands.
-    pub(super) loose: Option<Box<Loose>>,
+    pub(super) runtime: Option<Box<RuntimeOptions>>,
 }
 
 /// What only formatting can tell of a call.
 #[derive(Clone, Debug, Default, PartialEq)]
-pub(super) struct Loose {
+pub(super) struct RuntimeOptions {
     /// Options whose value is a variable.
-    pub(super) variable: Run,
+    pub(super) variable: Slice,
     /// Options that cannot be used: only their names count.
-    pub(super) bad: Run,
+    pub(super) bad: Slice,
     /// Where a range ends.
-    pub(super) to: Option<Source>,
+    pub(super) to: Option<Operand>,
 }
 
 impl BuiltInCall {
     /// The options of a number function that has all it needs, and nothing wrong.
     pub(super) fn plain_number(&self) -> Option<&NumberOptions> {
         match &self.options {
-            Options::Number(options) if self.loose.is_none() && options.is_complete() => Some(options),
+            Options::Number(options) if self.runtime.is_none() && options.is_complete() => Some(options),
             _ => None,
         }
     }
@@ -215,15 +215,15 @@ pub(super) enum KeyTest {
     Any,
     Category(Category),
     /// A whole number of ordinary size, and how it is written.
-    Whole(i32, Run),
+    Integer(i32, Slice),
     /// Any other number.
-    Number(Run),
-    Text(Run),
+    Number(Slice),
+    Text(Slice),
 }
 
 #[derive(Clone, Copy, Debug)]
 pub(super) struct Tag {
     pub(super) kind: MarkupKind,
-    pub(super) name: Run,
-    pub(super) options: Run,
+    pub(super) name: Slice,
+    pub(super) options: Slice,
 }

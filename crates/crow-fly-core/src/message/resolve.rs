@@ -1,4 +1,4 @@
-//! What places resolve to (UTS #35 part 9, "Resolved Values" and "Expression and Markup Resolution").
+//! What placeholders resolve to (UTS #35 part 9, "ResolvedValue Values" and "Expression and Markup Resolution").
 
 use alloc::borrow::Cow;
 use alloc::boxed::Box;
@@ -8,13 +8,13 @@ use core::ops::Deref;
 
 use smallvec::SmallVec;
 
+use super::context::FormatContext;
 use super::format_error::{FormatError, FormatErrorKind as Kind};
 use super::function::custom::FunctionValue;
 use super::function::date::{DateKind, DateOptions};
 use super::function::number::{NumberKind, NumberOptions};
 use super::function::unicode::UnicodeOptions;
-use super::program::{Arena, Call, Place, Run, Source};
-use super::context::FormatContext;
+use super::program::{Arena, Call, Operand, Placeholder, Slice};
 use crate::datetime::DateValue;
 use crate::html::Html;
 use crate::number::{Category, Decimal, RoundingMode};
@@ -22,18 +22,18 @@ use crate::value::{Args, Value};
 
 /// A resolved value.
 #[derive(Clone, Debug)]
-pub(super) enum Resolved<'a> {
+pub(super) enum ResolvedValue<'a> {
     /// A text, of unknown direction.
     Text(Cow<'a, str>),
     /// A number, and the options it has come by.
-    Number(Figure<'a>, Held<'a, NumberOptions>),
+    Number(NumericValue<'a>, MaybeOwned<'a, NumberOptions>),
     /// A date, the function that formats it, and the options it has come by.
-    Date(Held<'a, DateValue>, Option<DateKind>, Held<'a, DateOptions>),
+    Date(MaybeOwned<'a, DateValue>, Option<DateKind>, MaybeOwned<'a, DateOptions>),
     List(&'a [Value<'a>]),
     Html(&'a Html),
     /// What is formatted already, and what it selects by beside its own keys.
     Formatted(Box<FunctionValue>, Option<Selection>),
-    /// Nothing: an error is reported, and the place shows its fallback.
+    /// Nothing: an error is reported, and the placeholder shows its fallback.
     Fallback,
 }
 
@@ -48,50 +48,50 @@ pub(super) enum Selection {
     Category(Category),
 }
 
-/// What a place resolves to: a value, and the `u:` options that belong to it.
+/// What a placeholder resolves to: a value, and the `u:` options that belong to it.
 #[derive(Clone, Debug)]
-pub(super) struct ResolvedPlace<'a> {
-    pub(super) value: Resolved<'a>,
+pub(super) struct Resolved<'a> {
+    pub(super) value: ResolvedValue<'a>,
     pub(super) unicode: UnicodeOptions<'a>,
 }
 
-impl<'a> ResolvedPlace<'a> {
-    const fn plain(value: Resolved<'a>) -> Self {
+impl<'a> Resolved<'a> {
+    const fn plain(value: ResolvedValue<'a>) -> Self {
         Self { value, unicode: UnicodeOptions::DEFAULT }
     }
 }
 
 /// What a declaration that is not there stands for.
-static NOT_DECLARED: ResolvedPlace<'static> = ResolvedPlace::plain(Resolved::Fallback);
+static NOT_DECLARED: Resolved<'static> = Resolved::plain(ResolvedValue::Fallback);
 
 /// The digits of a number: most are whole and small, and need no more than a register.
 #[derive(Clone, Debug)]
-pub(super) enum Figure<'a> {
-    Whole(i64),
-    Given(&'a Decimal),
-    Own(Box<Decimal>),
+pub(super) enum NumericValue<'a> {
+    Integer(i64),
+    Borrowed(&'a Decimal),
+    Owned(Box<Decimal>),
 }
 
-impl Figure<'_> {
+impl NumericValue<'_> {
     pub(super) fn to_decimal(&self) -> Cow<'_, Decimal> {
         match self {
-            Self::Whole(number) => Cow::Owned(Decimal::from(*number)),
-            Self::Given(number) => Cow::Borrowed(number),
-            Self::Own(number) => Cow::Borrowed(number),
+            Self::Integer(number) => Cow::Owned(Decimal::from(*number)),
+            Self::Borrowed(number) => Cow::Borrowed(number),
+            Self::Owned(number) => Cow::Borrowed(number),
         }
     }
 
     /// The nearest integer, which `:integer` resolves to. A minus before zero stays.
     pub(super) fn into_integer(self, rounding: RoundingMode) -> Self {
         let mut number = match self {
-            Self::Whole(number) => return Self::Whole(number),
-            Self::Given(number) => number.clone(),
-            Self::Own(number) => *number,
+            Self::Integer(number) => return Self::Integer(number),
+            Self::Borrowed(number) => number.clone(),
+            Self::Owned(number) => *number,
         };
         number.round_fraction(0, rounding);
         match number.to_i64() {
-            Some(whole) if whole != 0 || !number.is_negative() => Self::Whole(whole),
-            _ => Self::Own(Box::new(number)),
+            Some(whole) if whole != 0 || !number.is_negative() => Self::Integer(whole),
+            _ => Self::Owned(Box::new(number)),
         }
     }
 
@@ -102,26 +102,26 @@ impl Figure<'_> {
             && plain.bytes().all(|byte| byte.is_ascii_digit())
             && !plain.starts_with('0')
         {
-            return text.parse().ok().map(Self::Whole);
+            return text.parse().ok().map(Self::Integer);
         }
-        Decimal::parse(text).ok().map(|number| Self::Own(Box::new(number)))
+        Decimal::parse(text).ok().map(|number| Self::Owned(Box::new(number)))
     }
 }
 
 /// What belongs to the message or its arguments, or was made.
 #[derive(Clone, Debug)]
-pub(super) enum Held<'a, T> {
-    Given(&'a T),
-    Own(Box<T>),
+pub(super) enum MaybeOwned<'a, T> {
+    Borrowed(&'a T),
+    Owned(Box<T>),
 }
 
-impl<T> Deref for Held<'_, T> {
+impl<T> Deref for MaybeOwned<'_, T> {
     type Target = T;
 
     fn deref(&self) -> &T {
         match self {
-            Self::Given(value) => value,
-            Self::Own(value) => value,
+            Self::Borrowed(value) => value,
+            Self::Owned(value) => value,
         }
     }
 }
@@ -131,8 +131,8 @@ pub(super) struct Frame<'a, 'v, 'e> {
     pub(super) arena: &'a Arena,
     pub(super) context: &'a FormatContext,
     pub(super) args: &'a Args<'v>,
-    declarations: &'a [Place],
-    declared: SmallVec<[ResolvedPlace<'a>; 2]>,
+    declarations: &'a [Placeholder],
+    declared: SmallVec<[Resolved<'a>; 2]>,
     pub(super) report: &'e mut dyn FnMut(FormatError),
 }
 
@@ -141,7 +141,7 @@ impl<'a, 'v, 'e> Frame<'a, 'v, 'e> {
     #[inline]
     pub(super) fn new(
         arena: &'a Arena,
-        declarations: &'a [Place],
+        declarations: &'a [Placeholder],
         context: &'a FormatContext,
         args: &'a Args<'v>,
         report: &'e mut dyn FnMut(FormatError),
@@ -154,13 +154,13 @@ impl<'a, 'v, 'e> Frame<'a, 'v, 'e> {
     }
 
     fn declare(&mut self) {
-        for place in self.declarations {
-            let value = self.resolve(place);
+        for placeholder in self.declarations {
+            let value = self.resolve(placeholder);
             self.declared.push(value);
         }
     }
 
-    pub(super) fn declared(&self, at: u32) -> &ResolvedPlace<'a> {
+    pub(super) fn declared(&self, at: u32) -> &Resolved<'a> {
         self.declared.get(at as usize).unwrap_or(&NOT_DECLARED)
     }
 
@@ -168,33 +168,37 @@ impl<'a, 'v, 'e> Frame<'a, 'v, 'e> {
         (self.report)(FormatError::new(kind, subject));
     }
 
-    pub(super) fn bad_option(&mut self, name: Run) {
+    pub(super) fn bad_option(&mut self, name: Slice) {
         self.report(Kind::BadOption, self.arena.str(name));
     }
 
     /// A declared value cannot be selected by.
     pub(super) fn bad_selector(&mut self, at: u32) {
-        let place = self.declarations.get(at as usize);
-        self.report(Kind::BadSelector, place.map_or("", |place| self.arena.str(place.fallback)));
+        let placeholder = self.declarations.get(at as usize);
+        self.report(
+            Kind::BadSelector,
+            placeholder.map_or("", |placeholder| self.arena.str(placeholder.fallback)),
+        );
     }
 
     #[inline]
-    pub(super) fn resolve(&mut self, place: &'a Place) -> ResolvedPlace<'a> {
+    pub(super) fn resolve(&mut self, placeholder: &'a Placeholder) -> Resolved<'a> {
         // What nearly every plural selects by.
-        match whole_number(self.arena, place, self.args) {
-            Some((number, options)) => {
-                ResolvedPlace::plain(Resolved::Number(Figure::Whole(number), Held::Given(options)))
-            }
-            None => self.resolve_any(place),
+        match integer_argument(self.arena, placeholder, self.args) {
+            Some((number, options)) => Resolved::plain(ResolvedValue::Number(
+                NumericValue::Integer(number),
+                MaybeOwned::Borrowed(options),
+            )),
+            None => self.resolve_any(placeholder),
         }
     }
 
-    fn resolve_any(&mut self, place: &'a Place) -> ResolvedPlace<'a> {
-        if let (Source::Declared(at), None) = (place.operand, place.call) {
+    fn resolve_any(&mut self, placeholder: &'a Placeholder) -> Resolved<'a> {
+        if let (Operand::Declared(at), None) = (placeholder.operand, placeholder.call) {
             return self.declared(at).clone();
         }
-        let Some(call) = place.unicode.and_then(|at| at.of(&self.arena.unicode)) else {
-            return ResolvedPlace::plain(self.resolve_here(place));
+        let Some(call) = placeholder.unicode.and_then(|at| at.of(&self.arena.unicode)) else {
+            return Resolved::plain(self.resolve_here(placeholder));
         };
         let mut unicode = call.options.borrowed();
         for (name, _) in call.bad.of(&self.arena.settings) {
@@ -207,18 +211,18 @@ impl<'a, 'v, 'e> Frame<'a, 'v, 'e> {
             }
         }
         let value = match unicode.locale.take() {
-            None => self.resolve_here(place),
+            None => self.resolve_here(placeholder),
             Some(tag) => {
-                // The place is formatted at once, as that locale does.
+                // The placeholder is formatted at once, as that locale does.
                 let context = self.context.in_locale(&tag);
-                Frame::over(self, &context).resolve_frozen(place)
+                Frame::over(self, &context).resolve_frozen(placeholder)
             }
         };
         // What stands for a value that cannot be formatted has no options of it.
-        if matches!(value, Resolved::Fallback) {
-            return ResolvedPlace::plain(value);
+        if matches!(value, ResolvedValue::Fallback) {
+            return Resolved::plain(value);
         }
-        ResolvedPlace { value, unicode }
+        Resolved { value, unicode }
     }
 
     /// The same frame in another locale.
@@ -236,25 +240,25 @@ impl<'a, 'v, 'e> Frame<'a, 'v, 'e> {
         }
     }
 
-    fn resolve_frozen(mut self, place: &'a Place) -> Resolved<'static> {
-        match self.resolve_here(place) {
-            Resolved::Fallback => Resolved::Fallback,
+    fn resolve_frozen(mut self, placeholder: &'a Placeholder) -> ResolvedValue<'static> {
+        match self.resolve_here(placeholder) {
+            ResolvedValue::Fallback => ResolvedValue::Fallback,
             resolved => self.context.formatted(&resolved),
         }
     }
 
-    fn resolve_here(&mut self, place: &'a Place) -> Resolved<'a> {
-        let fallback = self.arena.str(place.fallback);
-        let operand = match self.operand(place.operand) {
+    fn resolve_here(&mut self, placeholder: &'a Placeholder) -> ResolvedValue<'a> {
+        let fallback = self.arena.str(placeholder.fallback);
+        let operand = match self.operand(placeholder.operand) {
             // Where the operand has failed already, the function is skipped.
-            Ok(Some(Resolved::Fallback)) => return Resolved::Fallback,
+            Ok(Some(ResolvedValue::Fallback)) => return ResolvedValue::Fallback,
             Ok(operand) => operand,
             Err(kind) => {
                 self.report(kind, fallback);
-                return Resolved::Fallback;
+                return ResolvedValue::Fallback;
             }
         };
-        let call = place.call.and_then(|at| at.of(&self.arena.calls));
+        let call = placeholder.call.and_then(|at| at.of(&self.arena.calls));
         let resolved = match (call, operand) {
             (Some(Call::Custom { name, options }), operand) => self.custom(*name, *options, operand),
             (Some(Call::BuiltIn(call)), Some(value)) => self.built_in(call, value),
@@ -263,14 +267,14 @@ impl<'a, 'v, 'e> Frame<'a, 'v, 'e> {
         };
         resolved.unwrap_or_else(|kind| {
             self.report(kind, fallback);
-            Resolved::Fallback
+            ResolvedValue::Fallback
         })
     }
 
     /// The value of an option; none, with the reasons reported, where it has none.
-    pub(super) fn option(&mut self, name: Run, source: Source) -> Option<Resolved<'a>> {
+    pub(super) fn option(&mut self, name: Slice, source: Operand) -> Option<ResolvedValue<'a>> {
         match self.operand(source) {
-            Ok(Some(value)) if !matches!(value, Resolved::Fallback) => return Some(value),
+            Ok(Some(value)) if !matches!(value, ResolvedValue::Fallback) => return Some(value),
             Err(kind) => self.unresolved(kind, source),
             Ok(_) => {}
         }
@@ -279,34 +283,36 @@ impl<'a, 'v, 'e> Frame<'a, 'v, 'e> {
     }
 
     /// Reports an operand that is not there.
-    pub(super) fn unresolved(&mut self, kind: Kind, source: Source) {
-        if let Source::Argument(name) = source {
+    pub(super) fn unresolved(&mut self, kind: Kind, source: Operand) {
+        if let Operand::Argument(name) = source {
             self.report(kind, &format!("{{${}}}", self.arena.str(name)));
         }
     }
 
     /// A value of the message or of its arguments.
-    pub(super) fn operand(&self, source: Source) -> Result<Option<Resolved<'a>>, Kind> {
+    pub(super) fn operand(&self, source: Operand) -> Result<Option<ResolvedValue<'a>>, Kind> {
         Ok(Some(match source {
-            Source::Nothing => return Ok(None),
-            Source::Literal(run) => Resolved::Text(Cow::Borrowed(self.arena.str(run))),
-            Source::Declared(at) => self.declared(at).value.clone(),
-            Source::Argument(run) => {
+            Operand::Nothing => return Ok(None),
+            Operand::Literal(run) => ResolvedValue::Text(Cow::Borrowed(self.arena.str(run))),
+            Operand::Declared(at) => self.declared(at).value.clone(),
+            Operand::Argument(run) => {
                 let value = self.args.get(self.arena.str(run)).ok_or(Kind::UnresolvedVariable)?;
-                Resolved::of(value, self.context)
+                ResolvedValue::of(value, self.context)
             }
         }))
     }
 }
 
-/// The whole number that a place gives to a number function with nothing left to resolve, and its options.
+/// The whole number that a placeholder gives to a number function with nothing left to resolve, and its options.
 #[inline]
-pub(super) fn whole_number<'a>(
+pub(super) fn integer_argument<'a>(
     arena: &'a Arena,
-    place: &Place,
+    placeholder: &Placeholder,
     args: &Args<'_>,
 ) -> Option<(i64, &'a NumberOptions)> {
-    let (Source::Argument(name), Some(call), None) = (place.operand, place.call, place.unicode) else {
+    let (Operand::Argument(name), Some(call), None) =
+        (placeholder.operand, placeholder.call, placeholder.unicode)
+    else {
         return None;
     };
     let Call::BuiltIn(call) = call.of(&arena.calls)? else { return None };
@@ -323,20 +329,26 @@ pub(super) static PLAIN: NumberOptions = NumberOptions::DEFAULT;
 /// Those of a date.
 pub(super) static NO_DATE_OPTIONS: DateOptions = DateOptions::DEFAULT;
 
-impl<'a> Resolved<'a> {
+impl<'a> ResolvedValue<'a> {
     /// What an argument is before any function.
     #[inline]
     pub(super) fn of(value: &'a Value<'a>, context: &FormatContext) -> Self {
         match value {
             Value::Text(text) => Self::Text(Cow::Borrowed(text)),
-            Value::Integer(number) => Self::Number(Figure::Whole(*number), Held::Given(&PLAIN)),
-            Value::Number(number) => Self::Number(Figure::Given(number), Held::Given(&PLAIN)),
+            Value::Integer(number) => {
+                Self::Number(NumericValue::Integer(*number), MaybeOwned::Borrowed(&PLAIN))
+            }
+            Value::Number(number) => {
+                Self::Number(NumericValue::Borrowed(number), MaybeOwned::Borrowed(&PLAIN))
+            }
             Value::Money(money) => {
                 let mut options = NumberOptions::of(NumberKind::Currency);
                 options.currency = Some(money.currency);
-                Self::Number(Figure::Given(&money.amount), Held::Own(Box::new(options)))
+                Self::Number(NumericValue::Borrowed(&money.amount), MaybeOwned::Owned(Box::new(options)))
             }
-            Value::Date(date) => Self::Date(Held::Given(date), None, Held::Given(&NO_DATE_OPTIONS)),
+            Value::Date(date) => {
+                Self::Date(MaybeOwned::Borrowed(date), None, MaybeOwned::Borrowed(&NO_DATE_OPTIONS))
+            }
             Value::List(values) => Self::List(values),
             Value::Html(html) => Self::Html(html),
             Value::Custom(value) => Self::Formatted(Box::new(value.format(context)), None),

@@ -1,4 +1,4 @@
-//! Which variant is said (UTS #35 part 9, "Pattern Selection").
+//! Which variant is selected (UTS #35 part 9, "Pattern Selection").
 
 use alloc::borrow::Cow;
 use alloc::boxed::Box;
@@ -9,14 +9,14 @@ use smallvec::SmallVec;
 use super::format_error::FormatErrorKind;
 use super::function::custom::Keys;
 use super::program::{Arena, KeyTest};
-use super::resolve::{Figure, Frame, Resolved, Selection};
+use super::resolve::{Frame, NumericValue, ResolvedValue, Selection};
 use super::syntax::normalized;
 use crate::number::{Category, Decimal};
 
 /// What a selector's keys are held against.
 enum Selector<'a> {
     Text(Cow<'a, str>),
-    Whole(i64, Option<Category>),
+    Integer(i64, Option<Category>),
     Number(Box<Decimal>, Option<Category>),
     /// Keys that a function of the application's own knows.
     Keys(Keys),
@@ -29,11 +29,11 @@ enum Selector<'a> {
 impl Selector<'_> {
     /// Whether the selector can match a key, for some value.
     const fn takes(&self, key: &KeyTest) -> bool {
-        let of_number = matches!(self, Self::Whole(..) | Self::Number(..) | Self::Category(_));
+        let of_number = matches!(self, Self::Integer(..) | Self::Number(..) | Self::Category(_));
         let of_range = matches!(self, Self::Category(_));
         match key {
             KeyTest::Any | KeyTest::Category(_) => true,
-            KeyTest::Whole(..) | KeyTest::Number(_) => !of_range,
+            KeyTest::Integer(..) | KeyTest::Number(_) => !of_range,
             KeyTest::Text(_) => !of_number,
         }
     }
@@ -44,7 +44,7 @@ const EXACT: u8 = 0;
 const CATEGORY: u8 = 1;
 const ANY: u8 = 2;
 
-/// The place of the pattern to be said, in the message's patterns.
+/// The placeholder of the pattern to be selected, in the message's patterns.
 pub(super) fn select(frame: &mut Frame<'_, '_, '_>, selectors: &[u32], keys: &[KeyTest]) -> usize {
     let arena = frame.arena;
     if let [at] = *selectors {
@@ -82,18 +82,18 @@ fn report_bad_keys<'k>(
     }
 }
 
-/// The place of the pattern said of a whole number, by one selector.
+/// The placeholder of the pattern selected of a whole number, by one selector.
 #[inline]
-pub(super) fn select_by_whole(
+pub(super) fn select_by_integer(
     arena: &Arena,
     number: i64,
     category: Option<Category>,
     keys: &[KeyTest],
 ) -> usize {
-    best(keys, |key| rank_by_whole(arena, key, number, category))
+    best(keys, |key| rank_by_integer(arena, key, number, category))
 }
 
-/// The place of the key that suits best, the first of equals.
+/// The placeholder of the key that suits best, the first of equals.
 #[inline]
 fn best(keys: &[KeyTest], rank: impl Fn(&KeyTest) -> Option<u8>) -> usize {
     let mut best = (u8::MAX, 0);
@@ -109,23 +109,30 @@ fn best(keys: &[KeyTest], rank: impl Fn(&KeyTest) -> Option<u8>) -> usize {
 
 fn selector<'a>(frame: &mut Frame<'a, '_, '_>, at: u32) -> Selector<'a> {
     let selector = match &frame.declared(at).value {
-        Resolved::Text(Cow::Borrowed(text)) => Selector::Text(normalized(text)),
-        Resolved::Text(Cow::Owned(text)) => Selector::Text(Cow::Owned(normalized(text).into_owned())),
-        Resolved::Number(Figure::Whole(number), options) if options.shows_whole() && options.selects() => {
-            Selector::Whole(*number, options.whole_category(*number, frame.context))
+        ResolvedValue::Text(Cow::Borrowed(text)) => Selector::Text(normalized(text)),
+        ResolvedValue::Text(Cow::Owned(text)) => Selector::Text(Cow::Owned(normalized(text).into_owned())),
+        ResolvedValue::Number(NumericValue::Integer(number), options)
+            if options.shows_integer() && options.selects() =>
+        {
+            Selector::Integer(*number, options.integer_category(*number, frame.context))
         }
-        Resolved::Number(figure, options) => match options.selection(&figure.to_decimal(), frame.context) {
-            Some((number, category)) => Selector::Number(Box::new(number), category),
-            None => Selector::Failed,
-        },
-        Resolved::Formatted(value, selection) => match (&value.keys, selection) {
+        ResolvedValue::Number(figure, options) => {
+            match options.selection(&figure.to_decimal(), frame.context) {
+                Some((number, category)) => Selector::Number(Box::new(number), category),
+                None => Selector::Failed,
+            }
+        }
+        ResolvedValue::Formatted(value, selection) => match (&value.keys, selection) {
             (Some(keys), _) => Selector::Keys(Arc::clone(keys)),
             (None, Some(Selection::Category(category))) => Selector::Category(*category),
             (None, Some(Selection::Number(number, category))) => Selector::Number(number.clone(), *category),
             (None, Some(Selection::Text(text))) => Selector::Text(Cow::Owned(text.clone())),
             (None, None) => Selector::Failed,
         },
-        Resolved::Date(..) | Resolved::List(_) | Resolved::Html(_) | Resolved::Fallback => Selector::Failed,
+        ResolvedValue::Date(..)
+        | ResolvedValue::List(_)
+        | ResolvedValue::Html(_)
+        | ResolvedValue::Fallback => Selector::Failed,
     };
     if matches!(selector, Selector::Failed) {
         frame.bad_selector(at);
@@ -138,14 +145,14 @@ fn selector<'a>(frame: &mut Frame<'a, '_, '_>, at: u32) -> Selector<'a> {
 fn rank(arena: &Arena, key: &KeyTest, selector: &Selector<'_>) -> Option<u8> {
     let (suits, rank) = match (selector, key) {
         (_, KeyTest::Any) => return Some(ANY),
-        (Selector::Whole(number, category), key) => return rank_by_whole(arena, key, *number, *category),
+        (Selector::Integer(number, category), key) => return rank_by_integer(arena, key, *number, *category),
         (Selector::Text(text), key) => (text == key_text(arena, key), EXACT),
         (Selector::Keys(keys), key) => (keys(key_text(arena, key)), EXACT),
         (Selector::Number(_, selected), KeyTest::Category(category)) => {
             (*selected == Some(*category), CATEGORY)
         }
         (Selector::Category(selected), KeyTest::Category(category)) => (selected == category, CATEGORY),
-        (Selector::Number(selected, _), KeyTest::Whole(_, text) | KeyTest::Number(text)) => {
+        (Selector::Number(selected, _), KeyTest::Integer(_, text) | KeyTest::Number(text)) => {
             (is_number(arena.str(*text), selected), EXACT)
         }
         _ => return None,
@@ -155,11 +162,11 @@ fn rank(arena: &Arena, key: &KeyTest, selector: &Selector<'_>) -> Option<u8> {
 
 /// How well a key suits a whole number.
 #[inline]
-fn rank_by_whole(arena: &Arena, key: &KeyTest, number: i64, category: Option<Category>) -> Option<u8> {
+fn rank_by_integer(arena: &Arena, key: &KeyTest, number: i64, category: Option<Category>) -> Option<u8> {
     let (suits, rank) = match key {
         KeyTest::Any => (true, ANY),
         KeyTest::Category(key) => (Some(*key) == category, CATEGORY),
-        KeyTest::Whole(key, _) => (i64::from(*key) == number, EXACT),
+        KeyTest::Integer(key, _) => (i64::from(*key) == number, EXACT),
         KeyTest::Number(text) => (is_number(arena.str(*text), &Decimal::from(number)), EXACT),
         KeyTest::Text(_) => return None,
     };
@@ -174,6 +181,6 @@ fn key_text<'a>(arena: &'a Arena, key: &KeyTest) -> &'a str {
     match key {
         KeyTest::Any => "",
         KeyTest::Category(category) => category.as_str(),
-        KeyTest::Whole(_, text) | KeyTest::Number(text) | KeyTest::Text(text) => arena.str(*text),
+        KeyTest::Integer(_, text) | KeyTest::Number(text) | KeyTest::Text(text) => arena.str(*text),
     }
 }

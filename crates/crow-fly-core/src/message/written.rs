@@ -5,9 +5,9 @@ use alloc::string::String;
 use alloc::vec::Vec;
 use core::fmt::{self, Write};
 
-use super::function::custom::FunctionValue;
-use super::resolve::{Figure, Resolved, Selection};
 use super::context::FormatContext;
+use super::function::custom::FunctionValue;
+use super::resolve::{NumericValue, ResolvedValue, Selection};
 use super::syntax::normalized;
 use crate::list::ListKind;
 use crate::number::Width;
@@ -15,7 +15,7 @@ use crate::tag::LanguageTag;
 
 impl FormatContext {
     /// The text a value formats as.
-    pub(super) fn text_of(&self, value: &Resolved<'_>) -> String {
+    pub(super) fn text_of(&self, value: &ResolvedValue<'_>) -> String {
         let mut text = String::new();
         // Writing to a `String` does not fail.
         let _ = self.write(value, &mut text);
@@ -24,58 +24,58 @@ impl FormatContext {
 
     /// Writes what a value formats as.
     #[inline]
-    pub(super) fn write(&self, value: &Resolved<'_>, to: &mut impl Write) -> fmt::Result {
+    pub(super) fn write(&self, value: &ResolvedValue<'_>, to: &mut impl Write) -> fmt::Result {
         match value {
-            Resolved::Text(text) => to.write_str(text),
-            Resolved::Number(Figure::Whole(number), options) if options.shows_whole() => {
-                options.whole_format().write_whole(*number, &self.numbers, to)
+            ResolvedValue::Text(text) => to.write_str(text),
+            ResolvedValue::Number(NumericValue::Integer(number), options) if options.shows_integer() => {
+                options.integer_format().write_integer(*number, &self.numbers, to)
             }
             other => self.write_other(other, to),
         }
     }
 
-    fn write_other(&self, value: &Resolved<'_>, to: &mut dyn Write) -> fmt::Result {
+    fn write_other(&self, value: &ResolvedValue<'_>, to: &mut dyn Write) -> fmt::Result {
         match value {
-            Resolved::Text(text) => to.write_str(text),
-            Resolved::Number(figure, options) => {
+            ResolvedValue::Text(text) => to.write_str(text),
+            ResolvedValue::Number(figure, options) => {
                 let format = options.format();
                 self.number_patterns.write(options.style(), format, &figure.to_decimal(), &self.numbers, to)
             }
-            Resolved::Date(date, kind, options) => {
+            ResolvedValue::Date(date, kind, options) => {
                 let format =
                     options.format(kind.unwrap_or_else(|| super::calls::plain_kind(date)), &self.zones);
                 self.dates.write(&format, date, &self.numbers, to)
             }
-            Resolved::List(values) => {
+            ResolvedValue::List(values) => {
                 let items: Vec<String> =
-                    values.iter().map(|value| self.text_of(&Resolved::of(value, self))).collect();
+                    values.iter().map(|value| self.text_of(&ResolvedValue::of(value, self))).collect();
                 to.write_str(&self.lists.join(&items, ListKind::Unit, Width::Long))
             }
-            Resolved::Html(html) => to.write_str(&html.to_text()),
-            Resolved::Formatted(value, _) => to.write_str(&value.text),
-            Resolved::Fallback => Ok(()),
+            ResolvedValue::Html(html) => to.write_str(&html.to_text()),
+            ResolvedValue::Formatted(value, _) => to.write_str(&value.text),
+            ResolvedValue::Fallback => Ok(()),
         }
     }
 
     /// A value as this locale formats it, and selects by it.
-    pub(super) fn formatted(&self, value: &Resolved<'_>) -> Resolved<'static> {
+    pub(super) fn formatted(&self, value: &ResolvedValue<'_>) -> ResolvedValue<'static> {
         let formatted = FunctionValue::text(self.text_of(value));
         // A text keeps its own direction, which nobody knows.
         let formatted = match value {
-            Resolved::Number(..) | Resolved::Date(..) => formatted.with_direction(self.direction),
+            ResolvedValue::Number(..) | ResolvedValue::Date(..) => formatted.with_direction(self.direction),
             _ => formatted,
         };
         let selection = match value {
-            Resolved::Formatted(value, selection) => {
-                return Resolved::Formatted(value.clone(), selection.clone());
+            ResolvedValue::Formatted(value, selection) => {
+                return ResolvedValue::Formatted(value.clone(), selection.clone());
             }
-            Resolved::Number(figure, options) => options
+            ResolvedValue::Number(figure, options) => options
                 .selection(&figure.to_decimal(), self)
                 .map(|(number, category)| Selection::Number(Box::new(number), category)),
-            Resolved::Text(text) => Some(Selection::Text(normalized(text).into_owned())),
+            ResolvedValue::Text(text) => Some(Selection::Text(normalized(text).into_owned())),
             _ => None,
         };
-        Resolved::Formatted(Box::new(formatted), selection)
+        ResolvedValue::Formatted(Box::new(formatted), selection)
     }
 
     /// The same, in another locale.

@@ -197,12 +197,12 @@ impl NumberFormat {
         self.write_digits(number, locale, output)
     }
 
-    /// Writes a whole number as its own digits, whatever digits behind the decimal sign the format has.
+    /// Writes an integer as its own digits, whatever digits behind the decimal sign the format has.
     ///
     /// # Errors
     /// Those of the output.
     #[inline]
-    pub fn write_whole(
+    pub fn write_integer(
         self,
         number: i64,
         locale: &NumberLocale,
@@ -218,12 +218,11 @@ impl NumberFormat {
             output.write_str(sign)?;
         }
         let rest = number.unsigned_abs();
-        if self.integer_digits <= 1 && locale.digits[0] == '0' && matches!(locale.groups, (0, _) | (3, 3)) {
+        if self.integer_digits <= 1 && locale.writes_threes() {
             return self.write_threes(rest, locale, output);
         }
         let length = rest.checked_ilog10().map_or(1, |last| last as usize + 1);
         let length = length.max(usize::from(self.integer_digits)).min(MOST_DIGITS);
-        let (primary, secondary) = self.groups(locale, length);
         // The digits, lowest last; what is not a digit of the number is a zero before it.
         let mut digits = [0_u8; MOST_DIGITS];
         digits.iter_mut().rev().fold(rest, |rest, slot| {
@@ -231,13 +230,28 @@ impl NumberFormat {
             *slot = (rest % 10) as u8;
             rest / 10
         });
+        let digits = digits.get(MOST_DIGITS - length..).unwrap_or_default();
+        self.write_grouped(digits, length, locale, output)
+    }
+
+    /// Writes digits before the decimal sign one by one, in groups, with zeros before them up to a length.
+    #[inline]
+    fn write_grouped(
+        self,
+        digits: &[u8],
+        length: usize,
+        locale: &NumberLocale,
+        output: &mut (impl fmt::Write + ?Sized),
+    ) -> fmt::Result {
+        let (primary, secondary) = self.groups(locale, length);
         // How many digits stand before the next group sign.
         let mut until_group = match length.checked_sub(primary) {
             Some(before) if primary > 0 && secondary > 0 => before % secondary,
             Some(before) if primary > 0 => before,
             _ => usize::MAX,
         };
-        for (at, digit) in digits.iter().skip(digits.len() - length).enumerate() {
+        let zeros = core::iter::repeat_n(&0, length.saturating_sub(digits.len()));
+        for (at, digit) in zeros.chain(digits).enumerate() {
             if until_group == 0 {
                 if at > 0 {
                     output.write_str(locale.group)?;
@@ -305,61 +319,19 @@ impl NumberFormat {
         output: &mut dyn fmt::Write,
     ) -> fmt::Result {
         let (integer, fraction) = (number.integer_digits(), number.fraction_digits());
-        let length = integer.len().max(usize::from(self.integer_digits));
-        let (primary, secondary) = self.groups(locale, length);
-        let ascii = locale.digits[0] == '0';
-        if ascii
-            && !integer.is_empty()
-            && length == integer.len()
-            && matches!((primary, secondary), (3, 3) | (0, _))
-        {
-            let first = match integer.len() % 3 {
-                0 => 3,
-                first => first,
-            };
-            let (first, others) = integer.split_at_checked(first).unwrap_or((integer, &[]));
-            output.write_str(three(first))?;
-            for digits in others.chunks(3) {
-                if primary > 0 {
-                    output.write_str(locale.group)?;
-                }
-                output.write_str(three(digits))?;
-            }
+        // Eighteen digits fit an integer.
+        if self.integer_digits <= 1 && integer.len() <= 18 && locale.writes_threes() {
+            let value = integer.iter().fold(0, |value, digit| value * 10 + u64::from(*digit));
+            self.write_threes(value, locale, output)?;
         } else {
-            self.write_integer(integer, length, locale, output)?;
+            let length = integer.len().max(usize::from(self.integer_digits));
+            self.write_grouped(integer, length, locale, output)?;
         }
         if fraction.is_empty() {
             return Ok(());
         }
         output.write_str(locale.decimal)?;
-        if ascii {
-            return fraction.chunks(3).try_for_each(|digits| output.write_str(three(digits)));
-        }
         fraction.iter().try_for_each(|digit| output.write_char(locale.digit(*digit)))
-    }
-
-    /// Writes digits before the decimal sign one by one, with zeros before them up to a length.
-    fn write_integer(
-        self,
-        integer: &[u8],
-        length: usize,
-        locale: &NumberLocale,
-        output: &mut dyn fmt::Write,
-    ) -> fmt::Result {
-        let (primary, secondary) = self.groups(locale, length);
-        for at in 0..length {
-            let left = length - at;
-            let starts_group = at > 0
-                && (left == primary
-                    || (left > primary && secondary > 0 && (left - primary).is_multiple_of(secondary)));
-            if primary > 0 && starts_group {
-                output.write_str(locale.group)?;
-            }
-            let digit =
-                (integer.len() + at).checked_sub(length).and_then(|at| integer.get(at)).copied().unwrap_or(0);
-            output.write_char(locale.digit(digit))?;
-        }
-        Ok(())
     }
 
     /// The sizes of the first group and of further ones; zeros for none.
@@ -380,7 +352,7 @@ impl NumberFormat {
     }
 }
 
-/// More than any whole number has, and any format asks for.
+/// More than any integer has, and any format asks for.
 const MOST_DIGITS: usize = 24;
 
 /// `000` to `999`, one behind the other.
@@ -403,12 +375,6 @@ const THREES: &str = {
     }
 };
 
-/// The text of up to three digits.
-fn three(digits: &[u8]) -> &'static str {
-    let value = digits.iter().fold(0, |value, digit| value * 10 + usize::from(*digit));
-    THREES.get(value * 3 + 3 - digits.len()..value * 3 + 3).unwrap_or_default()
-}
-
 /// The sign before a number.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
 pub(super) enum ShownSign {
@@ -429,6 +395,11 @@ impl NumberLocale {
     /// The name of the numbering system whose patterns the locale uses.
     pub(super) fn pattern_system(self) -> &'static str {
         self.shape.system()
+    }
+
+    /// Whether numbers are written in ASCII digits, three and three.
+    const fn writes_threes(&self) -> bool {
+        self.digits[0] == '0' && matches!(self.groups, (0, _) | (3, 3))
     }
 
     fn digit(self, value: u8) -> char {

@@ -127,7 +127,7 @@ impl PluralRules {
     }
 
     /// The category of a whole number, written as its digits.
-    pub fn category_of_whole(&self, number: u64) -> Category {
+    pub fn category_of_integer(&self, number: u64) -> Category {
         if let Ok(number) = u32::try_from(number) {
             return self.find(|relation| {
                 // Nothing stands behind the decimal sign, and no power of ten is said in words.

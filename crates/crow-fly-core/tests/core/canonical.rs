@@ -5,7 +5,7 @@ use crow_fly_core::args;
 use crow_fly_core::datetime::DateValue;
 use crow_fly_core::direction::Direction;
 use crow_fly_core::locale_set::LocaleSet;
-use crow_fly_core::message::{Isolation, Message, Program, FormatContext};
+use crow_fly_core::message::{FormatContext, Isolation, Message, Program};
 use crow_fly_core::names::{Casing, name};
 use crow_fly_core::tag::{LanguageRange, LanguageTag};
 use proptest::prelude::*;

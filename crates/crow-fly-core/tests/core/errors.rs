@@ -2,7 +2,7 @@
 
 use crow_fly_core::args;
 use crow_fly_core::locale_set::LocaleSet;
-use crow_fly_core::message::{Isolation, Message, MessageErrorKind as Kind, Program, FormatContext};
+use crow_fly_core::message::{FormatContext, Isolation, Message, MessageErrorKind as Kind, Program};
 use crow_fly_core::number::Decimal;
 use crow_fly_core::policy::Source;
 use crow_fly_core::tag::LanguageTag;

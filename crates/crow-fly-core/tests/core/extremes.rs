@@ -9,7 +9,7 @@ use crow_fly_core::args;
 use crow_fly_core::catalog::{Catalog, SectionSource};
 use crow_fly_core::datetime::{DateValue, RelativeUnit};
 use crow_fly_core::locale_set::LocaleSet;
-use crow_fly_core::message::{Message, Program, FormatContext, SyntaxTree};
+use crow_fly_core::message::{FormatContext, Message, Program, SyntaxTree};
 use crow_fly_core::number::{Category, Currency, Decimal, DecimalError, Unit};
 use crow_fly_core::policy::{Facts, Policy, Source};
 use crow_fly_core::tag::{LanguageRange, LanguageTag};

@@ -3,7 +3,7 @@
 use crow_fly_core::args;
 use crow_fly_core::datetime::DateValue;
 use crow_fly_core::html::Html;
-use crow_fly_core::message::{Isolation, Message, Program, FormatContext};
+use crow_fly_core::message::{FormatContext, Isolation, Message, Program};
 use crow_fly_core::number::{Currency, Decimal};
 use crow_fly_core::value::{Args, Money, Value};
 use jiff::tz::TimeZone;

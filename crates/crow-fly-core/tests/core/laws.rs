@@ -3,7 +3,7 @@
 use crow_fly_core::accept::AcceptLanguage;
 use crow_fly_core::args;
 use crow_fly_core::locale_set::{LocaleSet, distance};
-use crow_fly_core::message::{Message, Program, FormatContext};
+use crow_fly_core::message::{FormatContext, Message, Program};
 use crow_fly_core::policy::{Facts, FormatsRule, Outcome, Policy, RedirectRule, SessionValue, Source};
 use crow_fly_core::route::{Reading, Routes, is_local};
 use crow_fly_core::tag::{LanguageRange, LanguageTag};

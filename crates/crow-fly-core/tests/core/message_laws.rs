@@ -5,8 +5,8 @@ use std::sync::Arc;
 use crow_fly_core::args;
 use crow_fly_core::html::Html;
 use crow_fly_core::message::{
-    CustomValue, FormatErrorKind, FunctionValue, Functions, Invocation, Isolation, MarkupHandlers, Message,
-    Part, Program, FormatContext,
+    CustomValue, FormatContext, FormatErrorKind, FunctionValue, Functions, Invocation, Isolation,
+    MarkupHandlers, Message, Part, Program,
 };
 use crow_fly_core::number::{Currency, Decimal, PluralRules, PluralType};
 use crow_fly_core::value::{Money, Value};
@@ -156,7 +156,8 @@ fn markup_becomes_elements_of_the_list_and_what_the_application_makes_of_it() {
             Some((start, end))
         })
         .with("b", |_| None);
-    let context = FormatContext::of(&tag("en")).with_markup(Arc::new(handlers)).with_isolation(Isolation::None);
+    let context =
+        FormatContext::of(&tag("en")).with_markup(Arc::new(handlers)).with_isolation(Isolation::None);
     for (source, html, wrong) in [
         ("{#strong}a{/strong}", "<strong>a</strong>", ""),
         (
@@ -224,7 +225,8 @@ fn functions_and_types_of_the_applications_own_do_what_built_in_ones_do() {
             .with_keys(move |key| (key == "high") == high)
             .with_value(level))
     });
-    let context = FormatContext::of(&tag("en")).with_functions(Arc::new(functions)).with_isolation(Isolation::None);
+    let context =
+        FormatContext::of(&tag("en")).with_functions(Arc::new(functions)).with_isolation(Isolation::None);
     let berth: Arc<dyn CustomValue> = Arc::new(Berth(4));
     let args = args! { level: 3, unit: "feet", berth: berth };
     for (source, text) in [
@@ -361,7 +363,8 @@ fn an_applications_function_is_given_money_as_money() {
             }
             _ => Err(FormatErrorKind::BadOperand),
         });
-    let context = FormatContext::of(&tag("en")).with_functions(Arc::new(functions)).with_isolation(Isolation::None);
+    let context =
+        FormatContext::of(&tag("en")).with_functions(Arc::new(functions)).with_isolation(Isolation::None);
     let fee = Money::new(Decimal::parse("12.50").unwrap(), Currency::parse("PLN").unwrap());
     for (source, said) in [
         ("{$fee :harbour:fee}", "12.50 in PLN"),

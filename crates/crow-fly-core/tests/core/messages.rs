@@ -1,7 +1,7 @@
 //! Messages: syntax, data-model errors, formatting, selection, HTML.
 
 use crow_fly_core::args;
-use crow_fly_core::message::{FormatErrorKind, Isolation, Message, Part, Program, FormatContext};
+use crow_fly_core::message::{FormatContext, FormatErrorKind, Isolation, Message, Part, Program};
 use crow_fly_core::value::{Args, Value};
 
 use crate::tag;
@@ -323,7 +323,9 @@ fn html_is_safe_whatever_comes_in() {
         let program = Program::compile(&Message::parse(source).unwrap());
         let (mut html, mut kinds) = (String::new(), Vec::new());
         program
-            .write_html(&FormatContext::of(&tag(locale)), args, &mut html, &mut |error| kinds.push(error.kind()))
+            .write_html(&FormatContext::of(&tag(locale)), args, &mut html, &mut |error| {
+                kinds.push(error.kind())
+            })
             .unwrap();
         (html, kinds)
     };

@@ -3,7 +3,7 @@
 //! `$t` is the text `T`, `$n` the number 3, `$d` the number 2.50; nothing is called `$none`.
 
 use crow_fly_core::args;
-use crow_fly_core::message::{FormatErrorKind as Kind, Isolation, Message, Program, FormatContext};
+use crow_fly_core::message::{FormatContext, FormatErrorKind as Kind, Isolation, Message, Program};
 use crow_fly_core::number::Decimal;
 
 use crate::tag;

@@ -2,7 +2,7 @@
 
 use crow_fly_core::args;
 use crow_fly_core::catalog::{Catalog, Entry, SectionSource};
-use crow_fly_core::message::{Message, Program, FormatContext, SyntaxKind, SyntaxNode, SyntaxTree};
+use crow_fly_core::message::{FormatContext, Message, Program, SyntaxKind, SyntaxNode, SyntaxTree};
 use insta::assert_snapshot;
 use proptest::prelude::*;
 

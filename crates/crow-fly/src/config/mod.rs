@@ -20,7 +20,7 @@ use std::path::{Path, PathBuf};
 use std::sync::Arc;
 
 use crow_fly_core::chain::Chains;
-use crow_fly_core::message::{Functions, Isolation, MarkupHandlers, FormatContext};
+use crow_fly_core::message::{FormatContext, Functions, Isolation, MarkupHandlers};
 use crow_fly_core::policy::{Policy, TimeZoneRule};
 use crow_fly_core::tag::LanguageTag;
 use crow_fly_core::time_zone::TimeZoneName;

@@ -8,8 +8,8 @@ use core::any::Any;
 use core::fmt;
 
 use crate::direction::Direction;
-use crate::message::format_error::FormatErrorKind;
 use crate::message::context::FormatContext;
+use crate::message::format_error::FormatErrorKind;
 use crate::value::Value;
 
 /// What a message asks of a function: an operand and options, in a locale.

@@ -221,7 +221,7 @@ impl NumberOptions {
     }
 
     /// Whether a whole number shows as its own digits, and nothing but those.
-    pub(crate) const fn shows_whole(&self) -> bool {
+    pub(crate) const fn shows_integer(&self) -> bool {
         matches!(self.kind, NumberKind::Plain)
             && matches!(self.least_fraction, None | Some(0))
             && self.least_significant.is_none()
@@ -274,7 +274,7 @@ impl NumberOptions {
     }
 
     /// The format of such a number.
-    pub(crate) fn whole_format(&self) -> NumberFormat {
+    pub(crate) fn integer_format(&self) -> NumberFormat {
         NumberFormat {
             integer_digits: self.integer_digits.unwrap_or(1),
             grouping: self.grouping.unwrap_or(Grouping::Auto),
@@ -284,11 +284,11 @@ impl NumberOptions {
     }
 
     /// The category a whole number selects by that shows as its own digits.
-    pub(crate) fn whole_category(&self, number: i64, context: &FormatContext) -> Option<Category> {
+    pub(crate) fn integer_category(&self, number: i64, context: &FormatContext) -> Option<Category> {
         let number = number.unsigned_abs();
         match self.select.unwrap_or(SelectBy::Plural) {
-            SelectBy::Plural => Some(context.cardinal.category_of_whole(number)),
-            SelectBy::Ordinal => Some(context.ordinal.category_of_whole(number)),
+            SelectBy::Plural => Some(context.cardinal.category_of_integer(number)),
+            SelectBy::Ordinal => Some(context.ordinal.category_of_integer(number)),
             SelectBy::Exact | SelectBy::Nothing => None,
         }
     }
@@ -300,7 +300,11 @@ impl NumberOptions {
 
     /// The keys a number matches: its value, and its category where it selects by one. None where it cannot select:
     /// money and units only format.
-    pub(crate) fn selection(&self, number: &Decimal, context: &FormatContext) -> Option<(Decimal, Option<Category>)> {
+    pub(crate) fn selection(
+        &self,
+        number: &Decimal,
+        context: &FormatContext,
+    ) -> Option<(Decimal, Option<Category>)> {
         if matches!(self.kind, NumberKind::Currency | NumberKind::Unit) {
             return None;
         }
