@@ -124,7 +124,7 @@ where
     Ok(port)
 }
 
-/// Asks on all connections for the time of a round.
+/// Inputs on all connections for the time of a round.
 #[allow(clippy::cast_precision_loss, reason = "figures for people")]
 async fn requests_per_second(port: u16) -> Result<f64> {
     let start = Instant::now();

@@ -33,7 +33,7 @@ pub(crate) enum Command {
     Check(CheckArguments),
     /// Show what is known of a language tag: its forms, names, chain and plural categories
     Tag(TagArguments),
-    /// Show the wishes of an Accept-Language header and their distance to every locale
+    /// Show the language ranges of an Accept-Language header and their distance to every locale
     Header(HeaderArguments),
 }
 

@@ -5,7 +5,7 @@ use std::path::{Path, PathBuf};
 
 use anyhow::{Context, Result};
 use crow_fly::core::catalog::SectionSource;
-use crow_fly::core::check::Sources;
+use crow_fly::core::check;
 use crow_fly::core::locale_set::LocaleId;
 use crow_fly::source::Directory;
 use crow_fly::{Config, LanguageTag};
@@ -34,7 +34,7 @@ impl Project {
     }
 
     /// Every catalog, as it is written.
-    pub(crate) fn sources(&self) -> Result<Sources> {
+    pub(crate) fn sources(&self) -> Result<check::Project> {
         self.config.chains.all().map(|(locale, tag)| Ok((locale, self.sections(tag)?))).collect()
     }
 

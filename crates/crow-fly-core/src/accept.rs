@@ -158,7 +158,7 @@ impl fmt::Debug for AcceptLanguage<'_> {
 
 /// The first range of a header, where it weighs 1 and no range behind it is excluded: nothing weighs more then.
 /// None wherever that is not plain to see.
-pub(crate) fn first_wish(header: &[u8]) -> Option<&[u8]> {
+pub(crate) fn first_range(header: &[u8]) -> Option<&[u8]> {
     if header.len() > AcceptLanguage::MAX_BYTES {
         return None;
     }

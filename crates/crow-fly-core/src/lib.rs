@@ -22,7 +22,7 @@
 //! | module | answers | by |
 //! |---|---|---|
 //! | [`tag`] | what is this language tag? | RFC 5646, UTS #35 part 1 |
-//! | [`accept`] | what does this header wish for? | RFC 9110 |
+//! | [`accept`] | which languages does this header ask for? | RFC 9110 |
 //! | [`locale_set`] | which of our locales suits it? | RFC 4647, UTS #35 language matching |
 //! | [`chain`] | where does a missing text come from? | CLDR parents |
 //! | [`route`] | which locale does this address name, and how is a page addressed in one? | |

@@ -4,13 +4,13 @@
 //! with the segments it uses itself, are called bare.
 //!
 //! ```
-//! use crow_fly_core::{locale_set::LocaleSet, route::{Reading, Routes}, tag::LanguageTag};
+//! use crow_fly_core::{locale_set::LocaleSet, route::{PathMatch, Routes}, tag::LanguageTag};
 //!
 //! let set = LocaleSet::parse(["en", "cy"])?;
 //! let routes = Routes::new();
 //! let welsh = set.exact(&LanguageTag::parse("cy")?).unwrap();
 //! assert_eq!(routes.path(&set, welsh, "/sailings?day=2#top"), "/cy/sailings?day=2#top");
-//! let Reading::Page { locale, path } = routes.read(&set, "/cy/sailings") else { panic!() };
+//! let PathMatch::Page { locale, path } = routes.read(&set, "/cy/sailings") else { panic!() };
 //! assert_eq!((locale, &*path), (Some(welsh), "/sailings"));
 //! # Ok::<(), Box<dyn std::error::Error>>(())
 //! ```
@@ -56,7 +56,7 @@ pub enum Unsupported {
 
 /// What a path says.
 #[derive(Clone, Debug, PartialEq, Eq)]
-pub enum Reading<'p> {
+pub enum PathMatch<'p> {
     /// Not a page of the application's: nothing is done with it.
     Skipped,
     /// A page: the locale its prefix names, if it has one, and its bare path.
@@ -210,18 +210,18 @@ impl Routes {
     }
 
     /// Reads a path, without query.
-    pub fn read<'p>(&self, set: &LocaleSet, path: &'p str) -> Reading<'p> {
+    pub fn read<'p>(&self, set: &LocaleSet, path: &'p str) -> PathMatch<'p> {
         let below = |start: &str, path: &str| {
             path.strip_prefix(start).is_some_and(|rest| rest.is_empty() || rest.starts_with('/'))
         };
         if !below(&self.base, path) || self.skip.iter().any(|skip| below(skip, path)) {
-            return Reading::Skipped;
+            return PathMatch::Skipped;
         }
         let inner = path.get(self.base.len()..).unwrap_or_default();
         let (segment, rest) = first_segment(inner);
         match self.prefix(set, segment) {
             Prefix::None => self.page(set, None, path, inner),
-            Prefix::Unsupported => Reading::Unsupported,
+            Prefix::Unsupported => PathMatch::Unsupported,
             Prefix::Locale(locale) => {
                 let bare_default = locale == set.default_locale() && !self.prefixed_default;
                 if bare_default || set.text(locale) != segment {
@@ -239,14 +239,14 @@ impl Routes {
         locale: Option<LocaleId>,
         path: &'p str,
         rest: &'p str,
-    ) -> Reading<'p> {
+    ) -> PathMatch<'p> {
         match self.bare(locale.unwrap_or(set.default_locale()), rest) {
             // A segment in the application's own words where the locale has another one: one page, one address.
             Err(bare) => self.moved(set, locale.unwrap_or(set.default_locale()), &bare),
-            Ok(bare) if self.base.is_empty() => Reading::Page { locale, path: bare },
+            Ok(bare) if self.base.is_empty() => PathMatch::Page { locale, path: bare },
             Ok(bare) => {
                 let whole = self.with_base_of(&bare);
-                Reading::Page {
+                PathMatch::Page {
                     locale,
                     path: if whole == path { Cow::Borrowed(path) } else { Cow::Owned(whole) },
                 }
@@ -254,14 +254,14 @@ impl Routes {
         }
     }
 
-    fn moved<'p>(&self, set: &LocaleSet, locale: LocaleId, bare: &str) -> Reading<'p> {
+    fn moved<'p>(&self, set: &LocaleSet, locale: LocaleId, bare: &str) -> PathMatch<'p> {
         // A page of the default whose own path begins with a locale has no bare address: it would read as that
         // locale's.
         let bare_default = locale == set.default_locale() && !self.prefixed_default;
         if bare_default && !matches!(self.prefix(set, first_segment(bare).0), Prefix::None) {
-            return Reading::Unsupported;
+            return PathMatch::Unsupported;
         }
-        Reading::Moved { locale, address: self.path(set, locale, &self.with_base_of(bare)) }
+        PathMatch::Moved { locale, address: self.path(set, locale, &self.with_base_of(bare)) }
     }
 
     fn with_base_of(&self, path: &str) -> String {

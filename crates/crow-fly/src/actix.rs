@@ -39,7 +39,7 @@ use actix_web::{Error, FromRequest, HttpMessage, HttpRequest, HttpResponse, Resp
 use crate::crow_fly::CrowFly;
 use crate::scope;
 use crate::translator::{RequestFacts, Translator, with_query};
-use crate::web::adapter::{self, Asks, Plan, Reply, RequestHead, ResponseHead, SessionEntries};
+use crate::web::adapter::{self, Inputs, Plan, Reply, RequestHead, ResponseHead, SessionEntries};
 use crate::web::{MissingLayer, OfTranslator, RequestDecision, RequestLocale, VisitorSettings};
 
 impl CrowFly {
@@ -115,11 +115,11 @@ where
         };
         return Ok(request.into_response(into_response(&reply)).map_into_right_body());
     }
-    let reading = crow.policy().read(RequestHead::path(&request));
-    let asks = Asks::of(&crow, reading.as_ref());
-    let entries = if asks.session { entries(&crow, &request) } else { SessionEntries::default() };
+    let path_match = crow.policy().read(RequestHead::path(&request));
+    let inputs = Inputs::of(&crow, path_match.as_ref());
+    let entries = if inputs.session { entries(&crow, &request) } else { SessionEntries::default() };
     let visitor = request.extensions().get::<VisitorSettings>().cloned();
-    let (plan, to_remember) = Plan::of(&crow, &request, reading, &entries, visitor.as_ref());
+    let (plan, to_remember) = Plan::of(&crow, &request, path_match, &entries, visitor.as_ref());
     remember(&request, adapter::session_writes(&crow, to_remember));
     let (decision, missing) = match plan {
         Plan::Reply(reply) => return Ok(request.into_response(into_response(&reply)).map_into_right_body()),

@@ -31,7 +31,7 @@ use crow_fly_core::value::{Args, Value as Argument};
 use minijinja::value::{Enumerator, Kwargs, Object, Serde, Value, from_args};
 use minijinja::{Error, ErrorKind, State};
 
-use crate::say::say;
+use crate::message_ref::say;
 use crate::translator::Translator;
 
 impl Object for Translator {

@@ -127,7 +127,7 @@ impl CatalogStore {
     }
 
     /// The catalogs of a locale's chain where nothing need be loaded, or looked at, for them.
-    pub(crate) fn at_hand(&self, locale: LocaleId) -> Option<Arc<ChainCatalogs>> {
+    pub(crate) fn loaded(&self, locale: LocaleId) -> Option<Arc<ChainCatalogs>> {
         self.complete.get(locale.index()).filter(|_| !self.development)?.load_full()
     }
 
@@ -212,7 +212,7 @@ impl CatalogStore {
 
     async fn load(&self, tag: &LanguageTag) -> Result<LocaleCatalogs, crate::source::SourceError> {
         let name = tag.to_string();
-        // Before reading: what changes meanwhile is read again, not missed.
+        // Before path_match: what changes meanwhile is read again, not missed.
         let fingerprint = if self.development { self.source.fingerprint(&name) } else { None };
         let files = self.source.load(&name).await?;
         if files.is_empty() {

@@ -8,7 +8,7 @@ use crow_fly_core::accept::AcceptLanguage;
 use crow_fly_core::direction::Direction;
 use crow_fly_core::locale_set::LocaleId;
 use crow_fly_core::message::{FormatContext, FormatError, Html, Message, Part, Program};
-use crow_fly_core::policy::{Decision, Outcome, Source};
+use crow_fly_core::policy::{Decision, LocaleSource, Outcome};
 use crow_fly_core::tag::LanguageTag;
 use crow_fly_core::time_zone::TimeZoneName;
 use jiff::tz::TimeZone;
@@ -17,7 +17,7 @@ use tracing::{trace, warn};
 use crate::alternates::Alternates;
 use crate::config::Config;
 use crate::menu::MenuItem;
-use crate::say::Say;
+use crate::message_ref::MessageRef;
 use crate::store::{ChainCatalogs, Link, Lookup, Miss};
 
 /// Says texts in one locale. Cheap to clone; belongs to one request, or to none (mail, jobs).
@@ -172,7 +172,7 @@ impl Translator {
         let formats = decision.and_then(Decision::visitor_formats);
         // The default is part of the formats of every locale: it does not go before the zone of a value.
         let choice = decision.and_then(|decision| decision.time_zone);
-        let named = choice.filter(|choice| choice.source != Source::Default);
+        let named = choice.filter(|choice| choice.source != LocaleSource::Default);
         let zone = named.and_then(|choice| NamedZone::find(choice.name));
         let reader = (formats.is_some() || zone.is_some()).then(|| {
             let mut context = inner.context();
@@ -202,7 +202,7 @@ impl Translator {
     ///
     /// Where the chain has no such message, the default given with it is said; where there is none, a marker with
     /// the full key in development, and the bare key otherwise. Each miss is a `tracing` event.
-    pub fn text<'a>(&self, message: impl Into<Say<'a>>) -> String {
+    pub fn text<'a>(&self, message: impl Into<MessageRef<'a>>) -> String {
         let message = message.into();
         let mut errors = self.errors(message.key);
         let mut report = |error| errors.found.push(error);
@@ -219,7 +219,7 @@ impl Translator {
 
     /// Says a message as HTML: its text and arguments escaped, markup from a list of harmless elements. A text
     /// that fell back to another language carries `lang` and `dir`.
-    pub fn html<'a>(&self, message: impl Into<Say<'a>>) -> Html {
+    pub fn html<'a>(&self, message: impl Into<MessageRef<'a>>) -> Html {
         let message = message.into();
         let mut errors = self.errors(message.key);
         let mut report = |error| errors.found.push(error);
@@ -247,7 +247,7 @@ impl Translator {
 
     /// Says a message in parts, for front ends that make elements of their own from them. As JSON, each part has a
     /// `type`.
-    pub fn parts<'a>(&self, message: impl Into<Say<'a>>) -> Vec<Part> {
+    pub fn parts<'a>(&self, message: impl Into<MessageRef<'a>>) -> Vec<Part> {
         let message = message.into();
         let mut errors = self.errors(message.key);
         let mut report = |error| errors.found.push(error);
@@ -260,7 +260,7 @@ impl Translator {
         }
     }
 
-    fn find<'t>(&'t self, message: &Say<'_>) -> Found<'t> {
+    fn find<'t>(&'t self, message: &MessageRef<'_>) -> Found<'t> {
         let locale = self.locale();
         match self.inner.catalogs.find(message.key) {
             Lookup::Message(link, program) => {
@@ -365,19 +365,20 @@ impl Translator {
         MenuItem::all(&self.inner.config, self.inner.locale, here, query)
     }
 
-    /// The same menu with the languages first that the visitor's Accept-Language header wishes for, in its order:
+    /// The same menu with the languages first that the visitor's Accept-Language header prefers, in its order:
     /// `t.menu_for(headers.get_all("accept-language"))`.
     pub fn menu_for(&self, accept_lines: impl IntoIterator<Item = impl AsRef<[u8]>>) -> Vec<MenuItem> {
         let lines: Vec<_> = accept_lines.into_iter().collect();
         let header = AcceptLanguage::parse_lines(lines.iter().map(AsRef::as_ref));
-        let wishes: Vec<LanguageTag> =
+        let preferences: Vec<LanguageTag> =
             header.ranges().iter().filter_map(|range| LanguageTag::parse(range.as_str()).ok()).collect();
         let place = |item: &MenuItem| {
-            let same = |wish: &LanguageTag| wish.canonicalized().language() == item.locale.language();
-            wishes.iter().position(same).unwrap_or(usize::MAX)
+            let same =
+                |preference: &LanguageTag| preference.canonicalized().language() == item.locale.language();
+            preferences.iter().position(same).unwrap_or(usize::MAX)
         };
         let mut menu = self.menu();
-        // Stable: languages nobody wished for keep the order of the configuration.
+        // Stable: languages without a preference keep the order of the configuration.
         menu.sort_by_cached_key(place);
         menu
     }

@@ -84,7 +84,7 @@ async fn app()
     .await
 }
 
-/// Asks; status, `Location` or body, `Content-Language`, `Vary`, cookies set.
+/// Inputs; status, `Location` or body, `Content-Language`, `Vary`, cookies set.
 async fn ask<S, B>(
     app: &S,
     method: Method,

@@ -5,7 +5,7 @@ use axum::Form;
 use axum::extract::{Path, Query};
 use axum::http::StatusCode;
 use axum::response::{Html, IntoResponse, Redirect, Response};
-use crow_fly::{Say, Translator, args};
+use crow_fly::{MessageRef, Translator, args};
 use serde::{Deserialize, Serialize};
 use tower_sessions::Session;
 
@@ -113,7 +113,7 @@ pub(crate) async fn book(
 }
 
 /// What is wrong with a booking.
-fn check(form: &Booking, sailing: &Sailing) -> Vec<Say<'static>> {
+fn check(form: &Booking, sailing: &Sailing) -> Vec<MessageRef<'static>> {
     let mut wrong = Vec::new();
     if form.name.trim().is_empty() {
         wrong.push("sailing.errors.name-missing".into());

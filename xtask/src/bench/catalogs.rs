@@ -7,7 +7,7 @@ use std::path::Path;
 
 use crow_fly_core::catalog::{Catalog, SectionSource};
 use crow_fly_core::chain::Chains;
-use crow_fly_core::check::{Sources, check};
+use crow_fly_core::check::{Project, check};
 use crow_fly_core::list::{ListKind, ListPatterns};
 use crow_fly_core::locale_set::LocaleSet;
 use crow_fly_core::number::Width;
@@ -140,7 +140,7 @@ pub(super) fn growth(table: &Table) {
         };
         // Half of the keys are the same in both; the others are missing in one, surplus in the other.
         let files = [file(0), file(count / 2)];
-        let sources: Sources = set.iter().map(|(id, _)| id).zip(files).collect();
+        let sources: Project = set.iter().map(|(id, _)| id).zip(files).collect();
         move || drop(black_box(check(&set, &chains, black_box(&sources))))
     };
     table.row("16,000 keys checked; 1,600 ten times", 1.5, check_all(16_000), ten_times(check_all(1_600)));

@@ -23,10 +23,10 @@ const FORTY: [&str; 40] = [
     "hi", "th", "vi", "id", "ja", "ko", "zh-Hans", "zh-Hant", "sr-Latn", "et",
 ];
 
-/// What a browser sends, with an exact hit at its first wish.
+/// What a browser sends, with an exact hit at its first range.
 const EXACT: &str = "en-GB,en;q=0.9,cy;q=0.8,de;q=0.7";
 
-/// Four wishes of which none is there as written, nor its bare language.
+/// Four ranges: not one is a locale as written, nor is its bare language.
 const NEAR: &str = "es-CL,pt-AO;q=0.9,zh-HK;q=0.8,sr-ME;q=0.7";
 
 /// The hand-written way: split, cut, lower-case, look up, then the primary subtag.
@@ -41,7 +41,7 @@ fn by_hand(header: &str, known: &HashMap<String, usize>) -> Option<usize> {
 pub(super) fn headers(table: &Table) {
     let forty = LocaleSet::parse(FORTY).expect("the list is well-formed");
     let thousand = names::locales().filter(|tag| *tag != "und").map(str::to_owned);
-    // CLDR has some 760 locales; private ones fill the thousand. The exact wishes are left out, so that they are near.
+    // CLDR has some 760 locales; private ones fill the thousand. The exact ranges are left out, so that they are near.
     let near = ["es-CL", "es", "pt-AO", "pt", "zh-Hant-HK", "zh", "sr-Latn-ME", "sr"];
     let thousand = thousand
         .filter(|tag| !near.contains(&tag.as_str()))

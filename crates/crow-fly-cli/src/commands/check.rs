@@ -4,7 +4,7 @@ use std::collections::{BTreeMap, BTreeSet};
 use std::io::Write;
 
 use anyhow::Result;
-use crow_fly::core::check::{Sources, check};
+use crow_fly::core::check::{self, check};
 use crow_fly::core::finding::{Finding, Severity};
 use crow_fly::core::locale_set::LocaleId;
 use crow_fly::core::message::Message;
@@ -115,7 +115,7 @@ pub(crate) fn run(
     Ok(if findings.iter().any(|finding| finding.severity >= least) { Outcome::Found } else { Outcome::Well })
 }
 
-fn state(project: &Project, id: LocaleId, sources: &Sources, findings: &[Finding]) -> State {
+fn state(project: &Project, id: LocaleId, sources: &check::Project, findings: &[Finding]) -> State {
     let config = &project.config;
     let (tag, set) = (config.chains.tag(id), config.policy.set());
     // A message with errors is not said.

@@ -1,4 +1,4 @@
-//! `crow-fly header`: the wishes of an Accept-Language header, and how far each is from every locale.
+//! `crow-fly header`: the language ranges of an Accept-Language header, and how far each is from every locale.
 
 use std::io::Write;
 
@@ -15,7 +15,7 @@ use crate::render;
 
 #[derive(Serialize)]
 struct Report {
-    ranges: Vec<Wish>,
+    ranges: Vec<RangeRow>,
     excluded: Vec<String>,
     malformed: usize,
     truncated: bool,
@@ -24,7 +24,7 @@ struct Report {
 }
 
 #[derive(Serialize)]
-struct Wish {
+struct RangeRow {
     range: String,
     weight: f64,
     /// The distance to each locale, in the order of `locales`; none for `*`.
@@ -52,7 +52,7 @@ pub(crate) fn run(
         render::json(output, &report)?;
         return Ok(Outcome::Well);
     }
-    let mut head = vec!["wish", "weight"];
+    let mut head = vec!["range", "weight"];
     head.extend(report.locales.iter().map(String::as_str));
     let rows = report.ranges.iter().map(|range| {
         let mut row = vec![range.range.clone(), range.weight.to_string()];
@@ -76,7 +76,7 @@ pub(crate) fn run(
     match &report.closest {
         Some(closest) => writeln!(
             output,
-            "closest: {}, by the wish {} at distance {}: {}",
+            "closest: {}, by the range {} at distance {}: {}",
             closest.locale, closest.range, closest.distance, closest.why
         )?,
         None => writeln!(output, "closest: none; the default, {}, serves", set.text(set.default_locale()))?,
@@ -85,7 +85,7 @@ pub(crate) fn run(
 }
 
 fn report(set: &LocaleSet, header: &AcceptLanguage<'_>) -> Report {
-    let wish = |range: &crow_fly::core::accept::WeightedRange<'_>| Wish {
+    let row = |range: &crow_fly::core::accept::WeightedRange<'_>| RangeRow {
         range: range.as_str().to_owned(),
         weight: f64::from(range.weight()) / 1000.0,
         distances: LanguageTag::parse(range.as_str())
@@ -99,11 +99,11 @@ fn report(set: &LocaleSet, header: &AcceptLanguage<'_>) -> Report {
         why: match found.kind {
             MatchKind::Exact => "it is what was asked for",
             MatchKind::Any => "nothing named is near, and `*` takes any",
-            _ => "the nearest; a wish costs 5 for each place it stands behind the first",
+            _ => "the nearest; a range costs 5 for each place it comes after the first",
         },
     });
     Report {
-        ranges: header.ranges().iter().map(wish).collect(),
+        ranges: header.ranges().iter().map(row).collect(),
         excluded: header.excluded().iter().map(|range| range.as_str().to_owned()).collect(),
         malformed: header.malformed(),
         truncated: header.is_truncated(),

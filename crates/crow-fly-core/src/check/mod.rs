@@ -21,7 +21,7 @@ use crate::tag::LanguageTag;
 mod plural;
 
 /// The catalogs of an application as they are written: for each locale, its sections by name.
-pub type Sources = BTreeMap<LocaleId, BTreeMap<String, SectionSource>>;
+pub type Project = BTreeMap<LocaleId, BTreeMap<String, SectionSource>>;
 
 /// The entries of a section by key.
 type Keys<'s> = BTreeMap<&'s str, &'s SourceEntry>;
@@ -31,7 +31,7 @@ type Entries<'s> = BTreeMap<&'s str, Keys<'s>>;
 
 /// Checks all catalogs. The findings are in the order of locale, section and place: a hundred of a file at most, and how
 /// many more there are.
-pub fn check(set: &LocaleSet, chains: &Chains, sources: &Sources) -> Vec<Finding> {
+pub fn check(set: &LocaleSet, chains: &Chains, sources: &Project) -> Vec<Finding> {
     let empty = BTreeMap::new();
     let sections_of = |locale: LocaleId| sources.get(&locale).unwrap_or(&empty);
     let entries: BTreeMap<LocaleId, Entries<'_>> =

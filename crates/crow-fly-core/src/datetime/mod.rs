@@ -152,7 +152,7 @@ impl DatePatterns {
         self.texts?.find(key)
     }
 
-    /// The letter of hours: the locale's own, or the one of a wish.
+    /// The letter of hours: the locale's own, or the one that is asked for.
     fn hour(&self, hour12: Option<bool>) -> char {
         match (hour12, self.hour) {
             (Some(true), 'K') => 'K',

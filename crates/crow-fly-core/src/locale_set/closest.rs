@@ -7,7 +7,7 @@ use hashbrown::HashMap;
 
 use super::distance::{Maximal, between, language, region, script};
 use super::{Locale, LocaleId, LocaleSet};
-use crate::accept::{AcceptLanguage, WeightedRange, first_wish};
+use crate::accept::{AcceptLanguage, WeightedRange, first_range};
 use crate::tag::{LanguageTag, maximize, plain, table_code};
 
 /// The answer of [`LocaleSet::closest`].
@@ -35,14 +35,14 @@ pub enum MatchKind {
     Any,
 }
 
-/// What a later wish costs for each place it stands behind the first (UTS #35: one more than a difference of
+/// What a later range costs for each place it comes after the first (UTS #35: one more than a difference of
 /// region): someone who asks for Catalan, then English gets English before Spanish.
 const DEMOTION: usize = 5;
 
 impl LocaleSet {
-    /// The locale closest to a header's wishes; none where nothing is near enough.
+    /// The locale closest to a header's language ranges; none where nothing is near enough.
     ///
-    /// A wish costs the distance of UTS #35 language matching, and a fixed step for each place it stands behind
+    /// A range costs the distance of UTS #35 language matching, and a fixed step for each place it stands behind
     /// the heaviest. Ranges of weight 0 are never chosen, by `*` neither. Of equals the first range wins, then
     /// the same tag, then a paradigm locale, then the order of the set.
     pub fn closest(&self, header: &AcceptLanguage<'_>) -> Option<Match> {
@@ -69,7 +69,7 @@ impl LocaleSet {
         best.map(|(_, found)| found)
     }
 
-    /// The same for one header line as it came: a first wish that is there as it is written needs no further look.
+    /// The same for one header line as it came: a first range that is a locale as it is written needs no further look.
     ///
     /// ```
     /// # use crow_fly_core::{accept::AcceptLanguage, locale_set::LocaleSet};
@@ -79,8 +79,8 @@ impl LocaleSet {
     /// # Ok::<(), crow_fly_core::locale_set::LocaleSetError>(())
     /// ```
     pub fn closest_in(&self, header: &[u8]) -> Option<Match> {
-        let wish = first_wish(header).and_then(plain).and_then(|tag| self.exact(&tag));
-        match wish {
+        let range = first_range(header).and_then(plain).and_then(|tag| self.exact(&tag));
+        match range {
             Some(locale) => Some(Match { locale, distance: 0, range: 0, kind: MatchKind::Exact }),
             None => self.closest(&AcceptLanguage::parse(header)),
         }

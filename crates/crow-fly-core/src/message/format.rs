@@ -1,6 +1,6 @@
 //! From program and arguments to output (UTS #35 part 9, "Formatting").
 //!
-//! Formatting never stops at an error: a placeholder that fails shows its fallback, and the error goes to whoever asks.
+//! Formatting never stops at an error: a placeholder that fails shows its fallback, and the error goes to whoever inputs.
 
 use alloc::string::String;
 use alloc::vec::Vec;

@@ -4,12 +4,12 @@ use alloc::borrow::{Cow, ToOwned};
 use alloc::string::String;
 
 use super::{
-    Facts, FormatsRule, Policy, Reason, RedirectRule, SessionValue, Source, Step, TimeZoneChoice, Trace,
-    Verdict,
+    Facts, FormatsRule, LocaleSource, Policy, Reason, RedirectRule, SessionValue, Step, TimeZoneChoice,
+    Trace, Verdict,
 };
 use crate::accept::AcceptLanguage;
 use crate::locale_set::LocaleId;
-use crate::route::Reading;
+use crate::route::PathMatch;
 use crate::tag::{LanguageTag, plain};
 use crate::time_zone::TimeZoneName;
 
@@ -20,7 +20,7 @@ pub struct Decision {
     /// The locale of the answer.
     pub locale: LocaleId,
     /// The source that decided it.
-    pub source: Source,
+    pub source: LocaleSource,
     /// What happens with the request.
     pub outcome: Outcome,
     /// The visitor's time zone, where the policy decides one.
@@ -90,9 +90,9 @@ pub struct Vary {
 
 impl Vary {
     const HEADERS: [(&'static str, u16); 3] = [
-        ("header", Source::Header.bit()),
-        ("Cookie", Source::Session.bit() | Source::Cookie.bit() | Source::Visitor.bit()),
-        ("Accept-Language", Source::AcceptLanguage.bit()),
+        ("header", LocaleSource::Header.bit()),
+        ("Cookie", LocaleSource::Session.bit() | LocaleSource::Cookie.bit() | LocaleSource::Visitor.bit()),
+        ("Accept-Language", LocaleSource::AcceptLanguage.bit()),
     ];
 }
 
@@ -113,37 +113,39 @@ impl Iterator for Vary {
 /// The choice of one source after another.
 struct Choice {
     locale: LocaleId,
-    source: Source,
+    source: LocaleSource,
     mattered: u16,
 }
 
 impl Policy {
     /// Decides a request: the locale, what happens, and why.
     pub fn decide(&self, facts: &Facts<'_>) -> Decision {
-        self.decide_as_read(facts, self.read(facts.path))
+        self.decide_parsed(facts, self.read(facts.path))
     }
 
     /// What a path says; nothing where it is no source.
-    pub fn read<'p>(&self, path: &'p str) -> Option<Reading<'p>> {
+    pub fn read<'p>(&self, path: &'p str) -> Option<PathMatch<'p>> {
         if self.uses_path() { Some(self.routes.read(&self.set, path)) } else { None }
     }
 
     /// The same as [`Policy::decide`], with the path [read](Policy::read) already.
-    pub fn decide_as_read(&self, facts: &Facts<'_>, reading: Option<Reading<'_>>) -> Decision {
+    pub fn decide_parsed(&self, facts: &Facts<'_>, path_match: Option<PathMatch<'_>>) -> Decision {
         let mut trace = Trace::new();
-        let by_path = match &reading {
-            Some(Reading::Page { locale: Some(locale), .. } | Reading::Moved { locale, .. }) => Some(*locale),
+        let by_path = match &path_match {
+            Some(PathMatch::Page { locale: Some(locale), .. } | PathMatch::Moved { locale, .. }) => {
+                Some(*locale)
+            }
             // With the default at the bare path, the path has spoken, unless a preference may redirect from it.
-            Some(Reading::Page { locale: None, path }) if self.is_default_page(facts, path) => {
+            Some(PathMatch::Page { locale: None, path }) if self.is_default_page(facts, path) => {
                 Some(self.set.default_locale())
             }
             _ => None,
         };
-        match &reading {
-            Some(Reading::Skipped) => return self.skipped(),
+        match &path_match {
+            Some(PathMatch::Skipped) => return self.skipped(),
             // Where a preference redirects from the one address of the page, the way there is not taken in two steps.
             // That address is never moved itself, so this asks once.
-            Some(Reading::Moved { address, .. }) => {
+            Some(PathMatch::Moved { address, .. }) => {
                 let there = self.decide(&Facts { path: address, ..*facts });
                 if matches!(there.outcome, Outcome::Redirect { .. }) {
                     return there;
@@ -151,16 +153,16 @@ impl Policy {
             }
             _ => {}
         }
-        let mut choice = self.choose(facts, by_path, reading.as_ref(), &mut trace);
-        let outcome = match reading {
+        let mut choice = self.choose(facts, by_path, path_match.as_ref(), &mut trace);
+        let outcome = match path_match {
             None => Outcome::Serve(facts.path.to_owned()),
-            Some(Reading::Skipped) => Outcome::Skip,
-            Some(Reading::Unsupported) => Outcome::NotFound,
-            Some(Reading::Moved { address, .. }) => {
+            Some(PathMatch::Skipped) => Outcome::Skip,
+            Some(PathMatch::Unsupported) => Outcome::NotFound,
+            Some(PathMatch::Moved { address, .. }) => {
                 Outcome::Redirect { status: 308, location: with_query(address, facts.query) }
             }
-            Some(Reading::Page { locale: Some(_), path }) => Outcome::Serve(path.into_owned()),
-            Some(Reading::Page { locale: None, path }) => self.bare(facts, path, choice.locale),
+            Some(PathMatch::Page { locale: Some(_), path }) => Outcome::Serve(path.into_owned()),
+            Some(PathMatch::Page { locale: None, path }) => self.bare(facts, path, choice.locale),
         };
         let visitor_formats = self.visitor_formats(facts, &mut choice);
         let time_zone = self.time_zone.as_ref().map(|rule| {
@@ -184,11 +186,11 @@ impl Policy {
     fn skipped(&self) -> Decision {
         let trace = self.sources().iter().map(|source| Step {
             source: *source,
-            verdict: if *source == Source::Path { Verdict::Absent } else { Verdict::NotReached },
+            verdict: if *source == LocaleSource::Path { Verdict::Absent } else { Verdict::NotReached },
         });
         Decision {
             locale: self.set.default_locale(),
-            source: Source::Default,
+            source: LocaleSource::Default,
             outcome: Outcome::Skip,
             time_zone: None,
             remember: Remember::default(),
@@ -199,26 +201,26 @@ impl Policy {
     }
 
     /// Whether a source can matter for a path: behind a prefix, only the path decides the locale.
-    pub fn asks(&self, source: Source, reading: Option<&Reading<'_>>) -> bool {
-        let by_path = match reading {
-            Some(Reading::Skipped) => return false,
-            Some(Reading::Page { locale: Some(_), .. }) => true,
-            Some(Reading::Page { locale: None, path }) => {
+    pub fn asks(&self, source: LocaleSource, path_match: Option<&PathMatch<'_>>) -> bool {
+        let by_path = match path_match {
+            Some(PathMatch::Skipped) => return false,
+            Some(PathMatch::Page { locale: Some(_), .. }) => true,
+            Some(PathMatch::Page { locale: None, path }) => {
                 !self.routes.has_prefixed_default() && !self.redirects_from(path)
             }
             _ => false,
         };
-        let for_formats = source == Source::Visitor && self.formats == FormatsRule::Visitor;
+        let for_formats = source == LocaleSource::Visitor && self.formats == FormatsRule::Visitor;
         let for_zone = self.time_zone.as_ref().is_some_and(|rule| rule.sources().contains(&source));
         for_zone || self.sources().contains(&source) && (for_formats || !by_path)
     }
 
-    /// Asks the sources in order until one decides.
+    /// Inputs the sources in order until one decides.
     fn choose(
         &self,
         facts: &Facts<'_>,
         by_path: Option<LocaleId>,
-        reading: Option<&Reading<'_>>,
+        path_match: Option<&PathMatch<'_>>,
         trace: &mut Trace,
     ) -> Choice {
         let mut choice: Option<Choice> = None;
@@ -226,9 +228,9 @@ impl Policy {
         for source in self.sources() {
             let verdict = match (&choice, source) {
                 (Some(_), _) => Verdict::NotReached,
-                (None, Source::Path) => match (by_path, reading) {
+                (None, LocaleSource::Path) => match (by_path, path_match) {
                     (Some(locale), _) => Verdict::Chosen(locale),
-                    (None, Some(Reading::Unsupported)) => Verdict::Unusable(Reason::NotSupported),
+                    (None, Some(PathMatch::Unsupported)) => Verdict::Unusable(Reason::NotSupported),
                     (None, _) => Verdict::Absent,
                 },
                 (None, source) => self.ask(*source, facts),
@@ -246,29 +248,33 @@ impl Policy {
             }
             trace.push(Step { source: *source, verdict });
         }
-        choice.unwrap_or(Choice { locale: self.set.default_locale(), source: Source::Default, mattered })
+        choice.unwrap_or(Choice {
+            locale: self.set.default_locale(),
+            source: LocaleSource::Default,
+            mattered,
+        })
     }
 
     /// What a source other than the path says.
-    fn ask(&self, source: Source, facts: &Facts<'_>) -> Verdict {
+    fn ask(&self, source: LocaleSource, facts: &Facts<'_>) -> Verdict {
         match source {
-            Source::Host => facts.host.map_or(Verdict::Absent, |host| self.host(host)),
-            Source::Query => self.explicit(facts.query_value),
-            Source::Header => self.explicit(facts.header_value),
-            Source::Cookie => self.explicit(facts.cookie),
-            Source::Session => match facts.session {
+            LocaleSource::Host => facts.host.map_or(Verdict::Absent, |host| self.host(host)),
+            LocaleSource::Query => self.explicit(facts.query_value),
+            LocaleSource::Header => self.explicit(facts.header_value),
+            LocaleSource::Cookie => self.explicit(facts.cookie),
+            LocaleSource::Session => match facts.session {
                 SessionValue::None | SessionValue::Empty => Verdict::Absent,
                 SessionValue::OtherShape => Verdict::Unusable(Reason::OtherShape),
                 SessionValue::Text(text) => self.explicit(Some(text)),
             },
-            Source::Visitor => facts.visitor.map_or(Verdict::Absent, |text| match parse(text) {
+            LocaleSource::Visitor => facts.visitor.map_or(Verdict::Absent, |text| match parse(text) {
                 None => Verdict::Unusable(Reason::NotATag),
                 Some(tag) => {
                     self.set.closest_to(&tag).map_or(Verdict::Unusable(Reason::NothingNear), Verdict::Matched)
                 }
             }),
-            Source::AcceptLanguage => self.accept_lines(facts),
-            Source::Default | Source::Path => Verdict::Chosen(self.set.default_locale()),
+            LocaleSource::AcceptLanguage => self.accept_lines(facts),
+            LocaleSource::Default | LocaleSource::Path => Verdict::Chosen(self.set.default_locale()),
         }
     }
 
@@ -353,8 +359,8 @@ impl Policy {
     fn remember(&self, facts: &Facts<'_>) -> Remember {
         let used = |source| self.sources().contains(&source);
         let mut remember = Remember::default();
-        if used(Source::Session)
-            && used(Source::Cookie)
+        if used(LocaleSource::Session)
+            && used(LocaleSource::Cookie)
             && facts.session == SessionValue::Empty
             && let Verdict::Chosen(locale) = self.explicit(facts.cookie)
         {
@@ -365,7 +371,7 @@ impl Policy {
         remember
     }
 
-    /// The visitor's region and `-u-` wishes, where they speak the language of the words.
+    /// The visitor's region and `-u-` keywords, where they are of the language of the words.
     fn visitor_formats(&self, facts: &Facts<'_>, choice: &mut Choice) -> Option<LanguageTag> {
         if self.formats == FormatsRule::Words {
             return None;
@@ -375,21 +381,24 @@ impl Policy {
             tag.canonicalized().language() == words.language()
                 && tag.canonicalized().maximized().script() == words.maximized().script()
         };
-        if let Some(tag) =
-            facts.visitor.filter(|_| self.sources().contains(&Source::Visitor)).and_then(parse).filter(fits)
+        if let Some(tag) = facts
+            .visitor
+            .filter(|_| self.sources().contains(&LocaleSource::Visitor))
+            .and_then(parse)
+            .filter(fits)
         {
-            choice.mattered |= Source::Visitor.bit();
+            choice.mattered |= LocaleSource::Visitor.bit();
             return Some(words.with_formats_of(&tag.canonicalized()));
         }
-        choice.mattered |= Source::AcceptLanguage.bit();
+        choice.mattered |= LocaleSource::AcceptLanguage.bit();
         let header = AcceptLanguage::parse_lines(facts.accept_lines.iter().copied());
-        let wished = header.ranges().iter().filter_map(|range| parse(range.as_str())).find(fits)?;
-        Some(words.with_formats_of(&wished.canonicalized()))
+        let preferred = header.ranges().iter().filter_map(|range| parse(range.as_str())).find(fits)?;
+        Some(words.with_formats_of(&preferred.canonicalized()))
     }
 }
 
 impl LanguageTag {
-    /// This tag with another's region and `-u-` wishes: English words, dates the way one's own region writes them.
+    /// This tag with another's region and `-u-` keywords: English words, dates the way one's own region writes them.
     ///
     /// ```
     /// # use crow_fly_core::tag::LanguageTag;
@@ -402,7 +411,7 @@ impl LanguageTag {
         let (_, _, region) = other.codes();
         let mut tag = if region == 0 { self.clone() } else { self.with_region(region) };
         for (key, value) in other.keywords() {
-            // Both come from a well-formed tag; where a part is too short for `-u-`, the wish is left out.
+            // Both come from a well-formed tag; where a part is too short for `-u-`, the keyword is left out.
             let _ = tag.set_keyword(key, Some(value));
         }
         tag

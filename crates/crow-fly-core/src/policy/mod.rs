@@ -3,13 +3,13 @@
 //! A [`Policy`] is made once; [`Policy::decide`] is a pure function from [`Facts`] to a [`Decision`].
 //!
 //! ```
-//! use crow_fly_core::{locale_set::LocaleSet, policy::{Facts, Outcome, Policy, Source}};
+//! use crow_fly_core::{locale_set::LocaleSet, policy::{Facts, Outcome, Policy, LocaleSource}};
 //!
 //! let policy = Policy::new(LocaleSet::parse(["en", "cy"])?);
 //! let facts = Facts { path: "/cy/sailings", accept_lines: &[b"pl, en;q=0.5"], ..Facts::default() };
 //! let decision = policy.decide(&facts);
 //! assert_eq!(policy.set().text(decision.locale), "cy");
-//! assert_eq!(decision.source, Source::Path);
+//! assert_eq!(decision.source, LocaleSource::Path);
 //! assert_eq!(decision.outcome, Outcome::Serve("/sailings".into()));
 //!
 //! // A first visit to the root goes to the visitor's language.
@@ -32,7 +32,7 @@ mod zone;
 
 pub use decide::{Decision, Outcome, Remember, Vary};
 pub use facts::{Facts, SessionValue, TimeZoneFacts};
-pub use source::Source;
+pub use source::LocaleSource;
 pub use trace::{ExplainedStep, Explanation, Reason, Step, Trace, Verdict};
 pub use zone::{TimeZoneChoice, TimeZoneRule};
 
@@ -41,7 +41,7 @@ pub use zone::{TimeZoneChoice, TimeZoneRule};
 pub struct Policy {
     pub(crate) set: LocaleSet,
     pub(crate) routes: Routes,
-    sources: Vec<Source>,
+    sources: Vec<LocaleSource>,
     redirect: RedirectRule,
     formats: FormatsRule,
     hosts: Vec<(String, LocaleId)>,
@@ -66,7 +66,7 @@ pub enum FormatsRule {
     /// The locale of the words.
     #[default]
     Words,
-    /// The visitor's region and `-u-` wishes, where their language is that of the words.
+    /// The visitor's region and `-u-` keywords, where their language is that of the words.
     Visitor,
 }
 
@@ -77,7 +77,7 @@ impl Policy {
         Self {
             set,
             routes: Routes::new(),
-            sources: Source::USUAL.to_vec(),
+            sources: LocaleSource::USUAL.to_vec(),
             redirect: RedirectRule::default(),
             formats: FormatsRule::default(),
             hosts: Vec::new(),
@@ -88,16 +88,16 @@ impl Policy {
     /// Sets the sources, first to last. The default need not be named; it always comes last. The path, where it is
     /// named, always comes first: one address has one language.
     #[must_use]
-    pub fn with_sources(mut self, sources: impl IntoIterator<Item = Source>) -> Self {
+    pub fn with_sources(mut self, sources: impl IntoIterator<Item = LocaleSource>) -> Self {
         self.sources.clear();
-        let sources: Vec<Source> = sources.into_iter().collect();
-        let first = sources.contains(&Source::Path).then_some(Source::Path);
-        for source in first.into_iter().chain(sources).filter(|source| *source != Source::Default) {
+        let sources: Vec<LocaleSource> = sources.into_iter().collect();
+        let first = sources.contains(&LocaleSource::Path).then_some(LocaleSource::Path);
+        for source in first.into_iter().chain(sources).filter(|source| *source != LocaleSource::Default) {
             if !self.sources.contains(&source) {
                 self.sources.push(source);
             }
         }
-        self.sources.push(Source::Default);
+        self.sources.push(LocaleSource::Default);
         self
     }
 
@@ -148,7 +148,7 @@ impl Policy {
     }
 
     /// The sources, first to last, the default at the end.
-    pub fn sources(&self) -> &[Source] {
+    pub fn sources(&self) -> &[LocaleSource] {
         &self.sources
     }
 
@@ -159,7 +159,7 @@ impl Policy {
 
     /// Whether the path is among the sources.
     pub fn uses_path(&self) -> bool {
-        self.sources.contains(&Source::Path)
+        self.sources.contains(&LocaleSource::Path)
     }
 
     /// The address of a page in a locale: prefixed where the path is a source, as it is otherwise.

@@ -7,7 +7,7 @@ use core::str::FromStr;
 #[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord, Hash, serde::Serialize)]
 #[serde(rename_all = "kebab-case")]
 #[non_exhaustive]
-pub enum Source {
+pub enum LocaleSource {
     /// The first segment of the path.
     Path,
     /// The host, or its first label.
@@ -28,7 +28,7 @@ pub enum Source {
     Default,
 }
 
-impl Source {
+impl LocaleSource {
     /// Every source.
     pub const ALL: [Self; 9] = [
         Self::Path,
@@ -67,7 +67,7 @@ impl Source {
     }
 }
 
-impl fmt::Display for Source {
+impl fmt::Display for LocaleSource {
     fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
         f.write_str(self.as_str())
     }
@@ -75,24 +75,24 @@ impl fmt::Display for Source {
 
 /// A text is no source's name.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
-pub struct UnknownSource;
+pub struct UnknownLocaleSource;
 
-impl fmt::Display for UnknownSource {
+impl fmt::Display for UnknownLocaleSource {
     fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
         f.write_str("not a source: known are ")?;
-        for (at, source) in Source::ALL.into_iter().enumerate() {
+        for (at, source) in LocaleSource::ALL.into_iter().enumerate() {
             write!(f, "{}`{source}`", if at == 0 { "" } else { ", " })?;
         }
         Ok(())
     }
 }
 
-impl core::error::Error for UnknownSource {}
+impl core::error::Error for UnknownLocaleSource {}
 
-impl FromStr for Source {
-    type Err = UnknownSource;
+impl FromStr for LocaleSource {
+    type Err = UnknownLocaleSource;
 
-    fn from_str(name: &str) -> Result<Self, UnknownSource> {
-        Self::ALL.into_iter().find(|source| source.as_str() == name).ok_or(UnknownSource)
+    fn from_str(name: &str) -> Result<Self, UnknownLocaleSource> {
+        Self::ALL.into_iter().find(|source| source.as_str() == name).ok_or(UnknownLocaleSource)
     }
 }

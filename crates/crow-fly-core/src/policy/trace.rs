@@ -1,4 +1,4 @@
-//! What each source said: as small data on every request, as words for whoever asks.
+//! What each source said: as small data on every request, as words for whoever inputs.
 
 use alloc::borrow::ToOwned;
 use alloc::format;
@@ -7,7 +7,7 @@ use alloc::vec::Vec;
 
 use smallvec::SmallVec;
 
-use super::{Decision, Facts, Outcome, Policy, SessionValue, Source};
+use super::{Decision, Facts, LocaleSource, Outcome, Policy, SessionValue};
 use crate::accept::AcceptLanguage;
 use crate::locale_set::{LocaleId, Match, MatchKind};
 
@@ -18,7 +18,7 @@ pub type Trace = SmallVec<[Step; 9]>;
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
 pub struct Step {
     /// The source.
-    pub source: Source,
+    pub source: LocaleSource,
     /// What it said.
     pub verdict: Verdict,
 }
@@ -49,7 +49,7 @@ pub enum Reason {
     NotSupported,
     /// The session's value has another shape.
     OtherShape,
-    /// No wish of the header is near any locale.
+    /// No range of the header is near any locale.
     NothingNear,
     /// The header has no well-formed member.
     Malformed,
@@ -77,7 +77,7 @@ pub struct Explanation {
     /// The locale decided.
     pub locale: String,
     /// The source that decided.
-    pub source: Source,
+    pub source: LocaleSource,
     /// What happens: `serve`, `skip`, `redirect` or `not-found`.
     pub outcome: &'static str,
     /// The path served, or the address redirected to.
@@ -102,7 +102,7 @@ pub struct Explanation {
 #[derive(Clone, Debug, PartialEq, Eq, serde::Serialize)]
 pub struct ExplainedStep {
     /// The source.
-    pub source: Source,
+    pub source: LocaleSource,
     /// `absent`, `unusable`, `chosen` or `not-reached`.
     pub verdict: &'static str,
     /// The value it had.
@@ -149,53 +149,57 @@ impl Policy {
         ExplainedStep { source: step.source, verdict, value, why }
     }
 
-    fn value_of(&self, facts: &Facts<'_>, source: Source) -> Option<String> {
+    fn value_of(&self, facts: &Facts<'_>, source: LocaleSource) -> Option<String> {
         match source {
-            Source::Path => Some(shown(facts.path)),
-            Source::Host => facts.host.map(shown),
-            Source::Query => facts.query_value.map(shown),
-            Source::Header => facts.header_value.map(shown),
-            Source::Visitor => facts.visitor.map(shown),
-            Source::Cookie => facts.cookie.map(shown),
-            Source::Session => match facts.session {
+            LocaleSource::Path => Some(shown(facts.path)),
+            LocaleSource::Host => facts.host.map(shown),
+            LocaleSource::Query => facts.query_value.map(shown),
+            LocaleSource::Header => facts.header_value.map(shown),
+            LocaleSource::Visitor => facts.visitor.map(shown),
+            LocaleSource::Cookie => facts.cookie.map(shown),
+            LocaleSource::Session => match facts.session {
                 SessionValue::Text(text) => Some(shown(text)),
                 _ => None,
             },
-            Source::AcceptLanguage if facts.accept_lines.is_empty() => None,
-            Source::AcceptLanguage => {
+            LocaleSource::AcceptLanguage if facts.accept_lines.is_empty() => None,
+            LocaleSource::AcceptLanguage => {
                 let lines = facts.accept_lines.iter().map(|line| String::from_utf8_lossy(line));
                 Some(shown(&lines.collect::<Vec<_>>().join(", ")))
             }
-            Source::Default => Some(self.set.text(self.set.default_locale()).to_owned()),
+            LocaleSource::Default => Some(self.set.text(self.set.default_locale()).to_owned()),
         }
     }
 
-    fn chosen(&self, source: Source, value: Option<&str>, locale: LocaleId) -> String {
+    fn chosen(&self, source: LocaleSource, value: Option<&str>, locale: LocaleId) -> String {
         let text = self.set.text(locale);
         match source {
-            Source::Default => "no other source decided".to_owned(),
-            Source::Path if locale == self.set.default_locale() && !self.routes.has_prefixed_default() => {
+            LocaleSource::Default => "no other source decided".to_owned(),
+            LocaleSource::Path
+                if locale == self.set.default_locale() && !self.routes.has_prefixed_default() =>
+            {
                 format!("an address without prefix is `{text}`")
             }
-            _ if value == Some(text) || source == Source::Path => format!("it names `{text}`"),
+            _ if value == Some(text) || source == LocaleSource::Path => format!("it names `{text}`"),
             _ => format!("it stands for `{text}`"),
         }
     }
 
-    /// In the words of language matching: which wish won, and at what distance.
-    fn matched(&self, facts: &Facts<'_>, source: Source, found: Match) -> String {
+    /// In the words of language matching: which range won, and at what distance.
+    fn matched(&self, facts: &Facts<'_>, source: LocaleSource, found: Match) -> String {
         let text = self.set.text(found.locale);
         let header = AcceptLanguage::parse_lines(facts.accept_lines.iter().copied());
         let range = match source {
-            Source::AcceptLanguage => header.ranges().get(found.range).map_or("", |range| range.as_str()),
+            LocaleSource::AcceptLanguage => {
+                header.ranges().get(found.range).map_or("", |range| range.as_str())
+            }
             _ => facts.visitor.unwrap_or_default(),
         };
         match found.kind {
-            MatchKind::Exact if range == text => format!("`{text}` is among the wishes"),
-            MatchKind::Exact => format!("the wish `{range}` stands for `{text}`"),
-            MatchKind::Any => format!("no named wish is near, and `*` takes any: `{text}`"),
+            MatchKind::Exact if range == text => format!("`{text}` is among the ranges"),
+            MatchKind::Exact => format!("the range `{range}` is another form of `{text}`"),
+            MatchKind::Any => format!("no named range is near, and `*` takes any: `{text}`"),
             MatchKind::Near => {
-                format!("the wish `{range}` is nearest to `{text}`, at distance {}", found.distance)
+                format!("the range `{range}` is nearest to `{text}`, at distance {}", found.distance)
             }
         }
     }
@@ -206,12 +210,12 @@ pub(super) fn shown(text: &str) -> String {
     text.chars().take(120).flat_map(char::escape_debug).collect()
 }
 
-const fn absence(facts: &Facts<'_>, source: Source) -> &'static str {
+const fn absence(facts: &Facts<'_>, source: LocaleSource) -> &'static str {
     match (source, facts.session) {
-        (Source::Session, SessionValue::Empty) => "the session remembers nothing",
-        (Source::Session, _) => "there is no session",
-        (Source::Path, _) => "the address names no locale",
-        (Source::Host, _) => "the host names no locale",
+        (LocaleSource::Session, SessionValue::Empty) => "the session remembers nothing",
+        (LocaleSource::Session, _) => "there is no session",
+        (LocaleSource::Path, _) => "the address names no locale",
+        (LocaleSource::Host, _) => "the host names no locale",
         _ => "nothing was sent",
     }
 }

@@ -4,13 +4,13 @@ use alloc::borrow::ToOwned;
 use alloc::vec::Vec;
 
 use super::trace::shown;
-use super::{ExplainedStep, SessionValue, Source, TimeZoneFacts};
+use super::{ExplainedStep, LocaleSource, SessionValue, TimeZoneFacts};
 use crate::time_zone::TimeZoneName;
 
 /// Who decides the time zone.
 #[derive(Clone, Debug)]
 pub struct TimeZoneRule {
-    sources: Vec<Source>,
+    sources: Vec<LocaleSource>,
     default: TimeZoneName,
 }
 
@@ -21,12 +21,13 @@ pub struct TimeZoneChoice {
     /// The time zone.
     pub name: TimeZoneName,
     /// `visitor`, `session`, `cookie` or `default`.
-    pub source: Source,
+    pub source: LocaleSource,
 }
 
 impl TimeZoneRule {
     /// The sources that can name a time zone, in the usual order.
-    pub const SOURCES: [Source; 3] = [Source::Visitor, Source::Session, Source::Cookie];
+    pub const SOURCES: [LocaleSource; 3] =
+        [LocaleSource::Visitor, LocaleSource::Session, LocaleSource::Cookie];
 
     /// The visitor's own setting, session, cookie, and this zone where none of them names one.
     pub fn new(default: TimeZoneName) -> Self {
@@ -35,13 +36,13 @@ impl TimeZoneRule {
 
     /// Sets the sources, first to last. Those that cannot name a time zone are left out.
     #[must_use]
-    pub fn with_sources(mut self, sources: impl IntoIterator<Item = Source>) -> Self {
+    pub fn with_sources(mut self, sources: impl IntoIterator<Item = LocaleSource>) -> Self {
         self.sources = sources.into_iter().filter(|source| Self::SOURCES.contains(source)).collect();
         self
     }
 
     /// The sources, first to last.
-    pub fn sources(&self) -> &[Source] {
+    pub fn sources(&self) -> &[LocaleSource] {
         &self.sources
     }
 
@@ -51,11 +52,11 @@ impl TimeZoneRule {
     }
 
     pub(super) fn choose(&self, facts: &TimeZoneFacts<'_>) -> TimeZoneChoice {
-        let named = |source: &Source| {
+        let named = |source: &LocaleSource| {
             let name = value(facts, *source)?.parse().ok()?;
             Some(TimeZoneChoice { name, source: *source })
         };
-        let default = TimeZoneChoice { name: self.default, source: Source::Default };
+        let default = TimeZoneChoice { name: self.default, source: LocaleSource::Default };
         self.sources.iter().find_map(named).unwrap_or(default)
     }
 
@@ -66,34 +67,40 @@ impl TimeZoneRule {
 
     /// A new session learns what the cookie knows.
     pub(super) fn to_restore(&self, facts: &TimeZoneFacts<'_>) -> Option<TimeZoneName> {
-        let both = self.sources.contains(&Source::Session) && self.sources.contains(&Source::Cookie);
+        let both =
+            self.sources.contains(&LocaleSource::Session) && self.sources.contains(&LocaleSource::Cookie);
         facts.cookie.filter(|_| both && facts.session == SessionValue::Empty)?.parse().ok()
     }
 
     pub(super) fn explain(&self, facts: &TimeZoneFacts<'_>) -> Vec<ExplainedStep> {
         let mut decided = false;
-        let mut step = |source: Source| {
-            let text =
-                if source == Source::Default { Some(self.default.as_str()) } else { value(facts, source) };
+        let mut step = |source: LocaleSource| {
+            let text = if source == LocaleSource::Default {
+                Some(self.default.as_str())
+            } else {
+                value(facts, source)
+            };
             let (verdict, why) = match text.map(str::parse::<TimeZoneName>) {
                 _ if decided => ("not-reached", "not asked".to_owned()),
                 None => ("absent", "nothing was sent".to_owned()),
                 Some(Err(error)) => ("unusable", alloc::format!("{error}")),
-                Some(Ok(_)) if source == Source::Default => ("chosen", "no other source decided".to_owned()),
+                Some(Ok(_)) if source == LocaleSource::Default => {
+                    ("chosen", "no other source decided".to_owned())
+                }
                 Some(Ok(name)) => ("chosen", alloc::format!("it names `{name}`")),
             };
             decided |= verdict == "chosen";
             ExplainedStep { source, verdict, value: text.map(shown), why }
         };
-        self.sources.iter().copied().chain([Source::Default]).map(&mut step).collect()
+        self.sources.iter().copied().chain([LocaleSource::Default]).map(&mut step).collect()
     }
 }
 
-fn value<'r>(facts: &TimeZoneFacts<'r>, source: Source) -> Option<&'r str> {
+fn value<'r>(facts: &TimeZoneFacts<'r>, source: LocaleSource) -> Option<&'r str> {
     match source {
-        Source::Visitor => facts.visitor,
-        Source::Cookie => facts.cookie,
-        Source::Session => match facts.session {
+        LocaleSource::Visitor => facts.visitor,
+        LocaleSource::Cookie => facts.cookie,
+        LocaleSource::Session => match facts.session {
             SessionValue::Text(text) => Some(text),
             SessionValue::OtherShape => Some(""),
             SessionValue::None | SessionValue::Empty => None,

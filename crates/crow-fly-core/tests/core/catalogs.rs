@@ -4,7 +4,7 @@ use std::collections::BTreeMap;
 
 use crow_fly_core::catalog::{Catalog, Entry, SectionSource};
 use crow_fly_core::chain::Chains;
-use crow_fly_core::check::{Sources, check};
+use crow_fly_core::check::{Project, check};
 use crow_fly_core::finding::{Finding, Position};
 use crow_fly_core::locale_set::LocaleSet;
 use proptest::prelude::*;
@@ -71,7 +71,7 @@ fn what_cannot_be_read_is_found_with_its_place_and_the_rest_works() {
 fn checked(locales: &[&str], catalogs: &[(&str, &str, &str)]) -> String {
     let set = LocaleSet::parse(locales).unwrap();
     let chains = Chains::new(&set, [], []).unwrap();
-    let mut sources = Sources::new();
+    let mut sources = Project::new();
     for (locale, section, text) in catalogs {
         let id = set.exact(&tag(locale)).unwrap();
         let sections: &mut BTreeMap<_, _> = sources.entry(id).or_default();

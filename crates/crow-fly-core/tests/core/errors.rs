@@ -4,7 +4,7 @@ use crow_fly_core::args;
 use crow_fly_core::locale_set::LocaleSet;
 use crow_fly_core::message::{FormatContext, Isolation, Message, MessageErrorKind as Kind, Program};
 use crow_fly_core::number::Decimal;
-use crow_fly_core::policy::Source;
+use crow_fly_core::policy::LocaleSource;
 use crow_fly_core::tag::LanguageTag;
 
 use crate::tag;
@@ -182,5 +182,5 @@ fn errors_of_sets_numbers_and_sources() {
     insta::assert_snapshot!(LocaleSet::parse(["en"]).unwrap().with_default(&tag("cy")).unwrap_err(), @"the default `cy` is none of the locales: add it to them");
     insta::assert_snapshot!(Decimal::parse("1,5").unwrap_err(), @"not a number: digits, with an optional `-`, fraction and exponent, are expected");
     insta::assert_snapshot!(Decimal::parse("1e999").unwrap_err(), @"a number of more than 400 digits");
-    insta::assert_snapshot!("cooky".parse::<Source>().unwrap_err(), @"not a source: known are `path`, `host`, `query`, `header`, `visitor`, `session`, `cookie`, `accept-language`, `default`");
+    insta::assert_snapshot!("cooky".parse::<LocaleSource>().unwrap_err(), @"not a source: known are `path`, `host`, `query`, `header`, `visitor`, `session`, `cookie`, `accept-language`, `default`");
 }

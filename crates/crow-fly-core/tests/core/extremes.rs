@@ -11,7 +11,7 @@ use crow_fly_core::datetime::{DateValue, RelativeUnit};
 use crow_fly_core::locale_set::LocaleSet;
 use crow_fly_core::message::{FormatContext, Message, Program, SyntaxTree};
 use crow_fly_core::number::{Category, Currency, Decimal, DecimalError, Unit};
-use crow_fly_core::policy::{Facts, Policy, Source};
+use crow_fly_core::policy::{Facts, LocaleSource, Policy};
 use crow_fly_core::tag::{LanguageRange, LanguageTag};
 use crow_fly_core::time_zone::TimeZoneName;
 use crow_fly_core::value::Value;
@@ -51,7 +51,7 @@ fn read_everywhere(text: &str) {
     let _ = black_box(AcceptLanguage::parse(text));
     let _ = black_box((Currency::parse(text), Unit::parse(text), RelativeUnit::parse(text)));
     let _ = black_box((Category::from_keyword(text), DateValue::parse(text)));
-    let _ = black_box((text.parse::<TimeZoneName>().is_ok(), text.parse::<Source>().is_ok()));
+    let _ = black_box((text.parse::<TimeZoneName>().is_ok(), text.parse::<LocaleSource>().is_ok()));
     let _ = black_box((Message::parse(text).is_ok(), SyntaxTree::parse(text).to_string().len()));
     let _ = black_box(serde_json::from_str::<Message>(text).is_ok());
     let _ = black_box(Catalog::compile("en", "page", &SectionSource::from_toml(text)));

@@ -4,8 +4,8 @@ use crow_fly_core::accept::AcceptLanguage;
 use crow_fly_core::args;
 use crow_fly_core::locale_set::{LocaleSet, distance};
 use crow_fly_core::message::{FormatContext, Message, Program};
-use crow_fly_core::policy::{Facts, FormatsRule, Outcome, Policy, RedirectRule, SessionValue, Source};
-use crow_fly_core::route::{Reading, Routes, is_local};
+use crow_fly_core::policy::{Facts, FormatsRule, LocaleSource, Outcome, Policy, RedirectRule, SessionValue};
+use crow_fly_core::route::{PathMatch, Routes, is_local};
 use crow_fly_core::tag::{LanguageRange, LanguageTag};
 use proptest::prelude::*;
 
@@ -93,15 +93,15 @@ proptest! {
     }
 
     #[test]
-    fn the_closest_locale_is_what_a_slow_search_finds(set in any_set(), wish in any_tag()) {
+    fn the_closest_locale_is_what_a_slow_search_finds(set in any_set(), desired in any_tag()) {
         let set = LocaleSet::parse(&set).unwrap();
-        let Ok(wish) = LanguageTag::parse(&wish) else { return Ok(()) };
-        prop_assume!(!wish.is_und() && !wish.canonicalized().is_und());
-        let slow = set.iter().map(|(_, tag)| distance(&wish, tag)).min().filter(|distance| *distance < LocaleSet::LARGEST_DISTANCE);
-        let found = set.closest_to(&wish);
-        prop_assert_eq!(found.map(|found| found.distance), slow, "{} in {:?}", wish, set);
+        let Ok(desired) = LanguageTag::parse(&desired) else { return Ok(()) };
+        prop_assume!(!desired.is_und() && !desired.canonicalized().is_und());
+        let slow = set.iter().map(|(_, tag)| distance(&desired, tag)).min().filter(|distance| *distance < LocaleSet::LARGEST_DISTANCE);
+        let found = set.closest_to(&desired);
+        prop_assert_eq!(found.map(|found| found.distance), slow, "{} in {:?}", desired, set);
         if let Some(found) = found {
-            prop_assert_eq!(distance(&wish, set.tag(found.locale)), found.distance);
+            prop_assert_eq!(distance(&desired, set.tag(found.locale)), found.distance);
         }
     }
 
@@ -143,7 +143,7 @@ proptest! {
         prop_assume!(!path.contains("teithiau") && !path.contains('\\'));
         let address = routes.path(&set, locale, &path);
         prop_assert!(is_local(&address), "{}", address);
-        prop_assert_eq!(routes.read(&set, &address), Reading::Page { locale: Some(locale), path: path.into() });
+        prop_assert_eq!(routes.read(&set, &address), PathMatch::Page { locale: Some(locale), path: path.into() });
     }
 
     #[test]
@@ -156,7 +156,7 @@ proptest! {
         let routes = Routes::new().with_prefixed_default(prefixed).with_skip(["/assets"]).with_segment(&set, welsh, "sailings", "teithiau").unwrap();
         let policy = Policy::new(set)
             .with_routes(routes)
-            .with_sources(Source::ALL)
+            .with_sources(LocaleSource::ALL)
             .with_redirect(if everywhere { RedirectRule::Everywhere } else { RedirectRule::Root })
             .with_formats(if formats { FormatsRule::Visitor } else { FormatsRule::Words });
         let lines = [&header[..]];

@@ -7,15 +7,15 @@ use crow_fly_core::tag::LanguageRange;
 use crate::tag;
 
 #[test]
-fn the_table_of_wishes_and_locales_holds() {
+fn the_table_of_ranges_and_locales_holds() {
     let data = include_str!("data/matching.txt");
     let (mut tried, mut wrong) = (0, Vec::new());
     for line in data.lines().filter(|line| !line.is_empty() && !line.starts_with('#')) {
-        let [wishes, supported, expected] = line.split(" -> ").collect::<Vec<_>>()[..] else {
+        let [ranges, supported, expected] = line.split(" -> ").collect::<Vec<_>>()[..] else {
             panic!("{line}")
         };
         let set = LocaleSet::parse(supported.split(", ")).unwrap();
-        let found = set.closest(&AcceptLanguage::parse(wishes));
+        let found = set.closest(&AcceptLanguage::parse(ranges));
         let found = found.map_or("-", |found| set.text(found.locale));
         tried += 1;
         if found != expected {
@@ -59,9 +59,9 @@ fn the_answer_says_which_range_won_and_how() {
 
 #[test]
 fn the_largest_distance_is_configurable() {
-    let closest = |limit, wish| {
+    let closest = |limit, desired| {
         let set = LocaleSet::parse(["en", "es", "ms"]).unwrap().with_largest_distance(limit);
-        set.closest_to(&tag(wish)).map(|found| set.text(found.locale).to_owned())
+        set.closest_to(&tag(desired)).map(|found| set.text(found.locale).to_owned())
     };
     assert_eq!(closest(50, "ca").as_deref(), Some("es"));
     assert_eq!(closest(20, "ca"), None);

@@ -1,7 +1,7 @@
 //! Decisions and their traces.
 
 use crow_fly_core::locale_set::LocaleSet;
-use crow_fly_core::policy::{Facts, FormatsRule, Outcome, Policy, RedirectRule, SessionValue, Source};
+use crow_fly_core::policy::{Facts, FormatsRule, LocaleSource, Outcome, Policy, RedirectRule, SessionValue};
 use crow_fly_core::route::Routes;
 
 use crate::tag;
@@ -86,12 +86,12 @@ fn redirects_follow_their_rule_and_never_lead_in_a_circle() {
 #[test]
 fn without_prefixes_the_answer_is_negotiated() {
     let policy = policy().with_sources([
-        Source::Query,
-        Source::Header,
-        Source::Visitor,
-        Source::Session,
-        Source::Cookie,
-        Source::AcceptLanguage,
+        LocaleSource::Query,
+        LocaleSource::Header,
+        LocaleSource::Visitor,
+        LocaleSource::Session,
+        LocaleSource::Cookie,
+        LocaleSource::AcceptLanguage,
     ]);
     for (facts, expected) in [
         (Facts { path: "/cy/x", ..GET }, "en by default: serve /cy/x; vary header Cookie Accept-Language"),
@@ -109,16 +109,23 @@ fn without_prefixes_the_answer_is_negotiated() {
 
 #[test]
 fn an_address_has_one_language_wherever_the_path_is_named() {
-    let policy =
-        policy().with_sources([Source::Cookie, Source::Path, Source::AcceptLanguage, Source::Cookie]);
-    assert_eq!(policy.sources(), [Source::Path, Source::Cookie, Source::AcceptLanguage, Source::Default]);
+    let policy = policy().with_sources([
+        LocaleSource::Cookie,
+        LocaleSource::Path,
+        LocaleSource::AcceptLanguage,
+        LocaleSource::Cookie,
+    ]);
+    assert_eq!(
+        policy.sources(),
+        [LocaleSource::Path, LocaleSource::Cookie, LocaleSource::AcceptLanguage, LocaleSource::Default]
+    );
     let facts = Facts { path: "/cy/x", cookie: Some("pl"), ..GET };
     assert_eq!(decided(&policy, &facts), "cy by path: serve /x; vary");
 }
 
 #[test]
 fn hosts_name_locales() {
-    let labels = policy().with_sources([Source::Host, Source::Cookie]);
+    let labels = policy().with_sources([LocaleSource::Host, LocaleSource::Cookie]);
     let at = |policy: &Policy, host| decided(policy, &Facts { host: Some(host), ..GET });
     assert_eq!(at(&labels, "cy.ferries.example"), "cy by host: serve /; vary");
     assert_eq!(at(&labels, "www.ferries.example"), "en by default: serve /; vary Cookie");
@@ -130,7 +137,8 @@ fn hosts_name_locales() {
 
 #[test]
 fn values_that_cannot_be_used_go_to_the_next_source_and_the_trace_says_why() {
-    let policy = policy().with_sources([Source::Session, Source::Cookie, Source::AcceptLanguage]);
+    let policy =
+        policy().with_sources([LocaleSource::Session, LocaleSource::Cookie, LocaleSource::AcceptLanguage]);
     let explained = |facts: Facts<'_>| {
         let decision = policy.decide(&facts);
         let explanation = policy.explain(&facts, &decision);
@@ -150,7 +158,7 @@ fn values_that_cannot_be_used_go_to_the_next_source_and_the_trace_says_why() {
         @r"
     session: unusable - (not of the shape a session value has)
     cookie: unusable ../../etc/passwd (no language tag)
-    accept-language: chosen ��,, en-AU;q=0.9, x;q=2 (the wish `en-AU` is nearest to `en-GB`, at distance 3)
+    accept-language: chosen ��,, en-AU;q=0.9, x;q=2 (the range `en-AU` is nearest to `en-GB`, at distance 3)
     default: not-reached en (not asked)
     "
     );
@@ -184,7 +192,7 @@ fn a_header_that_is_longer_than_is_read_says_so() {
             .explain(&facts, &decision)
             .trace
             .into_iter()
-            .find(|step| step.source == Source::AcceptLanguage);
+            .find(|step| step.source == LocaleSource::AcceptLanguage);
         step.map(|step| (step.verdict, step.why, step.value.map_or(0, |value| value.chars().count())))
             .unwrap()
     };

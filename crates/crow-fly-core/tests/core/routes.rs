@@ -1,7 +1,7 @@
 //! Localized paths, in and out.
 
 use crow_fly_core::locale_set::{LocaleId, LocaleSet};
-use crow_fly_core::route::{Reading, Routes, Unsupported, is_local};
+use crow_fly_core::route::{PathMatch, Routes, Unsupported, is_local};
 
 use crate::tag;
 
@@ -17,10 +17,10 @@ fn locale(set: &LocaleSet, text: &str) -> LocaleId {
 fn read(routes: &Routes, path: &str) -> String {
     let set = set();
     match routes.read(&set, path) {
-        Reading::Skipped => "skipped".to_owned(),
-        Reading::Unsupported => "unsupported".to_owned(),
-        Reading::Moved { address, .. } => format!("moved {address}"),
-        Reading::Page { locale, path } => format!("page {} {path}", locale.map_or("-", |id| set.text(id))),
+        PathMatch::Skipped => "skipped".to_owned(),
+        PathMatch::Unsupported => "unsupported".to_owned(),
+        PathMatch::Moved { address, .. } => format!("moved {address}"),
+        PathMatch::Page { locale, path } => format!("page {} {path}", locale.map_or("-", |id| set.text(id))),
     }
 }
 

@@ -6,7 +6,7 @@ use crow_fly_core::catalog::is_name;
 use crow_fly_core::chain::{ChainError, Chains};
 use crow_fly_core::locale_set::{LocaleId, LocaleSet, LocaleSetError};
 use crow_fly_core::message::Isolation;
-use crow_fly_core::policy::{FormatsRule, Policy, RedirectRule, Source, TimeZoneRule};
+use crow_fly_core::policy::{FormatsRule, LocaleSource, Policy, RedirectRule, TimeZoneRule};
 use crow_fly_core::route::{Routes, Unsupported};
 use crow_fly_core::tag::LanguageTag;
 use crow_fly_core::time_zone::TimeZoneName;
@@ -354,10 +354,10 @@ impl TimeZoneConfig {
     }
 }
 
-fn sources(text: &str, names: &[Spanned<String>]) -> Result<Vec<Source>, ConfigError> {
+fn sources(text: &str, names: &[Spanned<String>]) -> Result<Vec<LocaleSource>, ConfigError> {
     let parse = |name: &Spanned<String>| {
         name.get_ref()
-            .parse::<Source>()
+            .parse::<LocaleSource>()
             .map_err(|error| ConfigError::at(text, name.span(), format!("`{}` is {error}", name.get_ref())))
     };
     names.iter().map(parse).collect()

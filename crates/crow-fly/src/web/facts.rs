@@ -2,7 +2,7 @@
 
 use std::borrow::Cow;
 
-use crow_fly_core::policy::{Facts, SessionValue, Source, TimeZoneFacts};
+use crow_fly_core::policy::{Facts, LocaleSource, SessionValue, TimeZoneFacts};
 use percent_encoding::percent_decode_str;
 use smallvec::SmallVec;
 
@@ -28,7 +28,7 @@ pub(super) struct RequestReading<'r> {
 impl<'r> RequestReading<'r> {
     pub(super) fn of(head: &'r impl RequestHead, config: &Config) -> Self {
         let uses = |source| config.policy.sources().contains(&source);
-        let query = head.query().filter(|_| uses(Source::Query)).unwrap_or_default();
+        let query = head.query().filter(|_| uses(LocaleSource::Query)).unwrap_or_default();
         let query_value =
             form_urlencoded::parse(query.as_bytes()).find(|(name, _)| *name == config.query_parameter);
         let zone_cookie =

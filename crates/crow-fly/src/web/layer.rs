@@ -21,7 +21,7 @@ use tracing::debug;
 
 use super::facts::SessionEntries;
 use super::head::{RequestHead, VisitorSettings};
-use super::plan::{self, Asks, Plan};
+use super::plan::{self, Inputs, Plan};
 use super::reply::Reply;
 use super::switch;
 use crate::crow_fly::CrowFly;
@@ -77,7 +77,7 @@ impl LocaleLayer {
         self
     }
 
-    /// Asks for the signed-in visitor's own settings, where the `visitor` source can matter for a request. Settings
+    /// Inputs for the signed-in visitor's own settings, where the `visitor` source can matter for a request. Settings
     /// it finds go before those in the request's extensions.
     ///
     /// ```
@@ -109,13 +109,13 @@ impl LayerParts {
         if switch::is_switch(&self.crow, parts.path()) {
             return None;
         }
-        let reading = self.crow.policy().read(parts.uri.path());
-        let asks = Asks::of(&self.crow, reading.as_ref());
-        if asks.session && self.sessions.is_some() || asks.visitor && self.visitors.is_some() {
+        let path_match = self.crow.policy().read(parts.uri.path());
+        let inputs = Inputs::of(&self.crow, path_match.as_ref());
+        if inputs.session && self.sessions.is_some() || inputs.visitor && self.visitors.is_some() {
             return None;
         }
         let visitor = parts.extensions.get();
-        let (plan, remember) = Plan::of(&self.crow, parts, reading, &SessionEntries::default(), visitor);
+        let (plan, remember) = Plan::of(&self.crow, parts, path_match, &SessionEntries::default(), visitor);
         // Without a session there is nothing to remember anything in.
         debug_assert_eq!(remember, Remember::default());
         Some(plan)
@@ -196,7 +196,7 @@ where
         match layer.plan_at_once(&parts) {
             None => Box::pin(answer(layer, ready, parts, body)),
             // The road of nearly every request waits for nothing but the application: its future is kept small.
-            Some(Plan::Serve { decision, missing }) => match layer.crow.store().at_hand(decision.locale) {
+            Some(Plan::Serve { decision, missing }) => match layer.crow.store().loaded(decision.locale) {
                 Some(catalogs) => {
                     let serving = Serving::begin(&layer.crow, &mut parts, decision, missing, catalogs);
                     let answer = ready.call(Request::from_parts(parts, body));
@@ -209,7 +209,7 @@ where
     }
 }
 
-/// Asks for what the decision needs, decides, and carries it out.
+/// Inputs for what the decision needs, decides, and carries it out.
 async fn answer<S, B, R>(
     layer: Arc<LayerParts>,
     inner: S,
@@ -233,15 +233,15 @@ where
             Err(reply) => into_response(reply),
         });
     }
-    let reading = crow.policy().read(parts.uri.path());
-    let asks = Asks::of(crow, reading.as_ref());
-    let entries = if asks.session { layer.entries(&parts).await } else { SessionEntries::default() };
+    let path_match = crow.policy().read(parts.uri.path());
+    let inputs = Inputs::of(crow, path_match.as_ref());
+    let entries = if inputs.session { layer.entries(&parts).await } else { SessionEntries::default() };
     let visitor = match &layer.visitors {
-        Some(visitors) if asks.visitor => visitors.settings(&parts).await,
+        Some(visitors) if inputs.visitor => visitors.settings(&parts).await,
         _ => None,
     };
     let visitor = visitor.as_ref().or_else(|| parts.extensions.get());
-    let (plan, remember) = Plan::of(crow, &parts, reading, &entries, visitor);
+    let (plan, remember) = Plan::of(crow, &parts, path_match, &entries, visitor);
     layer.remember(&parts, plan::session_writes(crow, remember)).await;
     carry_out(layer, inner, parts, body, plan).await
 }

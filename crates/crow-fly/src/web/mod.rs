@@ -25,7 +25,7 @@ pub use layer::{LocaleLayer, LocaleService};
 pub(crate) mod adapter {
     pub(crate) use super::facts::SessionEntries;
     pub(crate) use super::head::{RequestHead, ResponseHead};
-    pub(crate) use super::plan::{Asks, Plan, announce, session_writes};
+    pub(crate) use super::plan::{Inputs, Plan, announce, session_writes};
     pub(crate) use super::reply::Reply;
     pub(crate) use super::switch::{MAX_FORM, choose, is_switch};
 }

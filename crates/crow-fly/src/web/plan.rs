@@ -1,9 +1,9 @@
 //! What happens with one request: the part that every framework's adapter shares.
 //!
-//! An adapter reads what the plan [asks](Asks) for, makes the [`Plan`], and carries it out.
+//! An adapter reads what the plan [asks](Inputs) for, makes the [`Plan`], and carries it out.
 
-use crow_fly_core::policy::{Decision, Facts, Outcome, Remember, Source};
-use crow_fly_core::route::Reading;
+use crow_fly_core::policy::{Decision, Facts, LocaleSource, Outcome, Remember};
+use crow_fly_core::route::PathMatch;
 use tracing::debug;
 
 use super::facts::{RequestReading, SessionEntries};
@@ -14,15 +14,15 @@ use crate::crow_fly::CrowFly;
 /// What must be read before a request can be decided. Reading it may ask another machine: only where the answer can
 /// matter.
 #[derive(Clone, Copy, Debug)]
-pub(crate) struct Asks {
+pub(crate) struct Inputs {
     pub(crate) session: bool,
     pub(crate) visitor: bool,
 }
 
-impl Asks {
-    pub(crate) fn of(crow: &CrowFly, reading: Option<&Reading<'_>>) -> Self {
-        let asks = |source| crow.policy().asks(source, reading);
-        Self { session: asks(Source::Session), visitor: asks(Source::Visitor) }
+impl Inputs {
+    pub(crate) fn of(crow: &CrowFly, path_match: Option<&PathMatch<'_>>) -> Self {
+        let asks = |source| crow.policy().asks(source, path_match);
+        Self { session: asks(LocaleSource::Session), visitor: asks(LocaleSource::Visitor) }
     }
 }
 
@@ -47,14 +47,14 @@ impl Plan {
     pub(crate) fn of(
         crow: &CrowFly,
         head: &impl RequestHead,
-        path: Option<Reading<'_>>,
+        path: Option<PathMatch<'_>>,
         session: &SessionEntries,
         visitor: Option<&VisitorSettings>,
     ) -> (Self, Remember) {
         let config = crow.config();
-        let reading = RequestReading::of(head, config);
-        let facts = reading.facts(head, config, session, visitor);
-        let decision = config.policy.decide_as_read(&facts, path);
+        let path_match = RequestReading::of(head, config);
+        let facts = path_match.facts(head, config, session, visitor);
+        let decision = config.policy.decide_parsed(&facts, path);
         log(crow, &facts, &decision);
         let remember = decision.remember;
         let plan = match &decision.outcome {

@@ -3,7 +3,7 @@
 use std::borrow::Cow;
 
 use crow_fly_core::policy::{Policy, Remember};
-use crow_fly_core::route::{Reading, is_local};
+use crow_fly_core::route::{PathMatch, is_local};
 use crow_fly_core::tag::LanguageTag;
 use crow_fly_core::time_zone::TimeZoneName;
 use tracing::{info, warn};
@@ -97,11 +97,11 @@ fn read(crow: &CrowFly, form: &[u8]) -> Result<(Remember, String), &'static str>
 
 fn bare_path(policy: &Policy, path: &str) -> String {
     match policy.routes().read(policy.set(), path) {
-        Reading::Page { path, .. } => path.into_owned(),
-        Reading::Moved { address, .. } => match policy.routes().read(policy.set(), &address) {
-            Reading::Page { path, .. } => path.into_owned(),
+        PathMatch::Page { path, .. } => path.into_owned(),
+        PathMatch::Moved { address, .. } => match policy.routes().read(policy.set(), &address) {
+            PathMatch::Page { path, .. } => path.into_owned(),
             _ => address,
         },
-        Reading::Skipped | Reading::Unsupported => path.to_owned(),
+        PathMatch::Skipped | PathMatch::Unsupported => path.to_owned(),
     }
 }

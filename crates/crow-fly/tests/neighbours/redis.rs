@@ -29,7 +29,7 @@ fn machine(redis: &Pool) -> Router {
     site(CONFIG).layer(sessions)
 }
 
-/// Asks for an address with a session cookie; the address redirected to or else the body, and the cookie set.
+/// Inputs for an address with a session cookie; the address redirected to or else the body, and the cookie set.
 async fn ask(machine: &Router, path: &str, cookie: &str) -> (String, String) {
     let request = Request::get(path).header(COOKIE, cookie).header("accept-language", "pl");
     let response = machine.clone().oneshot(request.body(Body::empty()).unwrap()).await.unwrap();

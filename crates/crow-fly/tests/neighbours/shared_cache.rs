@@ -86,9 +86,9 @@ async fn one_address_in_many_languages_is_kept_once_for_each() {
     let languages =
         [("en", "en words"), ("cy", "cy geiriau"), ("pl", "pl słowa"), ("ja, pl;q=0.1", "pl słowa")];
     for turn in 0..200 {
-        let (wish, words) = languages[turn * 7 % languages.len()];
-        let answer = got(&client, &format!("{site}/{}", turn % 5), wish, "").await;
-        assert!(answer.contains(words), "{wish}: {answer}");
+        let (header, words) = languages[turn * 7 % languages.len()];
+        let answer = got(&client, &format!("{site}/{}", turn % 5), header, "").await;
+        assert!(answer.contains(words), "{header}: {answer}");
     }
 }
 

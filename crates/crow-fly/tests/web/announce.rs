@@ -68,7 +68,7 @@ async fn an_entity_tag_changes_with_the_page_the_locale_and_the_texts() {
 }
 
 #[tokio::test]
-async fn the_menu_may_begin_with_what_the_visitor_wishes() {
+async fn the_menu_may_begin_with_what_the_visitor_prefers() {
     let page = get(|t: Translator, headers: HeaderMap| async move {
         let names: Vec<String> = t
             .menu_for(headers.get_all("accept-language"))

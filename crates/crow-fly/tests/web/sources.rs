@@ -27,7 +27,7 @@ header = "x-words"
 hosts = { "promy.example" = "pl" }
 "#;
 
-/// Asks once, with headers, and perhaps as a signed-in visitor; status, language, `Vary`, body.
+/// Inputs once, with headers, and perhaps as a signed-in visitor; status, language, `Vary`, body.
 async fn ask(
     app: &Router,
     path: &str,

@@ -5,26 +5,26 @@ use crow_fly_core::value::Args;
 /// A message to be said. Made from a key, from a key and arguments, or by [`say`].
 ///
 /// ```
-/// use crow_fly::{args, say, Say};
+/// use crow_fly::{args, say, MessageRef};
 ///
-/// let plain: Say = "booking.title".into();
-/// let counted: Say = ("booking.seats-left", args! { seats: 3 }).into();
+/// let plain: MessageRef = "booking.title".into();
+/// let counted: MessageRef = ("booking.seats-left", args! { seats: 3 }).into();
 /// let new = say("booking.bicycles").with(args! { count: 2 }).or("Bicycles: {$count}");
 /// assert_eq!(new.key(), "booking.bicycles");
 /// ```
 #[derive(Clone, Debug)]
-pub struct Say<'a> {
+pub struct MessageRef<'a> {
     pub(crate) key: &'a str,
     pub(crate) args: Args<'a>,
     pub(crate) default: Option<&'a str>,
 }
 
 /// A message to be said, by its key: `section.name` or `section.group.name`.
-pub fn say(key: &str) -> Say<'_> {
-    Say { key, args: Args::new(), default: None }
+pub fn say(key: &str) -> MessageRef<'_> {
+    MessageRef { key, args: Args::new(), default: None }
 }
 
-impl<'a> Say<'a> {
+impl<'a> MessageRef<'a> {
     /// Gives the message its arguments.
     #[must_use]
     pub fn with(mut self, args: Args<'a>) -> Self {
@@ -45,26 +45,26 @@ impl<'a> Say<'a> {
     }
 }
 
-impl<'a> From<&'a str> for Say<'a> {
+impl<'a> From<&'a str> for MessageRef<'a> {
     fn from(key: &'a str) -> Self {
         say(key)
     }
 }
 
-impl<'a> From<&'a String> for Say<'a> {
+impl<'a> From<&'a String> for MessageRef<'a> {
     fn from(key: &'a String) -> Self {
         say(key)
     }
 }
 
-impl<'a> From<(&'a str, Args<'a>)> for Say<'a> {
+impl<'a> From<(&'a str, Args<'a>)> for MessageRef<'a> {
     fn from((key, args): (&'a str, Args<'a>)) -> Self {
         say(key).with(args)
     }
 }
 
 /// For template engines that hand arguments on by reference; the arguments are cloned.
-impl<'a> From<&(&'a str, Args<'a>)> for Say<'a> {
+impl<'a> From<&(&'a str, Args<'a>)> for MessageRef<'a> {
     fn from((key, args): &(&'a str, Args<'a>)) -> Self {
         say(key).with(args.clone())
     }
