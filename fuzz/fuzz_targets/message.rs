@@ -18,9 +18,9 @@ fuzz_target!(|source: &str| {
     let args = args! { x: source, n: 3, d: "2026-03-01T09:30:00Z", list: [source, "b", "c"] };
     for tag in ["en", "pl", "ar-EG"] {
         let context = FormatContext::of(&tag.parse().expect("a well-formed tag"));
-        let text = program.to_text(&context, &args);
-        assert_eq!(text, program.display(&context, &args).to_string());
-        let _ = program.to_html(&context, &args);
-        let _ = program.to_parts(&context, &args, &mut |_| ());
+        let text = program.format(&context, &args).text();
+        assert_eq!(text, program.format(&context, &args).to_string());
+        let _ = program.format(&context, &args).html();
+        let _ = program.format(&context, &args).parts();
     }
 });

@@ -41,7 +41,7 @@ pub(crate) fn run(show: usize, write: Option<&Path>) -> Result<()> {
             let args: Args<'_> = [("x", question.value.clone())].into_iter().collect();
             asked.push(json!({
                 "about": question.about, "locale": locale, "message": question.message,
-                "ours": program.to_text(&context, &args), "node": question.node, "value": plain(&question.value),
+                "ours": program.format(&context, &args).text(), "node": question.node, "value": plain(&question.value),
             }));
         }
     }

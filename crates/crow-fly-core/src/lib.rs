@@ -14,7 +14,7 @@
 //!
 //! // What is said in it?
 //! let message = Message::parse(".input {$n :integer} .match $n two {{dwy fferi}} * {{{$n} fferi}}")?;
-//! let text = Program::compile(&message).to_text(&FormatContext::of(locale), &args! { n: 2 });
+//! let text = Program::compile(&message).format(&FormatContext::of(locale), &args! { n: 2 }).text();
 //! assert_eq!(text, "dwy fferi");
 //! # Ok::<(), Box<dyn std::error::Error>>(())
 //! ```
@@ -50,6 +50,7 @@ pub mod check;
 pub mod datetime;
 pub mod direction;
 pub mod finding;
+pub mod function_context;
 pub mod html;
 pub mod list;
 pub mod locale_set;

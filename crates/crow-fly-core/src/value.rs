@@ -1,14 +1,17 @@
-//! What messages are given: values by name.
+//! What messages are given, and what functions make of it: values by name, types of the application's own.
 
 use alloc::borrow::Cow;
 use alloc::boxed::Box;
 use alloc::string::{String, ToString};
 use alloc::sync::Arc;
 use alloc::vec::Vec;
+use core::any::Any;
+use core::fmt;
 
 use crate::datetime::DateValue;
+use crate::direction::Direction;
+use crate::function_context::FunctionContext;
 use crate::html::Html;
-use crate::message::CustomValue;
 use crate::number::{Currency, Decimal};
 
 /// A value for a message. Made by `From` from what an application has.
@@ -55,6 +58,74 @@ impl Money {
     /// An amount of a currency.
     pub fn new(amount: impl Into<Decimal>, currency: Currency) -> Self {
         Self { amount: amount.into(), currency }
+    }
+}
+
+/// A type of the application's own, as an argument of messages.
+///
+/// Functions of the application's own get it as it is; built-in functions get what [`FunctionValue::with_value`] says.
+pub trait CustomValue: Any + fmt::Debug + Send + Sync {
+    /// What it is where no function is applied to it.
+    fn format(&self, context: &FunctionContext) -> FunctionValue;
+}
+
+/// The keys a value matches.
+pub(crate) type Keys = Arc<dyn Fn(&str) -> bool + Send + Sync>;
+
+/// What a function makes of its operand: a text, what it selects by, and what it hands on to later functions.
+///
+/// ```
+/// use crow_fly_core::value::FunctionValue;
+///
+/// let tide = FunctionValue::text("high water").with_keys(|key| key == "high").with_value(4).with_option("unit", "metre");
+/// ```
+#[derive(Clone)]
+pub struct FunctionValue {
+    pub(crate) text: String,
+    pub(crate) direction: Option<Direction>,
+    pub(crate) keys: Option<Keys>,
+    pub(crate) value: Option<Box<Value<'static>>>,
+    pub(crate) options: Vec<(String, Value<'static>)>,
+}
+
+impl FunctionValue {
+    /// A value that formats as a text, of unknown direction.
+    pub fn text(text: impl Into<String>) -> Self {
+        Self { text: text.into(), direction: None, keys: None, value: None, options: Vec::new() }
+    }
+
+    /// Says which way the text runs.
+    #[must_use]
+    pub fn with_direction(mut self, direction: Direction) -> Self {
+        self.direction = Some(direction);
+        self
+    }
+
+    /// Lets the value be selected by: the keys it matches.
+    #[must_use]
+    pub fn with_keys(mut self, keys: impl Fn(&str) -> bool + Send + Sync + 'static) -> Self {
+        self.keys = Some(Arc::new(keys));
+        self
+    }
+
+    /// What other functions get where this value is their operand; the text unless said.
+    #[must_use]
+    pub fn with_value(mut self, value: impl Into<Value<'static>>) -> Self {
+        self.value = Some(Box::new(value.into()));
+        self
+    }
+
+    /// Hands an option on to later functions of the application's own, as built-in functions hand theirs on.
+    #[must_use]
+    pub fn with_option(mut self, name: impl Into<String>, value: impl Into<Value<'static>>) -> Self {
+        self.options.push((name.into(), value.into()));
+        self
+    }
+}
+
+impl fmt::Debug for FunctionValue {
+    fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
+        f.debug_struct("FunctionValue").field("text", &self.text).finish_non_exhaustive()
     }
 }
 

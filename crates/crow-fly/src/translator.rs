@@ -1,13 +1,14 @@
 //! The translator: one short call to say a text in the request's language.
 
 use std::borrow::Cow;
+use std::error::Error as _;
 use std::hash::{DefaultHasher, Hash, Hasher};
 use std::sync::Arc;
 
 use crow_fly_core::accept::AcceptLanguage;
 use crow_fly_core::direction::Direction;
 use crow_fly_core::locale_set::LocaleId;
-use crow_fly_core::message::{FormatContext, FormatError, Html, Message, Part, Program};
+use crow_fly_core::message::{FormatContext, FormatError, Formatting, Html, Message, Part, Program};
 use crow_fly_core::policy::{Decision, LocaleSource, Outcome};
 use crow_fly_core::tag::LanguageTag;
 use crow_fly_core::time_zone::TimeZoneName;
@@ -136,28 +137,18 @@ pub(crate) fn with_query(path: &str, query: Option<&str>) -> String {
     address
 }
 
-/// The errors of one message: told in one event when all of it is said.
-struct Errors<'t> {
-    key: &'t str,
-    locale: &'t LanguageTag,
-    found: Vec<FormatError>,
+/// A message that was found, and what to format it with.
+struct Found<'t> {
+    program: Cow<'t, Program>,
+    context: Cow<'t, FormatContext>,
+    /// The language of the text, where it is not the page's.
+    other: Option<OtherLanguage<'t>>,
 }
 
-impl Drop for Errors<'_> {
-    fn drop(&mut self) {
-        if !self.found.is_empty() {
-            let errors: Vec<String> = self.found.iter().map(ToString::to_string).collect();
-            let (key, locale, errors) = (self.key, self.locale, errors.join("; "));
-            warn!(target: "crow_fly::messages", key, %locale, %errors, "a message was formatted with errors");
-        }
-    }
-}
-
-/// What was found to say.
-enum Found<'t> {
-    Message { program: &'t Program, link: &'t Link, fallback: bool },
-    Default(Box<Program>),
-    Nothing,
+/// The language of a text that is not in the page's.
+struct OtherLanguage<'t> {
+    tag: &'t LanguageTag,
+    direction: Direction,
 }
 
 impl Translator {
@@ -204,44 +195,18 @@ impl Translator {
     /// the full key in development, and the bare key otherwise. Each miss is a `tracing` event.
     pub fn text<'a>(&self, message: impl Into<MessageRef<'a>>) -> String {
         let message = message.into();
-        let mut errors = self.errors(message.key);
-        let mut report = |error| errors.found.push(error);
-        match self.find(&message) {
-            Found::Message { program, link, .. } => {
-                program.to_text_reporting(&self.context(link), &message.args, &mut report)
-            }
-            Found::Default(program) => {
-                program.to_text_reporting(&self.default_context(), &message.args, &mut report)
-            }
-            Found::Nothing => self.marker(message.key),
-        }
+        let text = self.format(&message, |message| message.text());
+        text.map_or_else(|| self.marker(message.key), |(text, _)| text)
     }
 
     /// Says a message as HTML: its text and arguments escaped, markup from a list of harmless elements. A text
     /// that fell back to another language carries `lang` and `dir`.
     pub fn html<'a>(&self, message: impl Into<MessageRef<'a>>) -> Html {
         let message = message.into();
-        let mut errors = self.errors(message.key);
-        let mut report = |error| errors.found.push(error);
-        match self.find(&message) {
-            Found::Message { program, link, fallback } => {
-                let html = program.to_html_reporting(&self.context(link), &message.args, &mut report);
-                if fallback {
-                    html.in_language(&link.catalogs.tag.to_string(), link.catalogs.direction)
-                } else {
-                    html
-                }
-            }
-            Found::Default(program) => {
-                let html = program.to_html_reporting(&self.default_context(), &message.args, &mut report);
-                let default = self.default_tag();
-                if default.language() == self.locale().language() {
-                    html
-                } else {
-                    html.in_language(&default.to_string(), Direction::of(default))
-                }
-            }
-            Found::Nothing => Html::escape(&self.marker(message.key)),
+        match self.format(&message, |message| message.html()) {
+            Some((html, Some(other))) => html.in_language(&other.tag.to_string(), other.direction),
+            Some((html, None)) => html,
+            None => Html::escape(&self.marker(message.key)),
         }
     }
 
@@ -249,51 +214,76 @@ impl Translator {
     /// `type`.
     pub fn parts<'a>(&self, message: impl Into<MessageRef<'a>>) -> Vec<Part> {
         let message = message.into();
-        let mut errors = self.errors(message.key);
-        let mut report = |error| errors.found.push(error);
-        match self.find(&message) {
-            Found::Message { program, link, .. } => {
-                program.to_parts(&self.context(link), &message.args, &mut report)
-            }
-            Found::Default(program) => program.to_parts(&self.default_context(), &message.args, &mut report),
-            Found::Nothing => vec![Part::Fallback { source: self.marker(message.key) }],
-        }
+        let parts = self.format(&message, |message| message.parts());
+        parts.map_or_else(|| vec![Part::Fallback { source: self.marker(message.key) }], |(parts, _)| parts)
     }
 
-    fn find<'t>(&'t self, message: &MessageRef<'_>) -> Found<'t> {
-        let locale = self.locale();
+    /// Finds a message and formats it; its errors are one event. None where there is no such message.
+    fn format<T>(
+        &self,
+        message: &MessageRef<'_>,
+        output: impl FnOnce(Formatting<'_, '_, '_>) -> T,
+    ) -> Option<(T, Option<OtherLanguage<'_>>)> {
+        let found = self.find(message)?;
+        let mut errors = Vec::new();
+        let mut report = |error| errors.push(error);
+        let formatted = output(found.program.format(&found.context, &message.args).reporting(&mut report));
+        if !errors.is_empty() {
+            self.report_errors(message.key, &errors);
+        }
+        Some((formatted, found.other))
+    }
+
+    fn find<'t>(&'t self, message: &MessageRef<'_>) -> Option<Found<'t>> {
         match self.inner.catalogs.find(message.key) {
             Lookup::Message(link, program) => {
-                let catalogs = &link.catalogs;
-                let fallback =
-                    catalogs.tag.language() != locale.language() || catalogs.direction != self.direction();
-                trace!(target: "crow_fly::texts", key = message.key, locale = %locale, from = %catalogs.tag, "said");
-                if fallback {
-                    warn!(target: "crow_fly::misses", key = message.key, locale = %locale, from = %catalogs.tag, "said in another language of the chain");
+                let (tag, direction) = (&link.catalogs.tag, link.catalogs.direction);
+                let locale = self.locale();
+                trace!(target: "crow_fly::texts", key = message.key, locale = %locale, from = %tag, "found");
+                let falls_back = tag.language() != locale.language() || direction != self.direction();
+                if falls_back {
+                    warn!(target: "crow_fly::misses", key = message.key, locale = %locale, from = %tag, "the text is in another language of the chain");
                 }
-                Found::Message { program, link, fallback }
+                let other = falls_back.then_some(OtherLanguage { tag, direction });
+                Some(Found { program: Cow::Borrowed(program), context: self.context(link), other })
             }
             Lookup::Missing(miss) => {
                 self.report_miss(message.key, miss, message.default.is_some());
-                match message.default.map(Message::parse) {
-                    Some(Ok(default)) => Found::Default(Box::new(Program::compile(&default))),
-                    Some(Err(errors)) => {
-                        warn!(target: "crow_fly::misses", key = message.key, %errors, "the default given in code cannot be read");
-                        Found::Nothing
-                    }
-                    None => Found::Nothing,
-                }
+                self.default_text(message)
             }
         }
+    }
+
+    /// The text that is given in code, in the language of the default locale.
+    fn default_text<'t>(&'t self, message: &MessageRef<'_>) -> Option<Found<'t>> {
+        let default = match Message::parse(message.default?) {
+            Ok(default) => default,
+            Err(errors) => {
+                warn!(target: "crow_fly::misses", key = message.key, %errors, "the default given in code cannot be read");
+                return None;
+            }
+        };
+        let tag = self.default_tag();
+        let other = (tag.language() != self.locale().language())
+            .then(|| OtherLanguage { tag, direction: Direction::of(tag) });
+        Some(Found {
+            program: Cow::Owned(Program::compile(&default)),
+            context: self.default_context(),
+            other,
+        })
     }
 
     fn report_miss(&self, key: &str, miss: Miss, default: bool) {
         warn!(target: "crow_fly::misses", key, locale = %self.locale(), default, "{}", miss.text());
     }
 
-    /// Collects the errors of one message.
-    fn errors<'t>(&'t self, key: &'t str) -> Errors<'t> {
-        Errors { key, locale: self.locale(), found: Vec::new() }
+    fn report_errors(&self, key: &str, errors: &[FormatError]) {
+        let told = |error: &FormatError| match error.source() {
+            Some(cause) => format!("{error}: {cause}"),
+            None => error.to_string(),
+        };
+        let errors = errors.iter().map(told).collect::<Vec<_>>().join("; ");
+        warn!(target: "crow_fly::messages", key, locale = %self.locale(), %errors, "a message was formatted with errors");
     }
 
     fn marker(&self, key: &str) -> String {

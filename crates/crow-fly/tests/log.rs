@@ -57,7 +57,7 @@ async fn the_log_says_what_was_read_and_what_was_missing() {
         "place=\"memory: cy/home:3:13\"",
         "catalogs loaded locale=cy sections=1 messages=3 elapsed=",
         "the zone database does not have this time zone: the default is used; update the database time_zone=US/Pacific-New",
-        "said in another language of the chain key=\"home.only-english\" locale=cy from=en",
+        "the text is in another language of the chain key=\"home.only-english\" locale=cy from=en",
         "no catalog of the chain has this message key=\"home.nothing\" locale=cy",
         "a message was formatted with errors key=\"home.hello\" locale=cy errors=no argument was given for `{$name}`; no argument was given for `{$seats}`",
     ] {

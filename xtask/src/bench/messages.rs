@@ -32,7 +32,7 @@ pub(super) fn messages(table: &Table) {
     let mut say = |program: &Program, context: &FormatContext, args: &Args<'_>| {
         ours.clear();
         // Writing to a `String` does not fail.
-        let _ = program.write_text(context, args, &mut ours, &mut |_| ());
+        let _ = program.format(context, args).write_to(&mut ours);
         black_box(&ours);
     };
     let none = args! {};

@@ -163,6 +163,6 @@ fn strangers(project: &Project) -> Result<Vec<Finding>> {
     Ok(folders
         .into_iter()
         .filter(|folder| !known.contains(folder))
-        .map(|folder| crow_fly::core::check::stray_folder(&folder, &known))
+        .map(|folder| check::stray_folder(&folder, &known))
         .collect())
 }

@@ -45,14 +45,11 @@ pub(crate) fn run(
         let context = project.config.format_context(tag);
         let context =
             if tag.language() == wanted.language() { context.with_formats(wanted) } else { context };
-        let (mut text, mut errors) = (String::new(), Vec::new());
+        let mut errors = Vec::new();
         let program = Program::compile(&message);
         let mut report = |error: crow_fly::core::message::FormatError| errors.push(error.to_string());
-        if what.html {
-            program.write_html(&context, &args, &mut text, &mut report)?;
-        } else {
-            program.write_text(&context, &args, &mut text, &mut report)?;
-        }
+        let formatting = program.format(&context, &args).reporting(&mut report);
+        let text = if what.html { formatting.html().into_string() } else { formatting.text() };
         if json {
             let parameters = message.parameters();
             render::json(

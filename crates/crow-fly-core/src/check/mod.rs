@@ -14,7 +14,7 @@ use crate::chain::Chains;
 use crate::finding::{FileFindings, Finding, Severity};
 use crate::locale_set::{LocaleId, LocaleSet};
 use crate::message::model::{Element, Expression, Function, Operand, Setting};
-use crate::message::{Message, Parameter, ParameterKind, Program};
+use crate::message::{Message, Parameter, ParameterKind, Program, WrongOption};
 use crate::suggest::nearest;
 use crate::tag::LanguageTag;
 
@@ -168,8 +168,8 @@ fn message(place: &Where<'_>, tag: &LanguageTag, findings: &mut FileFindings<'_>
             findings.add(Severity::Error, || unknown_function(place, function));
         }
     }
-    for (setting, known) in message.wrong_options() {
-        findings.add(Severity::Error, || wrong_option(place, setting, known));
+    for WrongOption { setting, known } in message.wrong_options() {
+        findings.add(Severity::Error, || wrong_option(place, setting, &known));
     }
     plural::check(&message, tag, &mut |found| {
         findings.add(found.severity, || {
@@ -181,7 +181,10 @@ fn message(place: &Where<'_>, tag: &LanguageTag, findings: &mut FileFindings<'_>
 fn unknown_function(place: &Where<'_>, function: &Function) -> Finding {
     let known = Program::FUNCTIONS.iter().map(ToString::to_string);
     let help = nearest(&function.name, known).map_or_else(
-        || format!("known functions: {}", Program::FUNCTIONS.map(|name| format!("`:{name}`")).join(", ")),
+        || {
+            let known: Vec<String> = Program::FUNCTIONS.iter().map(|name| format!("`:{name}`")).collect();
+            format!("known functions: {}", known.join(", "))
+        },
         |near| format!("did you mean `:{near}`?"),
     );
     let text = format!("there is no function `:{}`", function.name);

@@ -18,7 +18,7 @@ mod relative;
 mod skeleton;
 mod value;
 
-pub use relative::{RelativeUnit, relative};
+pub use relative::{RelativeTime, RelativeUnit};
 pub use value::DateValue;
 
 use alloc::borrow::Cow;
@@ -185,7 +185,8 @@ impl DatePatterns {
     pub fn write_range(
         &self,
         format: &DateFormat,
-        (start, end): (&DateValue, &DateValue),
+        start: &DateValue,
+        end: &DateValue,
         numbers: &NumberLocale,
         output: &mut dyn fmt::Write,
     ) -> fmt::Result {

@@ -49,33 +49,46 @@ impl RelativeUnit {
     }
 }
 
-/// A number of units from now; with `words`, `yesterday` and the like where the language has such.
-pub fn relative(
-    texts: &DatePatterns,
-    (number, unit): (&Decimal, RelativeUnit),
-    (width, words): (Width, bool),
-    format: &NumberFormat,
-    numbers: &NumberLocale,
-    rules: &PluralRules,
-) -> String {
-    let field = match width {
-        Width::Long => String::from(unit.as_str()),
-        width => alloc::format!("{}-{}", unit.as_str(), width.as_str()),
-    };
-    let shown = format.rounded(number);
-    if words && shown.is_integer() {
-        let zero = shown.is_zero();
-        let offset = if zero { String::from("0") } else { alloc::format!("{shown}") };
-        if let Some(word) = texts.text(&alloc::format!("relative/{field}/{offset}")) {
-            return word.into();
+/// A number of units from now.
+#[derive(Clone, Copy, Debug)]
+pub struct RelativeTime<'n> {
+    /// How many: negative ones have passed.
+    pub number: &'n Decimal,
+    /// Of what.
+    pub unit: RelativeUnit,
+    /// How much room the text takes.
+    pub width: Width,
+    /// Whether `yesterday` and the like are used where the language has such.
+    pub words: bool,
+}
+
+impl DatePatterns {
+    /// The text of a relative time: `3 days ago`, `tomorrow`.
+    pub fn relative(
+        &self,
+        time: RelativeTime<'_>,
+        format: &NumberFormat,
+        numbers: &NumberLocale,
+        rules: &PluralRules,
+    ) -> String {
+        let field = match time.width {
+            Width::Long => String::from(time.unit.as_str()),
+            width => alloc::format!("{}-{}", time.unit.as_str(), width.as_str()),
+        };
+        let shown = format.rounded(time.number);
+        if time.words && shown.is_integer() {
+            let offset = if shown.is_zero() { String::from("0") } else { alloc::format!("{shown}") };
+            if let Some(word) = self.text(&alloc::format!("relative/{field}/{offset}")) {
+                return word.into();
+            }
         }
+        let direction = if time.number.is_negative() { "past" } else { "future" };
+        let shown = shown.unsigned();
+        let category = rules.category(&shown);
+        let of = |category: &str| self.text(&alloc::format!("relative/{field}/{direction}/{category}"));
+        let mut digits = String::new();
+        // Writing to a `String` does not fail.
+        let _ = format.write_rounded(&shown, numbers, &mut digits);
+        of(category.as_str()).or_else(|| of("other")).unwrap_or("{0}").replace("{0}", &digits)
     }
-    let direction = if number.is_negative() { "past" } else { "future" };
-    let shown = shown.unsigned();
-    let category = rules.category(&shown);
-    let of = |category: &str| texts.text(&alloc::format!("relative/{field}/{direction}/{category}"));
-    let mut digits = String::new();
-    // Writing to a `String` does not fail.
-    let _ = format.write_rounded(&shown, numbers, &mut digits);
-    of(category.as_str()).or_else(|| of("other")).unwrap_or("{0}").replace("{0}", &digits)
 }

@@ -5,27 +5,20 @@ use alloc::sync::Arc;
 use alloc::vec::Vec;
 
 use super::MessageErrors;
-use super::function::{Function as BuiltIn, Options, unicode};
+use super::function::registry::BuiltIn;
+use super::function::unicode;
 use super::model::{self, Element, Expression, Function, Key, Markup, Message};
 use super::program::{
     Arena, Body, BuiltInCall, Call, Index, KeyTest, Operand, Operation, Placeholder, Program, Routine,
     RuntimeOptions, Setting, Slice, Tag, UnicodeCall,
 };
-use super::small_map::SmallMap;
 use super::syntax::is_only_text;
+use super::syntax::names::SmallMap;
 use crate::number::{Category, Decimal};
 
 impl Program {
     /// The functions every message can use.
-    pub const FUNCTIONS: [&str; 15] = {
-        let mut names = [""; 15];
-        let mut at = 0;
-        while at < names.len() {
-            names[at] = BuiltIn::ALL[at].0;
-            at += 1;
-        }
-        names
-    };
+    pub const FUNCTIONS: &'static [&'static str] = BuiltIn::NAMES;
 
     /// Compiles a message.
     pub fn compile(message: &Message) -> Self {
@@ -370,39 +363,34 @@ impl Compiler {
 
     fn built_in<'m>(
         &mut self,
-        function: BuiltIn,
+        mut function: BuiltIn,
         settings: &[&'m model::Setting],
         names: &mut Names<'m>,
     ) -> BuiltInCall {
-        let mut options = Options::of(function);
-        let (mut variable, mut bad, mut to) = (Vec::new(), Vec::new(), None);
+        let (mut variable, mut bad, mut value) = (Vec::new(), Vec::new(), None);
         for setting in settings {
-            if function == BuiltIn::Range && setting.name == "to" {
-                to = Some(self.setting(setting, names).1);
+            if function.value_option() == Some(&setting.name) {
+                value = Some(self.setting(setting, names).1);
                 continue;
             }
             match &setting.value {
-                model::Operand::Literal(value) => {
-                    if options.set(&setting.name, value).is_err() {
+                model::Operand::Literal(text) => {
+                    if function.set(&setting.name, text).is_err() {
                         bad.push(*setting);
                     }
                 }
-                model::Operand::Variable(_) if options.take_variable(&setting.name) => {
+                model::Operand::Variable(_) if function.takes_variable(&setting.name) => {
                     variable.push(*setting)
                 }
                 model::Operand::Variable(_) => bad.push(*setting),
             }
         }
-        if let (BuiltIn::Integer, Options::Number(number)) = (function, &mut options) {
-            *number = number.of_integer();
-        }
-        let runtime =
-            RuntimeOptions { variable: self.settings(variable, names), bad: self.settings(bad, names), to };
-        BuiltInCall {
-            function,
-            options,
-            runtime: (runtime != RuntimeOptions::default()).then(|| runtime.into()),
-        }
+        let runtime = RuntimeOptions {
+            variable: self.settings(variable, names),
+            bad: self.settings(bad, names),
+            value,
+        };
+        BuiltInCall { function, runtime: (runtime != RuntimeOptions::default()).then(|| runtime.into()) }
     }
 
     fn key(&mut self, key: &Key) -> KeyTest {

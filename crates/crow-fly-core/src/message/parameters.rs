@@ -4,8 +4,8 @@ use alloc::boxed::Box;
 use alloc::collections::{BTreeMap, BTreeSet};
 use alloc::vec::Vec;
 
-use super::function::Function as BuiltIn;
-use super::function::words::WordKind;
+use super::function::definition::ParameterKind;
+use super::function::registry::BuiltIn;
 use super::model::{Element, Expression, Message, Operand, Setting};
 
 /// A parameter of a message: a variable the caller gives.
@@ -15,23 +15,6 @@ pub struct Parameter {
     pub name: Box<str>,
     /// What the message does with it.
     pub kind: ParameterKind,
-}
-
-/// What a message does with a parameter.
-#[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord, Hash, serde::Serialize)]
-#[serde(rename_all = "lowercase")]
-#[non_exhaustive]
-pub enum ParameterKind {
-    /// It formats or selects by it as a number.
-    Number,
-    /// It formats or selects by it as a text.
-    Text,
-    /// It formats it as a date or a time.
-    Date,
-    /// It joins it.
-    List,
-    /// It says nothing about it.
-    Any,
 }
 
 impl Message {
@@ -73,8 +56,9 @@ struct Uses<'m> {
 impl<'m> Uses<'m> {
     fn expression(&mut self, expression: &'m Expression) {
         let function = expression.function.as_ref();
-        let kind =
-            function.and_then(|function| BuiltIn::named(&function.name)).map_or(ParameterKind::Any, kind_of);
+        let kind = function
+            .and_then(|function| BuiltIn::named(&function.name))
+            .map_or(ParameterKind::Any, |function| function.operand());
         if let Some(operand) = &expression.operand {
             self.operand(operand, kind);
         }
@@ -95,18 +79,5 @@ impl<'m> Uses<'m> {
             // `Any` sorts last: it only stays where nothing more is known.
             *known = kind.min(*known);
         }
-    }
-}
-
-/// What a function does with its operand.
-const fn kind_of(function: BuiltIn) -> ParameterKind {
-    match function {
-        BuiltIn::Text | BuiltIn::Words(WordKind::Name) => ParameterKind::Text,
-        BuiltIn::Number(_) | BuiltIn::Integer | BuiltIn::Offset | BuiltIn::Words(WordKind::Relative) => {
-            ParameterKind::Number
-        }
-        BuiltIn::Date(_) => ParameterKind::Date,
-        BuiltIn::Words(WordKind::List) => ParameterKind::List,
-        BuiltIn::Range => ParameterKind::Any,
     }
 }

@@ -4,9 +4,9 @@ use alloc::boxed::Box;
 use alloc::sync::Arc;
 use core::num::NonZeroU32;
 
-use super::function::number::NumberOptions;
+use super::function::numeric::NumberOptions;
+use super::function::registry::BuiltIn;
 use super::function::unicode::UnicodeOptions;
-use super::function::{Function as BuiltIn, Options};
 use super::model::MarkupKind;
 use crate::number::Category;
 
@@ -181,9 +181,8 @@ pub(super) enum Call {
 
 #[derive(Clone, Debug, PartialEq)]
 pub(super) struct BuiltInCall {
+    /// The function, with the options given by literals.
     pub(super) function: BuiltIn,
-    /// The options given by literals.
-    pub(super) options: Options,
     /// What few calls have; one without is the same wherever it stands.
     pub(super) runtime: Option<Box<RuntimeOptions>>,
 }
@@ -195,17 +194,14 @@ pub(super) struct RuntimeOptions {
     pub(super) variable: Slice,
     /// Options that cannot be used: only their names count.
     pub(super) bad: Slice,
-    /// Where a range ends.
-    pub(super) to: Option<Operand>,
+    /// The value of the option that is resolved like an operand.
+    pub(super) value: Option<Operand>,
 }
 
 impl BuiltInCall {
     /// The options of a number function that has all it needs, and nothing wrong.
     pub(super) fn plain_number(&self) -> Option<&NumberOptions> {
-        match &self.options {
-            Options::Number(options) if self.runtime.is_none() && options.is_complete() => Some(options),
-            _ => None,
-        }
+        self.function.number_options().filter(|options| self.runtime.is_none() && options.is_complete())
     }
 }
 

@@ -1,6 +1,8 @@
 //! What each selector of a message compares its keys with, as far as its source tells.
 
-use super::function::{Function as BuiltIn, Selects, unicode};
+use super::function::definition::Selects;
+use super::function::registry::BuiltIn;
+use super::function::unicode;
 use super::model::{Declaration, Element, Expression, Function, Message, Operand, Pattern};
 use crate::number::PluralType;
 
@@ -25,7 +27,7 @@ impl Message {
         let mut found = None;
         for declaration in self.origins(selector) {
             let Some(function) = &declaration.value.function else { continue };
-            let selects = BuiltIn::named(&function.name).map(BuiltIn::selects);
+            let selects = BuiltIn::named(&function.name).map(|function| function.selects());
             match (selects, select_option(function)) {
                 // The options of the operand hold where the function says nothing.
                 (Some(Selects::Number), None) if !in_other_locale(function) => {

@@ -93,6 +93,13 @@ impl Unit {
     }
 }
 
+/// From one number to another.
+#[derive(Clone, Copy, Debug)]
+pub(crate) struct NumberRange<'n> {
+    pub(crate) start: &'n Decimal,
+    pub(crate) end: &'n Decimal,
+}
+
 /// How much room a text takes.
 #[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Hash)]
 pub enum Width {
@@ -418,11 +425,11 @@ impl NumberPatterns {
         &self,
         style: Style,
         format: NumberFormat,
-        (start, end): (&Decimal, &Decimal),
+        range: NumberRange<'_>,
         locale: &NumberLocale,
         tag: &LanguageTag,
     ) -> (String, Category) {
-        let shown = [start, end].map(|number| self.shown(style, format, number));
+        let shown = [range.start, range.end].map(|number| self.shown(style, format, number));
         let [first, last] = shown.each_ref().map(|shown| self.category(shown));
         let category = self.rules.category_of_range(tag, first, last);
         // A unit is said once, behind both numbers; money and the like with each.

@@ -110,10 +110,10 @@ fn behaviour(tag: &LanguageTag) -> String {
     let source = "{1234567.5} {$d :datetime dateLength=long} {$list :crow:list type=or} {12 :currency currency=PLN} {7 :unit unit=kilometer unitDisplay=long} {-1 :crow:relative unit=day} {de :crow:name}";
     let formats = Program::compile(&Message::parse(source).unwrap());
     let args = args! { d: DateValue::parse("2026-03-01T17:45").unwrap(), list: ["Curlew", "Iris", "Avocet"] };
-    let forms: Vec<String> = (0..25).map(|n| plural.to_text(&context, &args! { n: n })).collect();
+    let forms: Vec<String> = (0..25).map(|n| plural.format(&context, &args! { n: n }).text()).collect();
     format!(
         "{} {} {} {:?} {:?} {} {}",
-        formats.to_text(&context, &args),
+        formats.format(&context, &args).text(),
         forms.join(","),
         Direction::of(tag),
         tag.maximized().to_string(),
@@ -150,7 +150,7 @@ fn an_alias_behaves_as_its_canonical_tag() {
     let context = FormatContext::of(&tag("por-BR"));
     assert_eq!(context.tag().to_string(), "pt-BR");
     let program = Program::compile(&Message::parse("{1234.5 :number u:locale=deu}").unwrap());
-    assert_eq!(program.to_text(&context, &args! {}), "1.234,5");
+    assert_eq!(program.format(&context, &args! {}).text(), "1.234,5");
 }
 
 #[test]

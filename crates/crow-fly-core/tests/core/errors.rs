@@ -153,24 +153,23 @@ fn errors_of_formatting_name_the_expression() {
     for source in sources {
         let program = Program::compile(&Message::parse(source).unwrap());
         let context = FormatContext::of(&tag("en")).with_isolation(Isolation::None);
-        let mut html = String::new();
+        let args = args! { word: "x", n: 1 };
         program
-            .write_html(&context, &args! { word: "x", n: 1 }, &mut html, &mut |error| {
-                said.push(format!("{source}: {error}"));
-            })
-            .unwrap();
+            .format(&context, &args)
+            .reporting(&mut |error| said.push(format!("{source}: {error}")))
+            .html();
     }
-    insta::assert_snapshot!(said.join("\n"), @r#"
+    insta::assert_snapshot!(said.join("\n"), @"
     {$gone}: no argument was given for `{$gone}`
-    {$word :number}: `{$word}` is no value its function can take
+    {$word :number}: `{$word}` has a value that its function cannot take
     {$word :nosuch}: `{$word}` uses a function that is not known
     {$n :number select=other}: the option `select` is not known or has a value it cannot have
-    .input {$word :number} .match $word * {{x}}: `{$word}` is no value its function can take
+    .input {$word :number} .match $word * {{x}}: `{$word}` has a value that its function cannot take
     .input {$word :number} .match $word * {{x}}: `{$word}` cannot be selected by
-    {#blink}x{/blink}{#b}: the markup `blink` is unbalanced or no element that texts may use
-    {#blink}x{/blink}{#b}: the markup `blink` is unbalanced or no element that texts may use
-    {#blink}x{/blink}{#b}: the markup `b` is unbalanced or no element that texts may use
-    "#);
+    {#blink}x{/blink}{#b}: the markup `blink` is unbalanced, or not an element that texts may use
+    {#blink}x{/blink}{#b}: the markup `blink` is unbalanced, or not an element that texts may use
+    {#blink}x{/blink}{#b}: the markup `b` is unbalanced, or not an element that texts may use
+    ");
 }
 
 #[test]

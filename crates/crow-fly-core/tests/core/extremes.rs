@@ -75,7 +75,7 @@ fn format_everywhere(text: &str) {
             let Ok(message) = Message::parse(&source) else { continue };
             let program = Program::compile(&message);
             for value in [Some(text.into()), number.clone(), whole.clone()].into_iter().flatten() {
-                let _ = black_box(program.to_html(&context, &args! { x: value }));
+                let _ = black_box(program.format(&context, &args! { x: value }).html());
             }
         }
     }
@@ -83,7 +83,7 @@ fn format_everywhere(text: &str) {
         ["number minimumFractionDigits", "offset add", "crow:range to", "date timeZone", "number u:id"]
     {
         if let Ok(message) = Message::parse(&format!("{{$n :{option}=$x}}")) {
-            let _ = black_box(Program::compile(&message).to_text(&context, &args! { n: 3, x: text }));
+            let _ = black_box(Program::compile(&message).format(&context, &args! { n: 3, x: text }).text());
         }
     }
 }
@@ -171,7 +171,7 @@ fn exponents_are_bounded_before_any_arithmetic() {
     }
     let said = |source: &str| {
         let program = Program::compile(&Message::parse(source).unwrap());
-        program.to_text(&FormatContext::of(&tag("en")), &args! { x: "1e-9223372036854775808" })
+        program.format(&FormatContext::of(&tag("en")), &args! { x: "1e-9223372036854775808" }).text()
     };
     assert_eq!(said("{$x :number}"), "\u{2068}{$x}\u{2069}");
     assert_eq!(said("{1e-9223372036854775808 :integer}"), "\u{2068}{|1e-9223372036854775808|}\u{2069}");

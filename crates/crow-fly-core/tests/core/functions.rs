@@ -18,7 +18,9 @@ fn said(locale: &str, source: &str, args: &Args<'_>) -> (String, String) {
     let context = FormatContext::of(&tag(locale)).with_isolation(Isolation::None);
     let (mut text, mut kinds) = (String::new(), Vec::new());
     Program::compile(&message)
-        .write_text(&context, args, &mut text, &mut |error| kinds.push(format!("{:?}", error.kind())))
+        .format(&context, args)
+        .reporting(&mut |error| kinds.push(format!("{:?}", error.kind())))
+        .write_to(&mut text)
         .unwrap();
     (text, kinds.join(" "))
 }
@@ -168,7 +170,7 @@ fn time_zones_go_in_order() {
         ),
     ] {
         let program = Program::compile(&Message::parse(source).unwrap());
-        let text = |context: &FormatContext| plain(&program.to_text(context, &args));
+        let text = |context: &FormatContext| plain(&program.format(context, &args).text());
         assert_eq!(
             [text(&utc), text(&default), text(&named)],
             [plain_text, default_text, named_text],
@@ -183,7 +185,7 @@ fn a_locale_that_glues_zones_leaves_no_blank_either() {
         let context = FormatContext::of(&tag(locale)).with_isolation(Isolation::None);
         let formatted = |source: &str| {
             let program = Program::compile(&Message::parse(source).unwrap());
-            program.to_text(&context, &args! { t: date("17:45:10") })
+            program.format(&context, &args! { t: date("17:45:10") }).text()
         };
         let (with, without) = (formatted("{$t :time timeZoneStyle=long}"), formatted("{$t :time}"));
         assert_eq!(with, without, "{locale}");

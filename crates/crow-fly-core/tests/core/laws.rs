@@ -180,7 +180,7 @@ proptest! {
     fn no_source_upsets_the_message_parser(source in "[ -~\\n\u{e9}\u{3000}\u{200f}\\\\{}|$:@#/=*.]{0,80}") {
         match Message::parse(&source) {
             Ok(message) => {
-                let text = Program::compile(&message).to_text(&FormatContext::of(&tag("ar")), &args! { x: 1 });
+                let text = Program::compile(&message).format(&FormatContext::of(&tag("ar")), &args! { x: 1 }).text();
                 prop_assert!(text.len() <= source.len() * 4 + 64);
             }
             Err(errors) => {
@@ -201,14 +201,14 @@ proptest! {
         let source = parts.concat();
         if let Ok(message) = Message::parse(&source) {
             let program = Program::compile(&message);
-            let _ = program.to_html(&FormatContext::of(&tag("pl")), &args! { x: 3 });
+            let _ = program.format(&FormatContext::of(&tag("pl")), &args! { x: 3 }).html();
         }
     }
 
     #[test]
     fn html_never_holds_an_unescaped_argument(argument in "[<>&\"'a-z/ ]{0,20}", body in "(x|\\{#b\\}|\\{/b\\}|\\{\\$a\\}){0,6}") {
         let Ok(message) = Message::parse(&body) else { return Ok(()) };
-        let html = Program::compile(&message).to_html(&FormatContext::of(&tag("en")), &args! { a: &argument });
+        let html = Program::compile(&message).format(&FormatContext::of(&tag("en")), &args! { a: &argument }).html();
         let left = ["<b>", "</b>", "<bdi>", "</bdi>"].iter().fold(html.as_str().to_owned(), |html, element| html.replace(element, ""));
         prop_assert!(!left.contains(['<', '>', '"', '\'']), "{}", html);
     }
@@ -226,7 +226,7 @@ proptest! {
         let variants: Vec<String> = rows.iter().enumerate().map(|(at, (one, other))| format!("{one} {other} {{{{{at}}}}}")).collect();
         let variants = variants.join(" ");
         let source = format!(".input {{$a :integer}} .input {{$b :integer}} .match $a $b {variants}");
-        let said = Program::compile(&Message::parse(&source).unwrap()).to_text(&FormatContext::of(&tag("en")), &args! { a: a, b: b });
+        let said = Program::compile(&Message::parse(&source).unwrap()).format(&FormatContext::of(&tag("en")), &args! { a: a, b: b }).text();
         let score = |key: &str, number: u64| match key {
             "*" => Some(2),
             _ if key.parse() == Ok(number) => Some(0),

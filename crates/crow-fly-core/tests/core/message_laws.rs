@@ -1,15 +1,17 @@
 //! Laws of messages: what is printed is read again, nothing panics, nothing escapes from HTML.
 
+use std::any::Any;
+use std::error::Error as _;
 use std::sync::Arc;
 
 use crow_fly_core::args;
 use crow_fly_core::html::Html;
 use crow_fly_core::message::{
-    CustomValue, FormatContext, FormatErrorKind, FunctionValue, Functions, Invocation, Isolation,
+    FormatContext, FormatErrorKind, FunctionContext, FunctionError, Functions, Invocation, Isolation,
     MarkupHandlers, Message, Part, Program,
 };
 use crow_fly_core::number::{Currency, Decimal, PluralRules, PluralType};
-use crow_fly_core::value::{Money, Value};
+use crow_fly_core::value::{CustomValue, FunctionValue, Money, Value};
 use proptest::prelude::*;
 
 use crate::tag;
@@ -89,17 +91,17 @@ proptest! {
         let args = args! { x: x, n: n, d: d };
         for locale in ["en", "pl", "ar-EG", "hi-u-nu-deva", "ja", "zz"] {
             let context = FormatContext::of(&tag(locale));
-            let text = program.to_text(&context, &args);
-            prop_assert_eq!(&text, &program.display(&context, &args).to_string());
-            prop_assert_eq!(text, program.to_text(&context, &args));
-            program.to_parts(&context, &args, &mut |_| ());
+            let text = program.format(&context, &args).text();
+            prop_assert_eq!(&text, &program.format(&context, &args).to_string());
+            prop_assert_eq!(text, program.format(&context, &args).text());
+            program.format(&context, &args).parts();
         }
     }
 
     #[test]
     fn html_never_has_an_argument_unescaped(source in source(), x in "[<>&\"'a/]{0,12}") {
         let Ok(message) = Message::parse(&source) else { return Ok(()) };
-        let html = Program::compile(&message).to_html(&FormatContext::of(&tag("en")), &args! { x: &x, n: 1, d: &x }).into_string();
+        let html = Program::compile(&message).format(&FormatContext::of(&tag("en")), &args! { x: &x, n: 1, d: &x }).html().into_string();
         // Without what the library writes itself, no character is left that means something in HTML.
         let mut rest = html.clone();
         for tag in ["<bdi>", "<bdi dir=\"ltr\">", "<bdi dir=\"rtl\">", "</bdi>", "<b>", "</b>", "<br>", "<a>", "</a>"] {
@@ -135,7 +137,7 @@ proptest! {
         }
         let variants = unique.iter().map(|key| format!("{key} {{{{{key}}}}}")).collect::<Vec<_>>().join(" ");
         let message = Message::parse(&format!(".input {{$n :integer}} .match $n {variants} * {{{{any}}}}")).unwrap();
-        let said = Program::compile(&message).to_text(&FormatContext::of(&tag(locale)), &args! { n: n });
+        let said = Program::compile(&message).format(&FormatContext::of(&tag(locale)), &args! { n: n }).text();
         let category = PluralRules::of(&tag(locale), PluralType::Cardinal).category(&Decimal::from(n)).as_str();
         let number = n.to_string();
         let expected = [number.as_str(), category].into_iter().find(|key| unique.contains(key)).unwrap_or("any");
@@ -193,11 +195,10 @@ fn markup_becomes_elements_of_the_list_and_what_the_application_makes_of_it() {
         safe.push_trusted("<em>kept</em>");
         let mut errors = Vec::new();
         let args = args! { x: "<5>", safe: safe };
-        let said = Program::compile(&Message::parse(source).unwrap()).to_html_reporting(
-            &context,
-            &args,
-            &mut |error| errors.push(format!("{:?} {}", error.kind(), error.subject())),
-        );
+        let said = Program::compile(&Message::parse(source).unwrap())
+            .format(&context, &args)
+            .reporting(&mut |error| errors.push(format!("{:?} {}", error.kind(), error.subject())))
+            .html();
         assert_eq!((said.as_str(), errors.join(", ").as_str()), (html, wrong), "{source}");
     }
 }
@@ -207,7 +208,7 @@ fn markup_becomes_elements_of_the_list_and_what_the_application_makes_of_it() {
 struct Berth(u32);
 
 impl CustomValue for Berth {
-    fn format(&self, _: &FormatContext) -> FunctionValue {
+    fn format(&self, _: &FunctionContext) -> FunctionValue {
         let number = self.0;
         FunctionValue::text(format!("berth {number}"))
             .with_value(i64::from(number))
@@ -215,18 +216,41 @@ impl CustomValue for Berth {
     }
 }
 
-#[test]
-fn functions_and_types_of_the_applications_own_do_what_built_in_ones_do() {
-    let functions = Functions::new().with("harbour:tide", |call: &Invocation<'_>| {
-        let Some(Value::Integer(level)) = call.operand else { return Err(FormatErrorKind::BadOperand) };
+fn harbour_functions() -> Functions {
+    let tide = |call: &Invocation<'_>| {
+        let Some(Value::Integer(level)) = call.operand().cloned() else {
+            return Err(FunctionError::bad_operand().because("a tide is an integer"));
+        };
         let words = if call.option("in") == Some(&Value::from("feet")) { level * 3 } else { level };
         let high = level > 2;
-        Ok(FunctionValue::text(format!("{words}, {}", call.context.tag()))
+        let shown = FunctionValue::text(format!("{words}, {}", call.context().tag()))
             .with_keys(move |key| (key == "high") == high)
-            .with_value(level))
-    });
-    let context =
-        FormatContext::of(&tag("en")).with_functions(Arc::new(functions)).with_isolation(Isolation::None);
+            .with_value(level);
+        Ok(match call.option("in") {
+            Some(Value::Text(unit)) => shown.with_option("in", unit.clone().into_owned()),
+            _ => shown,
+        })
+    };
+    // It sees the application's own type as it was given, not as it is shown.
+    let pier = |call: &Invocation<'_>| match call.operand() {
+        Some(Value::Custom(value)) => {
+            let value: &dyn Any = &**value;
+            let Berth(number) = value.downcast_ref::<Berth>().ok_or_else(FunctionError::bad_operand)?;
+            Ok(FunctionValue::text(format!("pier {}", number / 3)).with_keys(|key| key == "near"))
+        }
+        _ => Err("no berth".parse::<u8>().map_or_else(
+            |error| FunctionError::bad_operand().because(error),
+            |_| FunctionError::bad_option(),
+        )),
+    };
+    Functions::new().with("harbour:tide", tide).with("harbour:pier", pier)
+}
+
+#[test]
+fn functions_and_types_of_the_applications_own_do_what_built_in_ones_do() {
+    let context = FormatContext::of(&tag("en"))
+        .with_functions(Arc::new(harbour_functions()))
+        .with_isolation(Isolation::None);
     let berth: Arc<dyn CustomValue> = Arc::new(Berth(4));
     let args = args! { level: 3, unit: "feet", berth: berth };
     for (source, text) in [
@@ -235,15 +259,45 @@ fn functions_and_types_of_the_applications_own_do_what_built_in_ones_do() {
         ("{$level :harbour:tide in=$unit}", "9, en"),
         (".local $t = {$level :harbour:tide} .match $t high {{high}} * {{low}}", "high"),
         (".local $t = {$level :harbour:tide} {{{$t} {$t :number minimumFractionDigits=1}}}", "3, en 3.0"),
+        // Options are carried on, and overridden.
+        (".local $t = {$level :harbour:tide in=feet} {{{$t :harbour:tide}}}", "9, en"),
+        (".local $t = {$level :harbour:tide in=feet} {{{$t :harbour:tide in=metres}}}", "3, en"),
         ("{|x| :harbour:tide}", "{|x|}"),
         ("{$level :harbour:depth}", "{$level}"),
         ("{$berth}", "berth 4"),
         ("{$berth :number minimumIntegerDigits=2}", "04"),
         (".input {$berth :integer} .match $berth 4 {{four}} * {{other}}", "four"),
+        ("{$berth :harbour:pier}", "pier 1"),
+        (".local $b = {$berth} {{{$b} at {$b :harbour:pier}}}", "berth 4 at pier 1"),
+        (".local $p = {$berth :harbour:pier} .match $p near {{near}} * {{far}}", "near"),
+        ("{$level :harbour:pier}", "{$level}"),
     ] {
-        let said = Program::compile(&Message::parse(source).unwrap()).to_text(&context, &args);
+        let said = Program::compile(&Message::parse(source).unwrap()).format(&context, &args).text();
         assert_eq!(said, text, "{source}");
     }
+}
+
+#[test]
+fn an_error_of_the_applications_function_has_a_cause() {
+    let context = FormatContext::of(&tag("en")).with_functions(Arc::new(harbour_functions()));
+    let mut errors = Vec::new();
+    let program =
+        Program::compile(&Message::parse("{x :harbour:tide} {$n :harbour:pier} {$n :harbour:none}").unwrap());
+    program.format(&context, &args! { n: 1 }).reporting(&mut |error| errors.push(error)).text();
+    let told: Vec<_> = errors
+        .iter()
+        .map(|error| {
+            (error.kind(), error.subject(), error.source().map(ToString::to_string).unwrap_or_default())
+        })
+        .collect();
+    assert_eq!(
+        told,
+        [
+            (FormatErrorKind::BadOperand, "{|x|}", "a tide is an integer".to_owned()),
+            (FormatErrorKind::BadOperand, "{$n}", "invalid digit found in string".to_owned()),
+            (FormatErrorKind::UnknownFunction, "{$n}", String::new()),
+        ]
+    );
 }
 
 #[test]
@@ -253,7 +307,7 @@ fn parts_say_what_each_piece_is() {
             .unwrap(),
     );
     let parts: Vec<Part> =
-        program.to_parts(&FormatContext::of(&tag("en")), &args! { name: "Mair", n: 1200 }, &mut |_| ());
+        program.format(&FormatContext::of(&tag("en")), &args! { name: "Mair", n: 1200 }).parts();
     insta::assert_snapshot!(serde_json::to_string_pretty(&parts).unwrap());
 }
 
@@ -279,12 +333,15 @@ fn parts_hand_on_no_option_that_html_refuses() {
     ] {
         let mut errors = Vec::new();
         let program = Program::compile(&Message::parse(source).unwrap());
-        let parts = program.to_parts(&context, &args, &mut |error| errors.push(error.subject().to_owned()));
+        let parts = program
+            .format(&context, &args)
+            .reporting(&mut |error| errors.push(error.subject().to_owned()))
+            .parts();
         let [Part::Markup { options: handed_on, .. }] = &parts[..] else { panic!("{source}: {parts:?}") };
         assert_eq!(handed_on.keys().collect::<Vec<_>>(), options, "{source}");
         assert_eq!(errors.join(" "), wrong, "{source}");
         // HTML output has none of the refused options either.
-        let html = program.to_html(&context, &args);
+        let html = program.format(&context, &args).html();
         for refused in errors {
             assert!(!html.as_str().contains(&refused), "{source}: {html:?}");
         }
@@ -328,7 +385,7 @@ fn what_may_run_any_way_is_set_apart() {
         ("{$n :number u:locale=pl}", "5"),
         ("{$n :crow:relative unit=day}", "in 5 days"),
     ] {
-        let said = Program::compile(&Message::parse(source).unwrap()).to_html(&context, &args);
+        let said = Program::compile(&Message::parse(source).unwrap()).format(&context, &args).html();
         assert_eq!(said.as_str(), html, "{source}");
     }
 }
@@ -347,7 +404,7 @@ proptest! {
             let source = format!(
                 ".input {{$n :{name}}} .match $n 1000 {{{{M}}}} zero {{{{z}}}} one {{{{1 {{$n}} {{$x}}}}}} two {{{{2 {{$n}}}}}} few {{{{f {{$n}}}}}} many {{{{m {{$n}}}}}} 3 {{{{three}}}} * {{{{o {{$n}}}}}}"
             );
-            Program::compile(&Message::parse(&source).unwrap()).to_text(&context, &args! { n: number, x: "X" })
+            Program::compile(&Message::parse(&source).unwrap()).format(&context, &args! { n: number, x: "X" }).text()
         };
         prop_assert_eq!(said(&format!("number {options}")), said(&format!("number {options} u:id=n")));
         prop_assert_eq!(said(&format!("integer {options}")), said(&format!("integer {options} u:id=n")));
@@ -357,11 +414,11 @@ proptest! {
 #[test]
 fn an_applications_function_is_given_money_as_money() {
     let functions =
-        Functions::new().with("harbour:fee", |invocation: &Invocation<'_>| match &invocation.operand {
+        Functions::new().with("harbour:fee", |invocation: &Invocation<'_>| match invocation.operand() {
             Some(Value::Money(money)) => {
                 Ok(FunctionValue::text(format!("{} in {}", money.amount, money.currency.as_str())))
             }
-            _ => Err(FormatErrorKind::BadOperand),
+            _ => Err(FunctionError::bad_operand()),
         });
     let context =
         FormatContext::of(&tag("en")).with_functions(Arc::new(functions)).with_isolation(Isolation::None);
@@ -373,6 +430,6 @@ fn an_applications_function_is_given_money_as_money() {
         ("{|12.50| :harbour:fee}", "{|12.50|}"),
     ] {
         let program = Program::compile(&Message::parse(source).unwrap());
-        assert_eq!(program.to_text(&context, &args! { fee: fee.clone() }), said, "{source}");
+        assert_eq!(program.format(&context, &args! { fee: fee.clone() }).text(), said, "{source}");
     }
 }

@@ -12,7 +12,9 @@ fn said(locale: &str, source: &str, args: &Args<'_>) -> (String, Vec<FormatError
     let context = FormatContext::of(&tag(locale)).with_isolation(Isolation::None);
     let (mut text, mut kinds) = (String::new(), Vec::new());
     Program::compile(&message)
-        .write_text(&context, args, &mut text, &mut |error| kinds.push(error.kind()))
+        .format(&context, args)
+        .reporting(&mut |error| kinds.push(error.kind()))
+        .write_to(&mut text)
         .unwrap();
     (text, kinds)
 }
@@ -244,7 +246,7 @@ fn errors_while_formatting_show_fallbacks_and_stop_nothing() {
 fn placeholders_are_isolated_by_the_default_strategy() {
     let said = |locale: &str, source: &str| {
         let program = Program::compile(&Message::parse(source).unwrap());
-        program.to_text(&FormatContext::of(&tag(locale)), &args! { x: "x", n: 5 })
+        program.format(&FormatContext::of(&tag(locale)), &args! { x: "x", n: 5 }).text()
     };
     assert_eq!(said("en", "{$x}"), "\u{2068}x\u{2069}");
     assert_eq!(said("en", "{$n}"), "5");
@@ -260,7 +262,7 @@ fn a_declared_direction_and_identifier_stay_with_the_value() {
         let program = Program::compile(&Message::parse(source).unwrap());
         let context = FormatContext::of(&tag("en"));
         let args = args! { x: "a", right: "rtl", name: "n" };
-        let parts = program.to_parts(&context, &args, &mut |_| ());
+        let parts = program.format(&context, &args).parts();
         let ids: Vec<_> = parts
             .iter()
             .filter_map(|part| match part {
@@ -269,8 +271,8 @@ fn a_declared_direction_and_identifier_stay_with_the_value() {
             })
             .collect();
         (
-            program.to_text(&context, &args),
-            program.to_html(&context, &args).into_string(),
+            program.format(&context, &args).text(),
+            program.format(&context, &args).html().into_string(),
             ids.join(", ").replace("Some(", "").replace(')', ""),
         )
     };
@@ -321,13 +323,10 @@ fn a_declared_direction_and_identifier_stay_with_the_value() {
 fn html_is_safe_whatever_comes_in() {
     let html = |locale: &str, source: &str, args: &Args<'_>| {
         let program = Program::compile(&Message::parse(source).unwrap());
-        let (mut html, mut kinds) = (String::new(), Vec::new());
-        program
-            .write_html(&FormatContext::of(&tag(locale)), args, &mut html, &mut |error| {
-                kinds.push(error.kind())
-            })
-            .unwrap();
-        (html, kinds)
+        let mut kinds = Vec::new();
+        let context = FormatContext::of(&tag(locale));
+        let html = program.format(&context, args).reporting(&mut |error| kinds.push(error.kind())).html();
+        (html.into_string(), kinds)
     };
     let evil = args! { x: "<script>alert('1 & \"2\"')</script>", n: 3 };
     assert_eq!(
@@ -372,7 +371,7 @@ fn numbers_may_follow_other_formats_than_the_words() {
         &Message::parse(".input {$n :integer} .match $n one {{{$n} sedd}} * {{{$n} o seddi}}").unwrap(),
     );
     let context = FormatContext::of(&tag("cy")).with_formats(&tag("de"));
-    assert_eq!(program.to_text(&context, &args! { n: 12345 }), "12.345 o seddi");
+    assert_eq!(program.format(&context, &args! { n: 12345 }).text(), "12.345 o seddi");
 }
 
 #[test]

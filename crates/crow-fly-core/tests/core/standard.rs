@@ -15,7 +15,9 @@ fn said(source: &str) -> Result<(String, Vec<Kind>), String> {
     let context = FormatContext::of(&tag("en")).with_isolation(Isolation::None);
     let (mut text, mut kinds) = (String::new(), Vec::new());
     Program::compile(&message)
-        .write_text(&context, &args, &mut text, &mut |error| kinds.push(error.kind()))
+        .format(&context, &args)
+        .reporting(&mut |error| kinds.push(error.kind()))
+        .write_to(&mut text)
         .unwrap();
     Ok((text, kinds))
 }

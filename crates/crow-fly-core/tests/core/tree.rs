@@ -89,8 +89,8 @@ proptest! {
         let (context, args) = (FormatContext::of(&tag("en")), args! { x: "X", n: 3, d: "2026-03-01" });
         match (Message::parse(&source), catalog.get("text")) {
             (Ok(message), Entry::Message(program)) => {
-                let alone = Program::compile(&message).to_text(&context, &args);
-                prop_assert_eq!(program.to_text(&context, &args), alone);
+                let alone = Program::compile(&message).format(&context, &args).text();
+                prop_assert_eq!(program.format(&context, &args).text(), alone);
             }
             (Err(errors), Entry::Broken) => prop_assert_eq!(errors.len(), findings.len()),
             (parsed, entry) => prop_assert!(false, "{parsed:?} {entry:?}"),

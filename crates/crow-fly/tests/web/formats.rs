@@ -3,7 +3,8 @@
 use axum::Router;
 use axum::routing::get;
 use crow_fly::core::datetime::DateValue;
-use crow_fly::core::message::{FunctionValue, Functions, Invocation, MarkupHandlers};
+use crow_fly::core::message::{Functions, Invocation, MarkupHandlers};
+use crow_fly::core::value::FunctionValue;
 use crow_fly::source::Memory;
 use crow_fly::{Config, CrowFly, Html, Translator, args};
 
@@ -20,7 +21,7 @@ default = 'Europe/London'
 
 fn app() -> Router {
     let functions = Functions::new().with("harbour:berth", |call: &Invocation<'_>| {
-        let berth = call.operand.as_ref().map(|value| format!("{value:?}")).unwrap_or_default();
+        let berth = call.operand().map(|value| format!("{value:?}")).unwrap_or_default();
         Ok(FunctionValue::text(format!("berth {}", berth.len())))
     });
     let markup = MarkupHandlers::new().with("trip", |_| {

@@ -1,125 +1,89 @@
-//! Functions and types of an application's own.
+//! Functions of an application's own.
 
-use alloc::boxed::Box;
 use alloc::string::String;
 use alloc::sync::Arc;
 use alloc::vec::Vec;
-use core::any::Any;
 use core::fmt;
 
-use crate::direction::Direction;
-use crate::message::context::FormatContext;
-use crate::message::format_error::FormatErrorKind;
-use crate::value::Value;
+use crate::function_context::FunctionContext;
+use crate::message::format_error::FunctionError;
+use crate::value::{FunctionValue, Value};
 
 /// What a message asks of a function: an operand and options, in a locale.
 #[derive(Debug)]
 pub struct Invocation<'i> {
-    /// What stands before the function, as it resolved.
-    pub operand: Option<Value<'i>>,
-    /// The options, in order; names as they are written.
-    pub options: Vec<(&'i str, Value<'i>)>,
-    /// The locale, and all that is known of it.
-    pub context: &'i FormatContext,
+    operand: Option<Value<'i>>,
+    options: Vec<(&'i str, Value<'i>)>,
+    inherited: Vec<(String, Value<'static>)>,
+    context: &'i FunctionContext,
 }
 
 impl<'i> Invocation<'i> {
-    /// The value of an option.
+    pub(in crate::message) const fn new(
+        operand: Option<Value<'i>>,
+        options: Vec<(&'i str, Value<'i>)>,
+        inherited: Vec<(String, Value<'static>)>,
+        context: &'i FunctionContext,
+    ) -> Self {
+        Self { operand, options, inherited, context }
+    }
+
+    /// The operand, as it resolved. A value of the application's own type is there as it was given.
+    pub const fn operand(&self) -> Option<&Value<'i>> {
+        self.operand.as_ref()
+    }
+
+    /// The value of an option: as the message has it, or else as the function that made the operand handed it on.
     pub fn option(&self, name: &str) -> Option<&Value<'i>> {
-        self.options.iter().find(|(found, _)| *found == name).map(|(_, value)| value)
-    }
-}
-
-/// The keys a value matches.
-pub(crate) type Keys = Arc<dyn Fn(&str) -> bool + Send + Sync>;
-
-/// What a function makes of its operand: a text, and what it selects by.
-///
-/// ```
-/// use crow_fly_core::message::FunctionValue;
-///
-/// let tide = FunctionValue::text("high water").with_keys(|key| key == "high");
-/// ```
-#[derive(Clone)]
-pub struct FunctionValue {
-    pub(crate) text: String,
-    pub(crate) direction: Option<Direction>,
-    pub(crate) keys: Option<Keys>,
-    pub(crate) carried: Option<Box<Value<'static>>>,
-}
-
-impl FunctionValue {
-    /// A value that formats as a text, of unknown direction.
-    pub fn text(text: impl Into<String>) -> Self {
-        Self { text: text.into(), direction: None, keys: None, carried: None }
+        let own = self.options.iter().find(|(found, _)| *found == name).map(|(_, value)| value);
+        own.or_else(|| self.inherited.iter().rfind(|(found, _)| found == name).map(|(_, value)| value))
     }
 
-    /// Says which way the text runs.
-    #[must_use]
-    pub fn with_direction(mut self, direction: Direction) -> Self {
-        self.direction = Some(direction);
-        self
+    /// The options the message has, in order; names as they are written.
+    pub fn options(&self) -> impl Iterator<Item = (&'i str, &Value<'i>)> {
+        self.options.iter().map(|(name, value)| (*name, value))
     }
 
-    /// Lets the value be selected by: the keys it matches.
-    #[must_use]
-    pub fn with_keys(mut self, keys: impl Fn(&str) -> bool + Send + Sync + 'static) -> Self {
-        self.keys = Some(Arc::new(keys));
-        self
-    }
-
-    /// What other functions get where this value is their operand; the text unless said.
-    #[must_use]
-    pub fn with_value(mut self, value: impl Into<Value<'static>>) -> Self {
-        self.carried = Some(Box::new(value.into()));
-        self
-    }
-}
-
-impl fmt::Debug for FunctionValue {
-    fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
-        f.debug_struct("FunctionValue").field("text", &self.text).finish_non_exhaustive()
+    /// The locale, its patterns, and the reader's time zone.
+    pub const fn context(&self) -> &'i FunctionContext {
+        self.context
     }
 }
 
 /// A function of the application's own: `{$level :harbour:tide}`. Any Rust function of this shape is one.
 pub trait CustomFunction: Send + Sync {
-    /// Formats, or says what is wrong; then the place shows its fallback.
+    /// Formats, or says what is wrong; then the placeholder shows its fallback.
     ///
     /// # Errors
-    /// [`FormatErrorKind::BadOperand`] where the operand cannot be taken, [`FormatErrorKind::BadOption`] where an
-    /// option that cannot be done without is wrong.
-    fn call(&self, invocation: &Invocation<'_>) -> Result<FunctionValue, FormatErrorKind>;
+    /// [`FunctionError::bad_operand`] where the operand cannot be taken, [`FunctionError::bad_option`] where an option
+    /// that cannot be done without is wrong; with a cause where there is one to tell.
+    fn call(&self, invocation: &Invocation<'_>) -> Result<FunctionValue, FunctionError>;
 }
 
 impl<F> CustomFunction for F
 where
-    F: Fn(&Invocation<'_>) -> Result<FunctionValue, FormatErrorKind> + Send + Sync,
+    F: Fn(&Invocation<'_>) -> Result<FunctionValue, FunctionError> + Send + Sync,
 {
-    fn call(&self, invocation: &Invocation<'_>) -> Result<FunctionValue, FormatErrorKind> {
+    fn call(&self, invocation: &Invocation<'_>) -> Result<FunctionValue, FunctionError> {
         self(invocation)
     }
-}
-
-/// A type of the application's own, as an argument of messages.
-pub trait CustomValue: Any + fmt::Debug + Send + Sync {
-    /// What it is where no function is applied to it.
-    fn format(&self, context: &FormatContext) -> FunctionValue;
 }
 
 /// The functions an application adds to the standard's, by name.
 ///
 /// ```
 /// use std::sync::Arc;
-/// use crow_fly_core::{args, message::{FormatErrorKind, FunctionValue, Functions, Invocation, Message, Program, FormatContext}, value::Value};
+/// use crow_fly_core::args;
+/// use crow_fly_core::message::{FormatContext, FunctionError, Functions, Invocation, Message, Program};
+/// use crow_fly_core::value::{FunctionValue, Value};
 ///
-/// let functions = Functions::new().with("harbour:berth", |call: &Invocation<'_>| match &call.operand {
+/// let functions = Functions::new().with("harbour:berth", |call: &Invocation<'_>| match call.operand() {
 ///     Some(Value::Integer(berth)) => Ok(FunctionValue::text(format!("No. {berth}"))),
-///     _ => Err(FormatErrorKind::BadOperand),
+///     _ => Err(FunctionError::bad_operand().because("a berth is an integer")),
 /// });
 /// let context = FormatContext::of(&"en".parse()?).with_functions(Arc::new(functions));
 /// let program = Program::compile(&Message::parse("Berth {$n :harbour:berth}")?);
-/// assert_eq!(program.to_text(&context, &args! { n: 7 }), "Berth \u{2068}No. 7\u{2069}");
+/// assert_eq!(program.format(&context, &args! { n: 7 }).text(), "Berth \u{2068}No. 7\u{2069}");
 /// # Ok::<(), Box<dyn std::error::Error>>(())
 /// ```
 #[derive(Clone, Default)]
@@ -146,7 +110,7 @@ impl Functions {
         self.by_name.iter().map(|(name, _)| name.as_str())
     }
 
-    pub(crate) fn get(&self, name: &str) -> Option<&dyn CustomFunction> {
+    pub(in crate::message) fn get(&self, name: &str) -> Option<&dyn CustomFunction> {
         self.by_name.iter().rfind(|(known, _)| known == name).map(|(_, function)| &**function)
     }
 }

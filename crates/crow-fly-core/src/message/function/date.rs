@@ -1,127 +1,42 @@
-//! Date and time functions: `:date`, `:time`, `:datetime` (UTS #35 part 9, "Date and Time Functions").
+//! `:date` (UTS #35 part 9): the date of a date or a moment.
+//!
+//! ```
+//! # use crow_fly_core::{args, message::{FormatContext, Message, Program}};
+//! # let context = FormatContext::of(&"en".parse()?);
+//! let program = Program::compile(&Message::parse("{$d :date length=long}")?);
+//! assert_eq!(program.format(&context, &args! { d: "2026-03-01" }).text(), "March 1, 2026");
+//! # Ok::<(), Box<dyn std::error::Error>>(())
+//! ```
 
-use alloc::boxed::Box;
+use super::definition::{Call, Function, ParameterKind};
+use super::option::BadOption;
+use super::resolved::ResolvedValue;
+use super::temporal::{DateKind, DateOptions, ZONE_OPTIONS};
+use crate::message::format_error::FormatErrorKind;
+use crate::message::maybe_owned::MaybeOwned;
 
-use jiff::tz::TimeZone;
+pub(in crate::message) struct Date;
 
-use super::{BadOption, one_of};
-use crate::datetime::{DateFields, DateFormat, DateValue, Length, Precision, ZoneStyle};
-use crate::message::context::Zones;
+impl Function for Date {
+    const NAME: &'static str = "date";
+    const OPTIONS: &'static [&'static str] = &["fields", "length"];
+    const SHARED_OPTIONS: &'static [&'static str] = ZONE_OPTIONS;
+    const OPERAND: ParameterKind = ParameterKind::Date;
+    type Options = DateOptions;
+    const NO_OPTIONS: DateOptions = DateOptions::DEFAULT;
 
-/// Which date function.
-#[derive(Clone, Copy, Debug, PartialEq, Eq)]
-pub(crate) enum DateKind {
-    Date,
-    Time,
-    DateTime,
-}
-
-/// The options of a date function, resolved: what travels with a declared value.
-#[derive(Clone, Debug, PartialEq)]
-pub(crate) struct DateOptions {
-    fields: Option<DateFields>,
-    length: Option<Length>,
-    precision: Option<Precision>,
-    zone_style: Option<ZoneStyle>,
-    hour12: Option<bool>,
-    zone: Option<AskedZone>,
-}
-
-/// What the option `timeZone` asks for.
-#[derive(Clone, Debug, PartialEq)]
-enum AskedZone {
-    /// `input`: the zone the value came with.
-    Input,
-    Named(Box<TimeZone>),
-}
-
-impl Default for DateOptions {
-    fn default() -> Self {
-        Self::DEFAULT
-    }
-}
-
-impl DateOptions {
-    pub(crate) const DEFAULT: Self =
-        Self { fields: None, length: None, precision: None, zone_style: None, hour12: None, zone: None };
-
-    /// Sets one option from its text.
-    pub(crate) fn set(&mut self, kind: DateKind, name: &str, value: &str) -> Result<(), BadOption> {
-        match (kind, name) {
-            (DateKind::Date, "fields") | (DateKind::DateTime, "dateFields") => {
-                let known = [
-                    ("weekday", DateFields::Weekday),
-                    ("day-weekday", DateFields::DayWeekday),
-                    ("month-day", DateFields::MonthDay),
-                    ("month-day-weekday", DateFields::MonthDayWeekday),
-                    ("year-month-day", DateFields::YearMonthDay),
-                    ("year-month-day-weekday", DateFields::YearMonthDayWeekday),
-                ];
-                self.fields = Some(one_of(value, known)?);
-            }
-            (DateKind::Date, "length") | (DateKind::DateTime, "dateLength") => {
-                let known = [("long", Length::Long), ("medium", Length::Medium), ("short", Length::Short)];
-                self.length = Some(one_of(value, known)?);
-            }
-            (DateKind::Time, "precision") | (DateKind::DateTime, "timePrecision") => {
-                let known =
-                    [("hour", Precision::Hour), ("minute", Precision::Minute), ("second", Precision::Second)];
-                self.precision = Some(one_of(value, known)?);
-            }
-            (DateKind::Time | DateKind::DateTime, "timeZoneStyle") => {
-                self.zone_style =
-                    Some(one_of(value, [("short", ZoneStyle::Short), ("long", ZoneStyle::Long)])?);
-            }
-            (_, "hour12") => self.hour12 = Some(one_of(value, [("true", true), ("false", false)])?),
-            // The only calendar there is.
-            (_, "calendar") if value == "gregory" => {}
-            (_, "timeZone") if value == "input" => self.zone = Some(AskedZone::Input),
-            (_, "timeZone") => {
-                self.zone = Some(AskedZone::Named(Box::new(TimeZone::get(value).map_err(|_| BadOption)?)));
-            }
-            _ => return Err(BadOption),
-        }
-        Ok(())
-    }
-
-    /// These options over inherited ones.
-    pub(crate) fn over(&self, inherited: &Self) -> Self {
-        Self {
-            fields: self.fields.or(inherited.fields),
-            length: self.length.or(inherited.length),
-            precision: self.precision.or(inherited.precision),
-            zone_style: self.zone_style.or(inherited.zone_style),
-            hour12: self.hour12.or(inherited.hour12),
-            zone: self.zone.clone().or_else(|| inherited.zone.clone()),
+    fn set(options: &mut DateOptions, name: &str, value: &str) -> Result<(), BadOption> {
+        match name {
+            "fields" => options.set_fields(value),
+            "length" => options.set_length(value),
+            _ => options.set_zone(name, value),
         }
     }
 
-    /// The format these options give. The zone is the one asked for here, else the one the caller named; a value without a
-    /// zone of its own has the caller's default.
-    pub(crate) fn format(&self, kind: DateKind, zones: &Zones) -> DateFormat {
-        let date = (self.fields.unwrap_or_default(), self.length.unwrap_or_default());
-        DateFormat {
-            date: (kind != DateKind::Time).then_some(date),
-            time: (kind != DateKind::Date).then(|| self.precision.unwrap_or_default()),
-            zone_style: self.zone_style.filter(|_| kind != DateKind::Date),
-            hour12: self.hour12,
-            zone: match &self.zone {
-                Some(AskedZone::Input) => None,
-                Some(AskedZone::Named(zone)) => Some(TimeZone::clone(zone)),
-                None => zones.named.clone(),
-            },
-            default_zone: zones.default.clone(),
-        }
-    }
-}
-
-impl DateKind {
-    /// Whether a value has what the function shows.
-    pub(crate) const fn takes(self, value: &DateValue) -> bool {
-        match self {
-            // For `:datetime` a date alone begins at midnight, as the standard has it.
-            Self::Date | Self::DateTime => value.has_date(),
-            Self::Time => value.has_time(),
-        }
+    fn resolve<'a>(
+        call: Call<'_, 'a>,
+        options: MaybeOwned<'a, DateOptions>,
+    ) -> Result<ResolvedValue<'a>, FormatErrorKind> {
+        call.operand.with_date_options(DateKind::Date, options)
     }
 }

@@ -3,7 +3,7 @@
 use alloc::borrow::Cow;
 use alloc::boxed::Box;
 
-use super::{BadOption, one_of};
+use super::option::{BadOption, one_of};
 use crate::direction::Direction;
 use crate::tag::LanguageTag;
 

@@ -6,18 +6,22 @@
 use alloc::string::String;
 use alloc::vec::Vec;
 
-use super::error::{MessageError, MessageErrorKind as Kind};
-use super::model::{Body, Declaration, DeclarationKind, Key, Message, Operand, Selector, Span, Variant};
-
 mod characters;
+mod interchange;
+pub(super) mod names;
 mod placeholder;
+mod print;
 mod tree;
+pub(super) mod validate;
 mod word;
 
-use characters::space_length;
-pub(super) use characters::{is_bidi, is_identifier, is_name, is_space, normalized};
+pub(super) use characters::normalized;
+use characters::{is_space, space_length};
 use tree::Listen;
 pub use tree::{SyntaxKind, SyntaxNode, SyntaxTree};
+
+use super::error::{MessageError, MessageErrorKind as Kind};
+use super::model::{Body, Declaration, DeclarationKind, Key, Message, Operand, Selector, Span, Variant};
 
 /// Errors beyond these tell nobody anything new.
 const MAX_ERRORS: usize = 64;

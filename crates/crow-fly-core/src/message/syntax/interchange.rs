@@ -19,8 +19,8 @@ use serde::de::{self, MapAccess, Visitor};
 use serde::ser::SerializeMap;
 use serde::{Deserialize, Deserializer, Serialize, Serializer};
 
-use super::model::{self, Span};
-use super::syntax::is_identifier;
+use super::characters::is_identifier;
+use crate::message::model::{self, Span};
 
 #[derive(Serialize, Deserialize)]
 #[serde(tag = "type", rename_all = "lowercase")]

@@ -6,12 +6,14 @@ use alloc::sync::Arc;
 
 use smallvec::SmallVec;
 
-use super::format_error::FormatErrorKind;
-use super::function::custom::Keys;
-use super::program::{Arena, KeyTest};
-use super::resolve::{Frame, NumericValue, ResolvedValue, Selection};
-use super::syntax::normalized;
+use super::resolve::Frame;
+use crate::message::format_error::FormatErrorKind;
+use crate::message::function::numeric::NumericValue;
+use crate::message::function::resolved::{ResolvedValue, Selection};
+use crate::message::program::{Arena, KeyTest};
+use crate::message::syntax::normalized;
 use crate::number::{Category, Decimal};
+use crate::value::Keys;
 
 /// What a selector's keys are held against.
 enum Selector<'a> {
@@ -46,7 +48,7 @@ const ANY: u8 = 2;
 
 /// The placeholder of the pattern to be selected, in the message's patterns.
 pub(super) fn select(frame: &mut Frame<'_, '_, '_>, selectors: &[u32], keys: &[KeyTest]) -> usize {
-    let arena = frame.arena;
+    let arena = frame.input.arena;
     if let [at] = *selectors {
         let selector = selector(frame, at);
         report_bad_keys(frame, keys.iter(), &selector);
@@ -77,7 +79,7 @@ fn report_bad_keys<'k>(
     selector: &Selector<'_>,
 ) {
     for key in keys.filter(|key| !selector.takes(key)) {
-        let text = key_text(frame.arena, key);
+        let text = key_text(frame.input.arena, key);
         frame.report(FormatErrorKind::BadVariantKey, text);
     }
 }
@@ -108,31 +110,24 @@ fn best(keys: &[KeyTest], rank: impl Fn(&KeyTest) -> Option<u8>) -> usize {
 }
 
 fn selector<'a>(frame: &mut Frame<'a, '_, '_>, at: u32) -> Selector<'a> {
-    let selector = match &frame.declared(at).value {
+    let context = frame.input.context;
+    let value = &frame.declared(at).value;
+    let selector = match value {
         ResolvedValue::Text(Cow::Borrowed(text)) => Selector::Text(normalized(text)),
-        ResolvedValue::Text(Cow::Owned(text)) => Selector::Text(Cow::Owned(normalized(text).into_owned())),
         ResolvedValue::Number(NumericValue::Integer(number), options)
             if options.shows_integer() && options.selects() =>
         {
-            Selector::Integer(*number, options.integer_category(*number, frame.context))
+            Selector::Integer(*number, options.integer_category(*number, context))
         }
-        ResolvedValue::Number(figure, options) => {
-            match options.selection(&figure.to_decimal(), frame.context) {
-                Some((number, category)) => Selector::Number(Box::new(number), category),
-                None => Selector::Failed,
-            }
+        ResolvedValue::Formatted(formatted) if formatted.value.keys.is_some() => {
+            formatted.value.keys.as_ref().map_or(Selector::Failed, |keys| Selector::Keys(Arc::clone(keys)))
         }
-        ResolvedValue::Formatted(value, selection) => match (&value.keys, selection) {
-            (Some(keys), _) => Selector::Keys(Arc::clone(keys)),
-            (None, Some(Selection::Category(category))) => Selector::Category(*category),
-            (None, Some(Selection::Number(number, category))) => Selector::Number(number.clone(), *category),
-            (None, Some(Selection::Text(text))) => Selector::Text(Cow::Owned(text.clone())),
-            (None, None) => Selector::Failed,
+        value => match value.selection(context) {
+            Some(Selection::Text(text)) => Selector::Text(Cow::Owned(normalized(&text).into_owned())),
+            Some(Selection::Number(number, category)) => Selector::Number(number, category),
+            Some(Selection::Category(category)) => Selector::Category(category),
+            None => Selector::Failed,
         },
-        ResolvedValue::Date(..)
-        | ResolvedValue::List(_)
-        | ResolvedValue::Html(_)
-        | ResolvedValue::Fallback => Selector::Failed,
     };
     if matches!(selector, Selector::Failed) {
         frame.bad_selector(at);

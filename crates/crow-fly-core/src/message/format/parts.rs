@@ -9,12 +9,12 @@ use core::fmt;
 use serde::Serialize;
 
 use super::context::FormatContext;
-use super::format_error::FormatErrorKind;
 use super::markup::MarkupTag;
-use super::model::MarkupKind;
-use super::output::{ResolvedPlaceholder, Sink, isolates};
-use super::resolve::ResolvedValue;
+use super::placeholder::{ResolvedPlaceholder, Sink, isolates};
 use crate::direction::Direction;
+use crate::message::format_error::FormatErrorKind;
+use crate::message::function::resolved::ResolvedValue;
+use crate::message::model::MarkupKind;
 
 /// A part of a formatted message. As JSON, each has a `type`.
 #[derive(Clone, Debug, PartialEq, Eq, Serialize)]
@@ -101,18 +101,18 @@ impl Sink for PartsOutput<'_> {
             ResolvedValue::Fallback => "",
         };
         self.parts.push(if let ResolvedValue::Fallback = placeholder.value {
-            let source = placeholder.source.strip_prefix('{').and_then(|source| source.strip_suffix('}'));
-            Part::Fallback { source: source.unwrap_or(placeholder.source).into() }
+            let source = placeholder.fallback.strip_prefix('{').and_then(|source| source.strip_suffix('}'));
+            Part::Fallback { source: source.unwrap_or(placeholder.fallback).into() }
         } else {
             let mut value = String::new();
             match placeholder.value {
                 ResolvedValue::Html(html) => value.push_str(html.as_str()),
                 _ => placeholder.write(self.context, &mut value)?,
             }
-            let source = placeholder.source.strip_prefix('{').and_then(|source| source.strip_suffix('}'));
+            let source = placeholder.fallback.strip_prefix('{').and_then(|source| source.strip_suffix('}'));
             Part::Value {
                 kind,
-                source: source.unwrap_or(placeholder.source).into(),
+                source: source.unwrap_or(placeholder.fallback).into(),
                 locale: self.context.tag.to_string(),
                 dir: direction,
                 id: placeholder.unicode.id.as_deref().map(String::from),

@@ -6,9 +6,9 @@ use alloc::sync::Arc;
 use alloc::vec::Vec;
 use core::fmt;
 
-use super::format_error::FormatErrorKind;
-use super::model::MarkupKind;
 use crate::html::Html;
+use crate::message::format_error::FormatErrorKind;
+use crate::message::model::MarkupKind;
 
 /// A tag of a message, with its options resolved: `{#link to=$address}`.
 #[derive(Clone, Debug)]
@@ -126,7 +126,7 @@ type Handler = dyn Fn(&MarkupTag<'_>) -> Option<(Html, Html)> + Send + Sync;
 /// });
 /// let context = FormatContext::of(&"en".parse()?).with_markup(Arc::new(handlers));
 /// let program = Program::compile(&Message::parse("See {#sailing-link number=$n}the sailing{/sailing-link}.")?);
-/// assert_eq!(program.to_html(&context, &args! { n: 7 }).as_str(), "See <a class=\"sailing\" href=\"/sailings/7\">the sailing</a>.");
+/// assert_eq!(program.format(&context, &args! { n: 7 }).html().as_str(), "See <a class=\"sailing\" href=\"/sailings/7\">the sailing</a>.");
 /// # Ok::<(), Box<dyn std::error::Error>>(())
 /// ```
 #[derive(Clone, Default)]

@@ -2,11 +2,11 @@
 
 use core::fmt::{self, Display, Write};
 
-use super::model::{
+use super::characters::{is_bidi, is_name, is_space};
+use crate::message::model::{
     Attribute, Body, Declaration, DeclarationKind, Element, Expression, Key, Markup, MarkupKind, Message,
     Operand, Pattern, Setting,
 };
-use super::syntax::{is_name, is_space};
 
 impl Display for Message {
     /// Writes the message's source. Read again it gives the same model.
@@ -58,9 +58,9 @@ impl Display for Message {
 /// Whether a pattern would be read as the beginning of something else.
 fn needs_quotes(pattern: &Pattern) -> bool {
     match pattern.first() {
-        Some(Element::Text(text)) => text
-            .trim_start_matches(|letter| is_space(letter) || super::syntax::is_bidi(letter))
-            .starts_with('.'),
+        Some(Element::Text(text)) => {
+            text.trim_start_matches(|letter| is_space(letter) || is_bidi(letter)).starts_with('.')
+        }
         _ => false,
     }
 }

@@ -2,11 +2,11 @@
 
 use alloc::vec::Vec;
 
-use super::error::{MessageError, MessageErrorKind as Kind};
-use super::model::{Body, DeclarationKind, Expression, Key, Message, Operand, Setting, Span};
-use super::small_map::SmallMap;
+use super::names::SmallMap;
+use crate::message::error::{MessageError, MessageErrorKind as Kind};
+use crate::message::model::{Body, DeclarationKind, Expression, Key, Message, Operand, Setting, Span};
 
-pub(super) fn validate(message: &Message, errors: &mut Vec<MessageError>) {
+pub(in crate::message) fn validate(message: &Message, errors: &mut Vec<MessageError>) {
     declarations(message, errors);
     for expression in message.expressions() {
         if let Some(function) = &expression.function {

@@ -10,18 +10,18 @@ use smallvec::SmallVec;
 const FEW: usize = 8;
 
 /// Values by key.
-pub(super) struct SmallMap<K, V> {
+pub(in crate::message) struct SmallMap<K, V> {
     few: SmallVec<[(K, V); FEW]>,
     /// All entries, once there are more than a few.
     many: BTreeMap<K, V>,
 }
 
 impl<K: Ord, V> SmallMap<K, V> {
-    pub(super) fn new() -> Self {
+    pub(in crate::message) fn new() -> Self {
         Self { few: SmallVec::new(), many: BTreeMap::new() }
     }
 
-    pub(super) fn get<Q: Ord + ?Sized>(&self, key: &Q) -> Option<&V>
+    pub(in crate::message) fn get<Q: Ord + ?Sized>(&self, key: &Q) -> Option<&V>
     where
         K: Borrow<Q>,
     {
@@ -29,7 +29,7 @@ impl<K: Ord, V> SmallMap<K, V> {
         found.or_else(|| self.many.get(key))
     }
 
-    pub(super) fn get_mut<Q: Ord + ?Sized>(&mut self, key: &Q) -> Option<&mut V>
+    pub(in crate::message) fn get_mut<Q: Ord + ?Sized>(&mut self, key: &Q) -> Option<&mut V>
     where
         K: Borrow<Q>,
     {
@@ -38,7 +38,7 @@ impl<K: Ord, V> SmallMap<K, V> {
     }
 
     /// Sets a value; returns the one before.
-    pub(super) fn insert(&mut self, key: K, value: V) -> Option<V> {
+    pub(in crate::message) fn insert(&mut self, key: K, value: V) -> Option<V> {
         if let Some(known) = self.get_mut(&key) {
             return Some(mem::replace(known, value));
         }

@@ -1,0 +1,268 @@
+//! From program and arguments to output (UTS #35 part 9, "Formatting").
+//!
+//! Formatting never stops at an error: a placeholder that fails shows its fallback, and the error goes to whoever asks.
+
+pub(super) mod context;
+mod html;
+pub(super) mod markup;
+pub(super) mod parts;
+mod placeholder;
+mod resolve;
+mod select;
+mod text;
+
+use alloc::string::String;
+use alloc::vec::Vec;
+use core::fmt;
+
+use self::context::FormatContext;
+use self::html::HtmlOutput;
+use self::parts::{Part, PartsOutput};
+use self::placeholder::{ResolvedPlaceholder, Sink};
+use self::resolve::{Frame, Input, Resolved, integer_argument};
+use self::select::{select, select_by_integer};
+use self::text::TextOutput;
+use super::format_error::{FormatError, FormatErrorKind};
+use super::function::numeric::NumberOptions;
+use super::function::resolved::ResolvedValue;
+use super::program::{Body, Operand, Operation, Program, Slice};
+use crate::html::Html;
+use crate::value::{Args, Value};
+
+/// A message with what it is formatted with: made by [`Program::format`], and formatted when a text is asked for.
+///
+/// It is also `Display`, as text, for `write!` and templates.
+#[must_use = "nothing is formatted until `text`, `html`, `parts` or `write_to` is called"]
+pub struct Formatting<'p, 'v, 'e> {
+    program: &'p Program,
+    context: &'p FormatContext,
+    args: &'p Args<'v>,
+    report: Option<&'e mut dyn FnMut(FormatError)>,
+}
+
+impl Program {
+    /// Formats the message in a context: text, HTML, or parts.
+    ///
+    /// ```
+    /// use crow_fly_core::{args, message::{FormatContext, Message, Program}};
+    ///
+    /// let program = Program::compile(&Message::parse("{#b}{$name}{/b}: {$seats :integer}")?);
+    /// let context = FormatContext::of(&"en".parse()?);
+    /// let mut errors = Vec::new();
+    /// let args = args! { name: "Mair" };
+    /// let html = program.format(&context, &args).reporting(&mut |error| errors.push(error.to_string())).html();
+    /// assert_eq!(html.as_str(), "<b><bdi>Mair</bdi></b>: <bdi>{$seats}</bdi>");
+    /// assert_eq!(errors, ["no argument was given for `{$seats}`"]);
+    /// # Ok::<(), Box<dyn std::error::Error>>(())
+    /// ```
+    pub const fn format<'p, 'v>(
+        &'p self,
+        context: &'p FormatContext,
+        args: &'p Args<'v>,
+    ) -> Formatting<'p, 'v, 'static> {
+        Formatting { program: self, context, args, report: None }
+    }
+}
+
+impl<'p, 'v> Formatting<'p, 'v, '_> {
+    /// Hands every error to a function. Without one, errors show as fallbacks only.
+    pub fn reporting<'e>(self, report: &'e mut dyn FnMut(FormatError)) -> Formatting<'p, 'v, 'e> {
+        Formatting { program: self.program, context: self.context, args: self.args, report: Some(report) }
+    }
+
+    /// The message as text; markup leaves no trace.
+    pub fn text(self) -> String {
+        let mut text = String::with_capacity(self.program.usual_length());
+        // Writing to a `String` does not fail.
+        let _ = self.write_to(&mut text);
+        text
+    }
+
+    /// Writes the message as text; markup leaves no trace.
+    ///
+    /// # Errors
+    /// Those of the output. Errors of the message go to [`reporting`](Self::reporting).
+    #[inline]
+    pub fn write_to(self, to: &mut impl fmt::Write) -> fmt::Result {
+        let context = self.context;
+        self.run(&mut TextOutput { to, context })
+    }
+
+    /// The message as HTML: text and arguments escaped, markup from a list of harmless elements and by the
+    /// application's own handlers.
+    pub fn html(self) -> Html {
+        let mut html = String::with_capacity(self.program.usual_length());
+        let context = self.context;
+        // Writing to a `String` does not fail.
+        let _ = self.run(&mut HtmlOutput::new(&mut html, context));
+        Html(html)
+    }
+
+    /// The message in parts: for front ends that make elements of their own from them.
+    pub fn parts(self) -> Vec<Part> {
+        let mut output = PartsOutput { parts: Vec::new(), context: self.context };
+        // Collecting does not fail.
+        let _ = self.run(&mut output);
+        output.parts
+    }
+
+    #[inline]
+    fn run(self, output: &mut impl Sink) -> fmt::Result {
+        let input = Input { arena: &self.program.arena, context: self.context, args: self.args };
+        let mut nobody = |_| ();
+        let report: &mut dyn FnMut(FormatError) = match self.report {
+            Some(report) => report,
+            None => &mut nobody,
+        };
+        run(self.program.body, input, report, output)
+    }
+}
+
+impl fmt::Display for Formatting<'_, '_, '_> {
+    fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
+        self.program.format(self.context, self.args).write_to(f)
+    }
+}
+
+impl fmt::Debug for Formatting<'_, '_, '_> {
+    fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
+        f.debug_struct("Formatting").field("args", self.args).finish_non_exhaustive()
+    }
+}
+
+#[inline]
+fn run(
+    body: Body,
+    input: Input<'_, '_>,
+    report: &mut dyn FnMut(FormatError),
+    output: &mut impl Sink,
+) -> fmt::Result {
+    let arena = input.arena;
+    let routine = match body {
+        Body::Text(text) => return output.text(arena.str(text)),
+        Body::Plain(operations) => {
+            let mut operations = operations.of(&arena.operations).iter();
+            return operations.try_for_each(|piece| plain(input, *piece, report, output));
+        }
+        Body::Plural(at) => {
+            let routine = arena.routines.get(at as usize).copied().unwrap_or_default();
+            let counted = routine.declared.of(&arena.placeholders).first();
+            if let Some((number, options)) =
+                counted.and_then(|placeholder| integer_argument(input, placeholder))
+            {
+                let category = options.integer_category(number, input.context);
+                let selected = select_by_integer(arena, number, category, routine.keys.of(&arena.keys));
+                let pattern = routine.patterns.of(&arena.patterns).get(selected).copied().unwrap_or_default();
+                return plural(input, pattern, ShownInteger { number, options }, report, output);
+            }
+            routine
+        }
+        Body::Routine(at) => arena.routines.get(at as usize).copied().unwrap_or_default(),
+    };
+    let mut frame = Frame::new(input, routine.declared.of(&arena.placeholders), report);
+    let selected = match routine.selectors.of(&arena.selectors) {
+        [] => 0,
+        selectors => select(&mut frame, selectors, routine.keys.of(&arena.keys)),
+    };
+    let pattern = routine.patterns.of(&arena.patterns).get(selected).copied().unwrap_or_default();
+    frame.pattern(pattern, output)
+}
+
+/// An integer that shows as its own digits.
+#[derive(Clone, Copy)]
+struct ShownInteger<'a> {
+    number: i64,
+    options: &'a NumberOptions,
+}
+
+/// A text, or an argument as it is: nothing is resolved for those.
+#[allow(
+    clippy::inline_always,
+    reason = "the loops that share it are the hot ones; a call each is a fifth of a text"
+)]
+#[inline(always)]
+fn plain(
+    input: Input<'_, '_>,
+    operation: Operation,
+    report: &mut dyn FnMut(FormatError),
+    output: &mut impl Sink,
+) -> fmt::Result {
+    let arena = input.arena;
+    match operation {
+        Operation::Text(text) => output.text(arena.str(text)),
+        Operation::Argument(fallback) => match input.args.get(arena.variable(fallback)) {
+            Some(Value::Text(text)) => output.text_value(text, || arena.str(fallback)),
+            value => plain_value(value, arena.str(fallback), input.context, report, output),
+        },
+        Operation::Placeholder(_) | Operation::Tag(_) => Ok(()),
+    }
+}
+
+/// Texts, arguments, and the number that chose them.
+fn plural(
+    input: Input<'_, '_>,
+    pattern: Slice,
+    shown: ShownInteger<'_>,
+    report: &mut dyn FnMut(FormatError),
+    output: &mut impl Sink,
+) -> fmt::Result {
+    let arena = input.arena;
+    pattern.of(&arena.operations).iter().try_for_each(|operation| match operation {
+        Operation::Placeholder(at) => {
+            let placeholder = arena.placeholders.get(*at as usize);
+            let fallback = placeholder.map(|placeholder| placeholder.fallback).unwrap_or_default();
+            output.integer(shown.number, shown.options, arena.str(fallback))
+        }
+        operation => plain(input, *operation, report, output),
+    })
+}
+
+/// An argument that is no text, or none at all.
+#[inline(never)]
+fn plain_value(
+    value: Option<&Value<'_>>,
+    fallback: &str,
+    context: &FormatContext,
+    report: &mut dyn FnMut(FormatError),
+    output: &mut impl Sink,
+) -> fmt::Result {
+    let value = value.map_or(ResolvedValue::Fallback, |value| ResolvedValue::of(value, context));
+    if matches!(value, ResolvedValue::Fallback) {
+        report(FormatError::new(FormatErrorKind::UnresolvedVariable, fallback));
+    }
+    output.placeholder(&ResolvedPlaceholder::plain(&value, fallback))
+}
+
+impl Frame<'_, '_, '_> {
+    fn pattern(mut self, pattern: Slice, output: &mut impl Sink) -> fmt::Result {
+        let input = self.input;
+        let arena = input.arena;
+        for operation in pattern.of(&arena.operations) {
+            match operation {
+                Operation::Placeholder(at) => {
+                    let Some(placeholder) = arena.placeholders.get(*at as usize) else { continue };
+                    let fallback = arena.str(placeholder.fallback);
+                    // Nearly every placeholder is a declared value as it is: nothing is moved for those.
+                    if let (Operand::Declared(at), None) = (placeholder.operand, placeholder.call) {
+                        let Resolved { value, unicode } = self.declared(at);
+                        output.placeholder(&ResolvedPlaceholder { value, fallback, unicode })?;
+                        continue;
+                    }
+                    let Resolved { value, unicode } = self.resolve(placeholder);
+                    output.placeholder(&ResolvedPlaceholder {
+                        value: &value,
+                        fallback,
+                        unicode: &unicode,
+                    })?;
+                }
+                Operation::Tag(at) if output.wants_markup() => {
+                    let Some(tag) = arena.tags.get(*at as usize) else { continue };
+                    let tag = self.markup(tag);
+                    output.markup(&tag, &mut |kind, subject| self.report(kind, subject))?;
+                }
+                operation => plain(input, *operation, self.report, output)?,
+            }
+        }
+        output.finish(&mut |kind, subject| self.report(kind, subject))
+    }
+}

@@ -1,0 +1,68 @@
+//! `:crow:list`: several values joined as the locale joins them.
+//!
+//! ```
+//! # use crow_fly_core::{args, message::{FormatContext, Message, Program}};
+//! # let context = FormatContext::of(&"en".parse()?);
+//! let program = Program::compile(&Message::parse("{$boats :crow:list type=or}")?);
+//! assert_eq!(program.format(&context, &args! { boats: ["Curlew", "Avocet", "Iris"] }).text(), "\u{2068}Curlew, Avocet, or Iris\u{2069}");
+//! # Ok::<(), Box<dyn std::error::Error>>(())
+//! ```
+
+use alloc::string::String;
+use alloc::vec::Vec;
+
+use super::definition::{Call, Function, ParameterKind};
+use super::option::{BadOption, one_of};
+use super::resolved::ResolvedValue;
+use crate::list::ListKind;
+use crate::message::format_error::FormatErrorKind;
+use crate::message::maybe_owned::MaybeOwned;
+use crate::number::Width;
+use crate::value::FunctionValue;
+
+pub(in crate::message) struct List;
+
+#[derive(Clone, Copy, Debug, PartialEq)]
+pub(in crate::message) struct ListOptions {
+    kind: ListKind,
+    width: Width,
+}
+
+impl Function for List {
+    const NAME: &'static str = "crow:list";
+    const OPTIONS: &'static [&'static str] = &["type", "width"];
+    const OPERAND: ParameterKind = ParameterKind::List;
+    type Options = ListOptions;
+    const NO_OPTIONS: ListOptions = ListOptions { kind: ListKind::And, width: Width::Long };
+
+    fn set(options: &mut ListOptions, name: &str, value: &str) -> Result<(), BadOption> {
+        match name {
+            "type" => {
+                let known = [("and", ListKind::And), ("or", ListKind::Or), ("unit", ListKind::Unit)];
+                options.kind = one_of(value, known)?;
+            }
+            "width" => {
+                let known = [("long", Width::Long), ("short", Width::Short), ("narrow", Width::Narrow)];
+                options.width = one_of(value, known)?;
+            }
+            _ => return Err(BadOption),
+        }
+        Ok(())
+    }
+
+    fn resolve<'a>(
+        call: Call<'_, 'a>,
+        options: MaybeOwned<'a, ListOptions>,
+    ) -> Result<ResolvedValue<'a>, FormatErrorKind> {
+        let context = call.context;
+        let items: Vec<String> = match call.operand {
+            ResolvedValue::List(values) => {
+                values.iter().map(|value| ResolvedValue::of(value, context).shown(context)).collect()
+            }
+            other => Vec::from([other.shown(context)]),
+        };
+        // The items of a list may run any way: so may the list.
+        let text = context.lists.join(&items, options.kind, options.width);
+        Ok(ResolvedValue::formatted(FunctionValue::text(text), None))
+    }
+}

@@ -1,0 +1,81 @@
+//! `:crow:name`: the name of a locale, a region, a script or a currency, by its code.
+//!
+//! ```
+//! # use crow_fly_core::{args, message::{FormatContext, Message, Program}};
+//! # let context = FormatContext::of(&"cy".parse()?);
+//! let program = Program::compile(&Message::parse("{$tag :crow:name}")?);
+//! assert_eq!(program.format(&context, &args! { tag: "cy" }).text(), "Cymraeg");
+//! # Ok::<(), Box<dyn std::error::Error>>(())
+//! ```
+
+use alloc::string::String;
+
+use super::definition::{Call, Function, ParameterKind};
+use super::option::{BadOption, one_of};
+use super::resolved::ResolvedValue;
+use crate::message::format_error::FormatErrorKind;
+use crate::message::maybe_owned::MaybeOwned;
+use crate::names::{self, Casing};
+use crate::number::Currency;
+use crate::tag::LanguageTag;
+use crate::value::FunctionValue;
+
+pub(in crate::message) struct Name;
+
+/// What is named.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub(in crate::message) enum Named {
+    Locale,
+    Region,
+    Script,
+    Currency,
+}
+
+impl Function for Name {
+    const NAME: &'static str = "crow:name";
+    const OPTIONS: &'static [&'static str] = &["type"];
+    const OPERAND: ParameterKind = ParameterKind::Text;
+    type Options = Named;
+    const NO_OPTIONS: Named = Named::Locale;
+
+    fn set(options: &mut Named, name: &str, value: &str) -> Result<(), BadOption> {
+        let known = [
+            ("locale", Named::Locale),
+            ("language", Named::Locale),
+            ("region", Named::Region),
+            ("script", Named::Script),
+            ("currency", Named::Currency),
+        ];
+        if name != "type" {
+            return Err(BadOption);
+        }
+        *options = one_of(value, known)?;
+        Ok(())
+    }
+
+    fn resolve<'a>(
+        call: Call<'_, 'a>,
+        options: MaybeOwned<'a, Named>,
+    ) -> Result<ResolvedValue<'a>, FormatErrorKind> {
+        let context = call.context;
+        let code = call.operand.into_text(context);
+        let text = named(&code, *options, &context.tag).ok_or(FormatErrorKind::BadOperand)?;
+        Ok(ResolvedValue::formatted(FunctionValue::text(text).with_direction(context.direction), None))
+    }
+}
+
+fn named(code: &str, kind: Named, language: &LanguageTag) -> Option<String> {
+    match kind {
+        Named::Locale => names::name(&LanguageTag::parse_lenient(code).ok()?, language, Casing::Sentence),
+        Named::Region => names::part(&code.to_ascii_uppercase(), language).map(String::from),
+        Named::Script => {
+            let mut code = code.to_ascii_lowercase();
+            code.get_mut(..1)?.make_ascii_uppercase();
+            names::part(&code, language).map(String::from)
+        }
+        Named::Currency => {
+            let currency = Currency::parse(code)?;
+            Some(names::currency(&currency, language).unwrap_or(currency.as_str()).into())
+        }
+    }
+}

@@ -1,0 +1,61 @@
+//! `:crow:range`: from one number or date to another, which selects by the plural category of the range.
+//!
+//! ```
+//! # use crow_fly_core::{args, message::{FormatContext, Message, Program}};
+//! # let context = FormatContext::of(&"en".parse()?);
+//! let program = Program::compile(&Message::parse("{$n :crow:range to=5} hours")?);
+//! assert_eq!(program.format(&context, &args! { n: 3 }).text(), "3–5 hours");
+//! # Ok::<(), Box<dyn std::error::Error>>(())
+//! ```
+
+use alloc::string::String;
+
+use super::definition::{Call, Function, ParameterKind, Selects};
+use super::option::BadOption;
+use super::resolved::{NO_DATE_OPTIONS, ResolvedValue, Selection};
+use super::temporal::DateKind;
+use crate::message::format_error::FormatErrorKind;
+use crate::message::maybe_owned::MaybeOwned;
+use crate::number::NumberRange;
+use crate::value::FunctionValue;
+
+pub(in crate::message) struct Range;
+
+impl Function for Range {
+    const NAME: &'static str = "crow:range";
+    const OPTIONS: &'static [&'static str] = &["to"];
+    const VALUE_OPTION: Option<&'static str> = Some("to");
+    const OPERAND: ParameterKind = ParameterKind::Any;
+    const SELECTS: Selects = Selects::Range;
+    type Options = ();
+    const NO_OPTIONS: () = ();
+
+    fn set((): &mut (), _: &str, _: &str) -> Result<(), BadOption> {
+        Err(BadOption)
+    }
+
+    fn resolve<'a>(call: Call<'_, 'a>, _: MaybeOwned<'a, ()>) -> Result<ResolvedValue<'a>, FormatErrorKind> {
+        let context = call.context;
+        let end = call.value.ok_or(FormatErrorKind::BadOption)?;
+        let (text, selection) = if let ResolvedValue::Date(start, kind, options) = &call.operand {
+            let asked = kind.unwrap_or(DateKind::Date);
+            let end = end.with_date_options(asked, MaybeOwned::Borrowed(&NO_DATE_OPTIONS))?;
+            let ResolvedValue::Date(end, ..) = end else { return Err(FormatErrorKind::BadOption) };
+            let format = options.format(kind.unwrap_or_else(|| DateKind::of(start)), &context.zones);
+            let mut text = String::new();
+            // Writing to a `String` does not fail.
+            let _ = context.dates.write_range(&format, start, &end, &context.numbers, &mut text);
+            (text, None)
+        } else {
+            let (start, options) = call.operand.into_number()?;
+            let (end, _) = end.into_number().map_err(|_| FormatErrorKind::BadOption)?;
+            let range = NumberRange { start: &start.to_decimal(), end: &end.to_decimal() };
+            let (style, format) = (options.style(), options.format());
+            let (text, category) =
+                context.number_patterns.range_text(style, format, range, &context.numbers, &context.tag);
+            (text, Some(Selection::Category(category)))
+        };
+        let value = FunctionValue::text(text).with_direction(context.direction);
+        Ok(ResolvedValue::formatted(value, selection))
+    }
+}

@@ -1,0 +1,258 @@
+//! Resolved values (UTS #35 part 9, "Resolved Values"): what a placeholder stands for once its function has been applied.
+
+use alloc::borrow::Cow;
+use alloc::boxed::Box;
+use alloc::string::{String, ToString};
+use alloc::sync::Arc;
+use alloc::vec::Vec;
+use core::fmt::{self, Write};
+
+use super::numeric::{NumberKind, NumberOptions, NumericValue};
+use super::temporal::{self, DateKind, DateOptions};
+use crate::datetime::DateValue;
+use crate::direction::Direction;
+use crate::function_context::FunctionContext;
+use crate::html::Html;
+use crate::list::ListKind;
+use crate::message::format_error::FormatErrorKind as Kind;
+use crate::message::maybe_owned::MaybeOwned;
+use crate::number::{Category, Decimal, Width};
+use crate::value::{CustomValue, FunctionValue, Money, Value};
+
+/// A resolved value.
+#[derive(Clone, Debug)]
+pub(in crate::message) enum ResolvedValue<'a> {
+    /// A text, of unknown direction.
+    Text(Cow<'a, str>),
+    /// A number, and the options it has come by.
+    Number(NumericValue<'a>, MaybeOwned<'a, NumberOptions>),
+    /// A date, the function that formats it, and the options it has come by.
+    Date(MaybeOwned<'a, DateValue>, Option<DateKind>, MaybeOwned<'a, DateOptions>),
+    List(&'a [Value<'a>]),
+    Html(&'a Html),
+    /// What is formatted already.
+    Formatted(Box<Formatted>),
+    /// Nothing: an error is reported, and the placeholder shows its fallback.
+    Fallback,
+}
+
+/// A value that is formatted already.
+#[derive(Clone, Debug)]
+pub(in crate::message) struct Formatted {
+    pub(in crate::message) value: FunctionValue,
+    /// What it selects by, beside its own keys.
+    pub(in crate::message) selection: Option<Selection>,
+    /// The application's own value that it shows.
+    custom: Option<Arc<dyn CustomValue>>,
+}
+
+/// What keys are compared with.
+#[derive(Clone, Debug)]
+pub(in crate::message) enum Selection {
+    /// A text.
+    Text(String),
+    /// A number, and its category where it selects by one.
+    Number(Box<Decimal>, Option<Category>),
+    /// Only a category: of a range.
+    Category(Category),
+}
+
+/// The options of a number that no function was asked for.
+pub(super) static NO_NUMBER_OPTIONS: NumberOptions = NumberOptions::DEFAULT;
+
+/// Those of a date.
+pub(super) static NO_DATE_OPTIONS: DateOptions = DateOptions::DEFAULT;
+
+impl<'a> ResolvedValue<'a> {
+    /// What an argument is before any function.
+    #[inline]
+    pub(in crate::message) fn of(value: &'a Value<'a>, context: &FunctionContext) -> Self {
+        match value {
+            Value::Text(text) => Self::Text(Cow::Borrowed(text)),
+            Value::Integer(number) => {
+                Self::Number(NumericValue::Integer(*number), MaybeOwned::Borrowed(&NO_NUMBER_OPTIONS))
+            }
+            Value::Number(number) => {
+                Self::Number(NumericValue::Borrowed(number), MaybeOwned::Borrowed(&NO_NUMBER_OPTIONS))
+            }
+            Value::Money(money) => {
+                let mut options = NumberOptions::of(NumberKind::Currency);
+                options.currency = Some(money.currency);
+                Self::Number(NumericValue::Borrowed(&money.amount), MaybeOwned::Owned(Box::new(options)))
+            }
+            Value::Date(date) => {
+                Self::Date(MaybeOwned::Borrowed(date), None, MaybeOwned::Borrowed(&NO_DATE_OPTIONS))
+            }
+            Value::List(values) => Self::List(values),
+            Value::Html(html) => Self::Html(html),
+            Value::Custom(custom) => Self::Formatted(Box::new(Formatted {
+                value: custom.format(context),
+                selection: None,
+                custom: Some(Arc::clone(custom)),
+            })),
+        }
+    }
+
+    /// What a function has formatted.
+    pub(in crate::message) fn formatted(value: FunctionValue, selection: Option<Selection>) -> Self {
+        Self::Formatted(Box::new(Formatted { value, selection, custom: None }))
+    }
+
+    /// The direction of what is shown, where it is known: not of a text, nor of a fallback.
+    pub(in crate::message) fn direction(&self, context: &FunctionContext) -> Option<Direction> {
+        match self {
+            Self::Number(..) | Self::Date(..) => Some(context.direction),
+            Self::Formatted(formatted) => formatted.value.direction,
+            _ => None,
+        }
+    }
+
+    /// Writes what the value shows; nothing for a fallback.
+    #[inline]
+    pub(in crate::message) fn write(&self, context: &FunctionContext, to: &mut impl Write) -> fmt::Result {
+        match self {
+            Self::Text(text) => to.write_str(text),
+            Self::Number(number, options) => number.write(options, context, to),
+            other => other.write_other(context, to),
+        }
+    }
+
+    fn write_other(&self, context: &FunctionContext, to: &mut dyn Write) -> fmt::Result {
+        match self {
+            Self::Date(date, kind, options) => temporal::write(date, *kind, options, context, to),
+            Self::List(values) => {
+                let items: Vec<String> =
+                    values.iter().map(|value| Self::of(value, context).shown(context)).collect();
+                to.write_str(&context.lists.join(&items, ListKind::Unit, Width::Long))
+            }
+            Self::Html(html) => to.write_str(&html.to_text()),
+            Self::Formatted(formatted) => to.write_str(&formatted.value.text),
+            Self::Text(_) | Self::Number(..) | Self::Fallback => Ok(()),
+        }
+    }
+
+    /// What the value shows.
+    pub(in crate::message) fn shown(&self, context: &FunctionContext) -> String {
+        let mut text = String::new();
+        // Writing to a `String` does not fail.
+        let _ = self.write(context, &mut text);
+        text
+    }
+
+    /// The text of a value: of a number, as JSON writes it.
+    pub(in crate::message) fn into_text(self, context: &FunctionContext) -> Cow<'a, str> {
+        match self {
+            Self::Text(text) => text,
+            Self::Number(number, _) => Cow::Owned(number.to_decimal().to_string()),
+            Self::Formatted(formatted) => Cow::Owned(formatted.value.text),
+            Self::Html(html) => Cow::Owned(html.to_text()),
+            Self::Date(..) | Self::List(_) => Cow::Owned(self.shown(context)),
+            Self::Fallback => Cow::Borrowed(""),
+        }
+    }
+
+    /// The number a value is, and the options it has come by.
+    pub(super) fn into_number(self) -> Result<(NumericValue<'a>, MaybeOwned<'a, NumberOptions>), Kind> {
+        let number = match self {
+            Self::Number(number, options) => return Ok((number, options)),
+            Self::Text(text) => NumericValue::parse(&text),
+            Self::Formatted(formatted) => match formatted.value.value.map(|value| *value) {
+                Some(Value::Integer(number)) => Some(NumericValue::Integer(number)),
+                Some(Value::Number(number)) => Some(NumericValue::Owned(number)),
+                _ => None,
+            },
+            _ => None,
+        };
+        Ok((number.ok_or(Kind::BadOperand)?, MaybeOwned::Borrowed(&NO_NUMBER_OPTIONS)))
+    }
+
+    /// The number a value is, with options over those it has come by.
+    pub(super) fn with_number_options(self, options: MaybeOwned<'a, NumberOptions>) -> Result<Self, Kind> {
+        let (number, inherited) = self.into_number()?;
+        let options = options.over_inherited(&inherited);
+        if options.is_complete() { Ok(Self::Number(number, options)) } else { Err(Kind::BadOperand) }
+    }
+
+    /// The date a value is, for a function of dates, with options over those it has come by.
+    pub(super) fn with_date_options(
+        self,
+        kind: DateKind,
+        options: MaybeOwned<'a, DateOptions>,
+    ) -> Result<Self, Kind> {
+        let (date, options) = match self {
+            Self::Date(date, _, inherited) if *inherited == NO_DATE_OPTIONS => (date, options),
+            Self::Date(date, _, inherited) => (date, MaybeOwned::Owned(Box::new(options.over(&inherited)))),
+            Self::Text(text) => (owned(DateValue::parse(&text))?, options),
+            Self::Number(NumericValue::Integer(seconds), _) => {
+                (owned(DateValue::from_unix(seconds))?, options)
+            }
+            Self::Formatted(formatted) => match formatted.value.value.map(|value| *value) {
+                Some(Value::Date(date)) => (owned(Some(date))?, options),
+                _ => return Err(Kind::BadOperand),
+            },
+            _ => return Err(Kind::BadOperand),
+        };
+        if kind.takes(&date) { Ok(Self::Date(date, Some(kind), options)) } else { Err(Kind::BadOperand) }
+    }
+
+    /// The value as an application's function gets it.
+    pub(in crate::message) fn into_value(self, context: &FunctionContext) -> Value<'a> {
+        match self {
+            Self::Number(number, options) => match (number, options.currency) {
+                // What is money stays money.
+                (number, Some(currency)) => {
+                    Value::Money(Box::new(Money::new(number.to_decimal().into_owned(), currency)))
+                }
+                (NumericValue::Integer(number), None) => Value::Integer(number),
+                (number, None) => Value::Number(Box::new(number.to_decimal().into_owned())),
+            },
+            Self::Date(date, ..) => Value::Date(DateValue::clone(&date)),
+            Self::List(values) => Value::List(values.into()),
+            Self::Html(html) => Value::Html(Box::new(html.clone())),
+            Self::Formatted(formatted) => match (formatted.custom, formatted.value.value) {
+                (Some(custom), _) => Value::Custom(custom),
+                (None, Some(value)) => *value,
+                (None, None) => Value::Text(Cow::Owned(formatted.value.text)),
+            },
+            other => Value::Text(other.into_text(context)),
+        }
+    }
+
+    /// The options that an application's function has handed on.
+    pub(in crate::message) fn handed_on(&self) -> &[(String, Value<'static>)] {
+        match self {
+            Self::Formatted(formatted) => &formatted.value.options,
+            _ => &[],
+        }
+    }
+
+    /// What keys are compared with, where the value selects by more than keys of its own.
+    pub(in crate::message) fn selection(&self, context: &FunctionContext) -> Option<Selection> {
+        match self {
+            Self::Text(text) => Some(Selection::Text(String::from(&**text))),
+            Self::Number(number, options) => options
+                .selection(&number.to_decimal(), context)
+                .map(|(number, category)| Selection::Number(Box::new(number), category)),
+            Self::Formatted(formatted) => formatted.selection.clone(),
+            Self::Date(..) | Self::List(_) | Self::Html(_) | Self::Fallback => None,
+        }
+    }
+
+    /// The value as this locale shows it and selects by it, whatever other locale uses it later.
+    pub(in crate::message) fn frozen(self, context: &FunctionContext) -> ResolvedValue<'static> {
+        let selection = self.selection(context);
+        match self {
+            Self::Fallback => ResolvedValue::Fallback,
+            Self::Formatted(formatted) => ResolvedValue::Formatted(formatted),
+            value => {
+                let mut shown = FunctionValue::text(value.shown(context));
+                shown.direction = value.direction(context);
+                ResolvedValue::formatted(shown, selection)
+            }
+        }
+    }
+}
+
+fn owned<T>(value: Option<T>) -> Result<MaybeOwned<'static, T>, Kind> {
+    value.map(|value| MaybeOwned::Owned(Box::new(value))).ok_or(Kind::BadOperand)
+}

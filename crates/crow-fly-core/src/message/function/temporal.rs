@@ -1,0 +1,163 @@
+//! What the functions of dates and times share: the options that travel with a date, and how it is shown (UTS #35 part 9,
+//! "Date and Time Functions").
+
+use alloc::boxed::Box;
+use core::fmt::{self, Write};
+
+use jiff::tz::TimeZone;
+
+use super::option::{BadOption, one_of};
+use crate::datetime::{DateFields, DateFormat, DateValue, Length, Precision, ZoneStyle};
+use crate::function_context::{FunctionContext, Zones};
+
+/// The options that every function of dates and times takes.
+pub(super) const ZONE_OPTIONS: &[&str] = &["timeZone", "hour12", "calendar"];
+
+/// Which date function.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub(in crate::message) enum DateKind {
+    Date,
+    Time,
+    DateTime,
+}
+
+/// The options of a date function, resolved: what travels with a declared value.
+#[derive(Clone, Debug, PartialEq)]
+pub(in crate::message) struct DateOptions {
+    fields: Option<DateFields>,
+    length: Option<Length>,
+    precision: Option<Precision>,
+    zone_style: Option<ZoneStyle>,
+    hour12: Option<bool>,
+    zone: Option<AskedZone>,
+}
+
+/// What the option `timeZone` asks for.
+#[derive(Clone, Debug, PartialEq)]
+enum AskedZone {
+    /// `input`: the zone the value came with.
+    Input,
+    Named(Box<TimeZone>),
+}
+
+impl Default for DateOptions {
+    fn default() -> Self {
+        Self::DEFAULT
+    }
+}
+
+impl DateOptions {
+    pub(in crate::message) const DEFAULT: Self =
+        Self { fields: None, length: None, precision: None, zone_style: None, hour12: None, zone: None };
+
+    /// Sets the fields of a date.
+    pub(super) fn set_fields(&mut self, value: &str) -> Result<(), BadOption> {
+        let known = [
+            ("weekday", DateFields::Weekday),
+            ("day-weekday", DateFields::DayWeekday),
+            ("month-day", DateFields::MonthDay),
+            ("month-day-weekday", DateFields::MonthDayWeekday),
+            ("year-month-day", DateFields::YearMonthDay),
+            ("year-month-day-weekday", DateFields::YearMonthDayWeekday),
+        ];
+        self.fields = Some(one_of(value, known)?);
+        Ok(())
+    }
+
+    /// Sets how long a date is.
+    pub(super) fn set_length(&mut self, value: &str) -> Result<(), BadOption> {
+        let known = [("long", Length::Long), ("medium", Length::Medium), ("short", Length::Short)];
+        self.length = Some(one_of(value, known)?);
+        Ok(())
+    }
+
+    /// Sets how exact a time is.
+    pub(super) fn set_precision(&mut self, value: &str) -> Result<(), BadOption> {
+        let known = [("hour", Precision::Hour), ("minute", Precision::Minute), ("second", Precision::Second)];
+        self.precision = Some(one_of(value, known)?);
+        Ok(())
+    }
+
+    /// Sets how a time zone is named.
+    pub(super) fn set_zone_style(&mut self, value: &str) -> Result<(), BadOption> {
+        self.zone_style = Some(one_of(value, [("short", ZoneStyle::Short), ("long", ZoneStyle::Long)])?);
+        Ok(())
+    }
+
+    /// Sets one of the options that every function of dates and times takes.
+    pub(super) fn set_zone(&mut self, name: &str, value: &str) -> Result<(), BadOption> {
+        match name {
+            "hour12" => self.hour12 = Some(one_of(value, [("true", true), ("false", false)])?),
+            // The only calendar there is.
+            "calendar" if value == "gregory" => {}
+            "timeZone" if value == "input" => self.zone = Some(AskedZone::Input),
+            "timeZone" => {
+                self.zone = Some(AskedZone::Named(Box::new(TimeZone::get(value).map_err(|_| BadOption)?)));
+            }
+            _ => return Err(BadOption),
+        }
+        Ok(())
+    }
+
+    /// These options over inherited ones.
+    pub(in crate::message) fn over(&self, inherited: &Self) -> Self {
+        Self {
+            fields: self.fields.or(inherited.fields),
+            length: self.length.or(inherited.length),
+            precision: self.precision.or(inherited.precision),
+            zone_style: self.zone_style.or(inherited.zone_style),
+            hour12: self.hour12.or(inherited.hour12),
+            zone: self.zone.clone().or_else(|| inherited.zone.clone()),
+        }
+    }
+
+    /// The format these options give. The zone is the one asked for here, else the one the caller named; a value without a
+    /// zone of its own has the caller's default.
+    pub(super) fn format(&self, kind: DateKind, zones: &Zones) -> DateFormat {
+        let date = (self.fields.unwrap_or_default(), self.length.unwrap_or_default());
+        DateFormat {
+            date: (kind != DateKind::Time).then_some(date),
+            time: (kind != DateKind::Date).then(|| self.precision.unwrap_or_default()),
+            zone_style: self.zone_style.filter(|_| kind != DateKind::Date),
+            hour12: self.hour12,
+            zone: match &self.zone {
+                Some(AskedZone::Input) => None,
+                Some(AskedZone::Named(zone)) => Some(TimeZone::clone(zone)),
+                None => zones.named.clone(),
+            },
+            default_zone: zones.default.clone(),
+        }
+    }
+}
+
+impl DateKind {
+    /// Whether a value has what the function shows.
+    pub(super) const fn takes(self, value: &DateValue) -> bool {
+        match self {
+            // For `:datetime` a date alone begins at midnight, as the standard has it.
+            Self::Date | Self::DateTime => value.has_date(),
+            Self::Time => value.has_time(),
+        }
+    }
+
+    /// What a date shows where no function says.
+    pub(super) const fn of(value: &DateValue) -> Self {
+        match (value.has_date(), value.has_time()) {
+            (true, true) => Self::DateTime,
+            (false, _) => Self::Time,
+            (true, false) => Self::Date,
+        }
+    }
+}
+
+/// Writes a date as a function and its options show it.
+pub(in crate::message) fn write(
+    date: &DateValue,
+    kind: Option<DateKind>,
+    options: &DateOptions,
+    context: &FunctionContext,
+    to: &mut dyn Write,
+) -> fmt::Result {
+    let format = options.format(kind.unwrap_or_else(|| DateKind::of(date)), &context.zones);
+    context.dates.write(&format, date, &context.numbers, to)
+}
