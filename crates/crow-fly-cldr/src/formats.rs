@@ -1,5 +1,5 @@
-//! The texts that numbers, money, units, lists and dates are written with. The keys of each file stand where it is
-//! written, in `xtask/src/data/formats.rs`.
+//! The texts that numbers, money, units, lists and dates are written with. The keys of each file are in
+//! [`keys`](crate::keys).
 
 use crate::texts::Texts;
 

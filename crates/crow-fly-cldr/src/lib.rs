@@ -14,8 +14,11 @@
 #![no_std]
 #![warn(missing_docs)]
 
+extern crate alloc;
+
 pub mod aliases;
 pub mod formats;
+pub mod keys;
 pub mod likely;
 pub mod matching;
 pub mod names;

@@ -53,12 +53,13 @@ impl Texts {
         u16::try_from(at).ok().map(Key)
     }
 
-    /// Finds a key where code is compiled: for constants, so that nothing is searched at run time.
+    /// Finds a key by its parts where code is compiled: for constants, so that nothing is searched at run time.
     ///
     /// # Panics
     /// Where the file has no such key; the constant then does not compile.
-    pub const fn constant(self, key: &str) -> Key {
-        let (bytes, wanted) = (self.bytes, key.as_bytes());
+    pub const fn constant(self, parts: &[&str]) -> Key {
+        let (wanted, wanted_length) = joined(parts);
+        let bytes = self.bytes;
         let keys = u16_at(bytes, 0) as usize;
         let texts =
             HEAD + keys * KEY + u16_at(bytes, 2) as usize * LOCALE + u32_at(bytes, 4) as usize * ENTRY;
@@ -66,7 +67,7 @@ impl Texts {
         while low < high {
             let middle = low + (high - low) / 2;
             let at = texts + u32_at(bytes, HEAD + middle * KEY) as usize;
-            match compare(bytes, at + 2, u16_at(bytes, at) as usize, wanted) {
+            match compare(bytes, at + 2, u16_at(bytes, at) as usize, &wanted, wanted_length) {
                 Ordering::Less => low = middle + 1,
                 Ordering::Greater => high = middle,
                 // Places of keys are written in two bytes.
@@ -75,6 +76,20 @@ impl Texts {
             }
         }
         panic!("the file has no such key")
+    }
+
+    /// Finds keys that differ in their last part, where code is compiled.
+    ///
+    /// # Panics
+    /// As [`constant`](Self::constant).
+    pub const fn constants<const N: usize>(self, kind: &str, width: &str, names: [&str; N]) -> [Key; N] {
+        let mut keys = [Key(0); N];
+        let mut at = 0;
+        while at < N {
+            keys[at] = self.constant(&[kind, width, names[at]]);
+            at += 1;
+        }
+        keys
     }
 
     /// The text of a key.
@@ -155,10 +170,34 @@ const fn u32_at(bytes: &[u8], at: usize) -> u32 {
     u32::from_le_bytes([bytes[at], bytes[at + 1], bytes[at + 2], bytes[at + 3]])
 }
 
-/// Compares so many bytes from a place with others.
-const fn compare(bytes: &[u8], start: usize, length: usize, other: &[u8]) -> Ordering {
+/// The longest key that code is compiled with.
+const LONGEST: usize = 64;
+
+/// The parts of a key joined, and how long it is.
+const fn joined(parts: &[&str]) -> ([u8; LONGEST], usize) {
+    let (mut key, mut length) = ([0; LONGEST], 0);
+    let mut part = 0;
+    while part < parts.len() {
+        if part > 0 {
+            key[length] = b'/';
+            length += 1;
+        }
+        let bytes = parts[part].as_bytes();
+        let mut at = 0;
+        while at < bytes.len() {
+            key[length] = bytes[at];
+            length += 1;
+            at += 1;
+        }
+        part += 1;
+    }
+    (key, length)
+}
+
+/// Compares so many bytes from a place with so many others.
+const fn compare(bytes: &[u8], start: usize, length: usize, other: &[u8], other_length: usize) -> Ordering {
     let mut at = 0;
-    while at < length && at < other.len() {
+    while at < length && at < other_length {
         if bytes[start + at] < other[at] {
             return Ordering::Less;
         }
@@ -167,9 +206,9 @@ const fn compare(bytes: &[u8], start: usize, length: usize, other: &[u8]) -> Ord
         }
         at += 1;
     }
-    if length < other.len() {
+    if length < other_length {
         Ordering::Less
-    } else if length > other.len() {
+    } else if length > other_length {
         Ordering::Greater
     } else {
         Ordering::Equal

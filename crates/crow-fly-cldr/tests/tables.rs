@@ -4,8 +4,11 @@
 
 use std::path::Path;
 
-use crow_fly_cldr::formats::LISTS;
+use crow_fly_cldr::formats::{CURRENCIES, DATES, LISTS, NUMBERS, UNITS};
+use crow_fly_cldr::keys::{self, CATEGORIES, OTHER, key};
+use crow_fly_cldr::names::OWN;
 use crow_fly_cldr::plurals::{Category, Operand};
+use crow_fly_cldr::texts::Texts;
 use crow_fly_cldr::{Code, aliases, code, likely, matching, names, numbers, parents, plurals, scripts};
 
 /// A code as the text it packs.
@@ -167,7 +170,7 @@ fn names_are_inherited_and_damaged_questions_have_no_answer() {
     }
     let locales: Vec<_> = names::OWN.locales().collect();
     assert!(locales.is_sorted() && locales.len() > 700);
-    assert!(names::OWN.has("zh-Hant-HK") && !names::OWN.has("zh-TW"));
+    assert!(OWN.has("zh-Hant-HK") && !OWN.has("zh-TW"));
     #[cfg(feature = "names")]
     assert_eq!(names::ALL.get("pl", "cy"), Some("walijski"));
 }
@@ -176,7 +179,10 @@ fn names_are_inherited_and_damaged_questions_have_no_answer() {
 fn a_key_is_the_same_where_code_is_compiled_and_where_it_runs() {
     use crow_fly_cldr::formats::{CURRENCIES, DATES, LISTS, NUMBERS, UNITS};
     for texts in [CURRENCIES, DATES, LISTS, NUMBERS, UNITS] {
-        assert!(texts.keys().all(|key| texts.key(key) == Some(texts.constant(key))));
+        assert!(texts.keys().all(|key| {
+            let parts: Vec<&str> = key.split('/').collect();
+            texts.key(key) == Some(texts.constant(&parts))
+        }));
     }
 }
 
@@ -194,4 +200,122 @@ fn list_patterns_have_their_two_items_in_order() {
         }
     }
     assert!(patterns > 1000, "{patterns}");
+}
+
+/// Every key of `keys`, but for the open ones: of units, currencies, skeletons and names.
+#[test]
+fn every_key_that_readers_ask_for_is_in_its_file() {
+    let with_all = |before: &[&str], last: &[&str]| -> Vec<String> {
+        last.iter().map(|last| key(&[before, &[last]].concat())).collect()
+    };
+    let mut expected: Vec<(Texts, String)> = Vec::new();
+    let mut expect =
+        |texts: Texts, keys: Vec<String>| expected.extend(keys.into_iter().map(|key| (texts, key)));
+    for name in keys::numbers::BY_SYSTEM {
+        expect(NUMBERS, with_all(&[name], &[keys::numbers::LATIN]));
+    }
+    expect(NUMBERS, with_all(&[keys::numbers::MONEY_UNIT], &CATEGORIES));
+    for name in [keys::numbers::COMPACT_SHORT, keys::numbers::COMPACT_LONG, keys::numbers::COMPACT_MONEY] {
+        for zeros in keys::numbers::MAGNITUDES {
+            expect(NUMBERS, with_all(&[name, &zeros.to_string()], &[OTHER]));
+        }
+    }
+    expect(CURRENCIES, with_all(&["USD"], &[keys::currencies::NARROW, keys::currencies::NAME, OTHER]));
+    for width in keys::units::WIDTHS {
+        expect(UNITS, with_all(&["kilometer", width], &[keys::units::PER, OTHER]));
+        expect(UNITS, with_all(&[keys::units::PER], &[width]));
+    }
+    for kind in keys::lists::KINDS {
+        for width in keys::lists::WIDTHS {
+            expect(LISTS, with_all(&[&format!("{kind}{width}")], &keys::lists::PARTS));
+        }
+    }
+    for width in [keys::dates::WIDE, keys::dates::ABBREVIATED, keys::dates::NARROW] {
+        for kind in [keys::dates::MONTH, keys::dates::MONTH_ALONE] {
+            expect(DATES, with_all(&[kind, width], &keys::dates::MONTHS));
+        }
+        for kind in [keys::dates::DAY, keys::dates::DAY_ALONE] {
+            expect(DATES, with_all(&[kind, width], &keys::dates::DAYS));
+        }
+        for kind in [keys::dates::PERIOD, keys::dates::PERIOD_ALONE] {
+            expect(DATES, with_all(&[kind, width], &["am", "pm"]));
+        }
+        expect(DATES, with_all(&[keys::dates::ERA, width], &["0", "1"]));
+    }
+    for kind in [keys::dates::DAY, keys::dates::DAY_ALONE] {
+        expect(DATES, with_all(&[kind, keys::dates::SHORT_NAME], &keys::dates::DAYS));
+    }
+    for kind in [keys::dates::DATE, keys::dates::TIME, keys::dates::JOIN, keys::dates::AT] {
+        expect(DATES, with_all(&[kind], &keys::dates::LENGTHS));
+    }
+    expect(DATES, with_all(&[keys::dates::SKELETON], &["yMMMd", "Hm", "hm", "MMMd"]));
+    expect(DATES, with_all(&[keys::dates::INTERVAL, "yMMMd"], &["d", "M", "y"]));
+    expect(DATES, with_all(&[keys::dates::APPEND], &[keys::dates::ZONE]));
+    let alone = [keys::dates::INTERVAL, keys::dates::GMT, keys::dates::GMT_ZERO, keys::dates::GMT_HOURS];
+    expect(DATES, with_all(&[], &alone));
+    for direction in keys::dates::DIRECTIONS {
+        expect(DATES, with_all(&[keys::dates::RELATIVE, "day-short", direction], &[OTHER]));
+    }
+    expect(OWN, with_all(&[], &[keys::names::PATTERN, keys::names::SEPARATOR, keys::names::MENU, "en"]));
+    expect(OWN, vec![format!("{}valencia", keys::names::VARIANT)]);
+    let missing: Vec<_> =
+        expected.iter().filter(|(texts, key)| texts.key(key).is_none()).map(|(_, key)| key).collect();
+    assert!(missing.is_empty(), "{missing:?}");
+    assert!(expected.len() > 250, "{}", expected.len());
+}
+
+/// The other way: what the generator wrote is of a kind that `keys` names.
+#[test]
+fn every_key_of_a_file_is_of_a_kind_that_is_named() {
+    let dates = [
+        keys::dates::MONTH,
+        keys::dates::MONTH_ALONE,
+        keys::dates::DAY,
+        keys::dates::DAY_ALONE,
+        keys::dates::PERIOD,
+        keys::dates::PERIOD_ALONE,
+        keys::dates::ERA,
+        keys::dates::DATE,
+        keys::dates::TIME,
+        keys::dates::JOIN,
+        keys::dates::AT,
+        keys::dates::SKELETON,
+        keys::dates::INTERVAL,
+        keys::dates::APPEND,
+        keys::dates::GMT,
+        keys::dates::GMT_ZERO,
+        keys::dates::GMT_HOURS,
+        keys::dates::RELATIVE,
+    ];
+    let numbers: Vec<&str> = keys::numbers::BY_SYSTEM
+        .into_iter()
+        .chain([
+            keys::numbers::MONEY_UNIT,
+            keys::numbers::COMPACT_SHORT,
+            keys::numbers::COMPACT_LONG,
+            keys::numbers::COMPACT_MONEY,
+        ])
+        .collect();
+    let lists: Vec<String> = keys::lists::KINDS
+        .iter()
+        .flat_map(|kind| keys::lists::WIDTHS.map(|width| format!("{kind}{width}")))
+        .collect();
+    let lists: Vec<&str> = lists.iter().map(String::as_str).collect();
+    for (texts, kinds) in [(DATES, &dates[..]), (NUMBERS, &numbers), (LISTS, &lists)] {
+        for known in texts.keys() {
+            let kind = known.split('/').next().unwrap();
+            assert!(kinds.contains(&kind), "{known}");
+        }
+    }
+    for known in UNITS.keys() {
+        let parts: Vec<&str> = known.split('/').collect();
+        let widths = keys::units::WIDTHS;
+        let last = |part: &&str| *part == keys::units::PER || CATEGORIES.contains(part);
+        assert!(widths.contains(&parts[1]) && parts.get(2).is_none_or(last), "{known}");
+    }
+    for known in CURRENCIES.keys() {
+        let (code, form) = known.split_once('/').unwrap_or((known, OTHER));
+        let forms = [keys::currencies::NARROW, keys::currencies::NAME];
+        assert!(code.len() == 3 && (forms.contains(&form) || CATEGORIES.contains(&form)), "{known}");
+    }
 }

@@ -5,6 +5,7 @@ use alloc::string::String;
 use alloc::vec::Vec;
 
 use crow_fly_cldr::formats::LISTS;
+use crow_fly_cldr::keys::{key, lists as keys};
 use crow_fly_cldr::texts::LocaleTexts;
 
 use crate::locale_texts;
@@ -49,38 +50,38 @@ impl ListPatterns {
 
     /// Joins items.
     pub fn join<T: AsRef<str>>(&self, items: &[T], kind: ListKind, width: Width) -> String {
-        let key = match kind {
-            ListKind::And => "and",
-            ListKind::Or => "or",
-            ListKind::Unit => "unit",
+        let name = match kind {
+            ListKind::And => keys::AND,
+            ListKind::Or => keys::OR,
+            ListKind::Unit => keys::UNIT,
         };
         let suffix = match width {
-            Width::Long => "",
-            Width::Short => "-short",
-            Width::Narrow => "-narrow",
+            Width::Long => keys::LONG,
+            Width::Short => keys::SHORT,
+            Width::Narrow => keys::NARROW,
         };
         let pattern = |part: &str| {
             self.texts
-                .and_then(|texts| texts.get(&alloc::format!("{key}{suffix}/{part}")))
+                .and_then(|texts| texts.get(&key(&[&alloc::format!("{name}{suffix}"), part])))
                 .unwrap_or("{0}, {1}")
         };
         let (last, before) = match items {
             [] => return String::new(),
             [one] => return one.as_ref().to_owned(),
-            [one, two] => return self.pair(pattern("2"), one.as_ref(), two.as_ref()),
+            [one, two] => return self.pair(pattern(keys::PAIR), one.as_ref(), two.as_ref()),
             [before @ .., last] => (last, before),
         };
         let (nearly_last, first) =
             before.split_last().map_or(("", before), |(last, rest)| (last.as_ref(), rest));
         // Each pattern holds what follows it: what it has behind that comes at the end, the innermost first.
-        let (start, middle) = (pattern("start"), pattern("middle"));
+        let (start, middle) = (pattern(keys::START), pattern(keys::MIDDLE));
         let (mut joined, mut ends) = (String::new(), Vec::with_capacity(first.len()));
         for (at, item) in first.iter().enumerate() {
             let [before, between, behind] = pieces(if at == 0 { start } else { middle });
             joined.extend([before, item.as_ref(), between]);
             ends.push(behind);
         }
-        joined.push_str(&self.pair(pattern("end"), nearly_last, last.as_ref()));
+        joined.push_str(&self.pair(pattern(keys::END), nearly_last, last.as_ref()));
         joined.extend(ends.into_iter().rev());
         joined
     }

@@ -7,6 +7,8 @@ use alloc::borrow::ToOwned;
 use alloc::string::{String, ToString};
 use alloc::vec::Vec;
 
+use crow_fly_cldr::keys::{currencies, key, names as keys};
+
 use crate::locale_texts::locale_in;
 use crate::number::Currency;
 use crate::tag::LanguageTag;
@@ -80,15 +82,15 @@ pub fn name(tag: &LanguageTag, language: &LanguageTag, casing: Casing) -> Option
         detail(region.to_owned(), region);
     }
     for variant in tag.variants() {
-        detail(alloc::format!("+{variant}"), variant);
+        detail(alloc::format!("{}{variant}", keys::VARIANT), variant);
     }
     let mut name = language.to_owned();
     if !details.is_empty() {
-        let separator = get("{separator}").unwrap_or("{0}, {1}");
+        let separator = get(keys::SEPARATOR).unwrap_or("{0}, {1}");
         let joined = details.into_iter().reduce(|one, next| fill(separator, &one, &next)).unwrap_or_default();
-        name = fill(get("{pattern}").unwrap_or("{0} ({1})"), &bracketed(&name), &joined);
+        name = fill(get(keys::PATTERN).unwrap_or("{0} ({1})"), &bracketed(&name), &joined);
     }
-    if casing == Casing::Menu && get("{menu}").is_some() {
+    if casing == Casing::Menu && get(keys::MENU).is_some() {
         name = title(&name, &locale);
     }
     Some(name)
@@ -102,7 +104,7 @@ pub fn part(code: &str, language: &LanguageTag) -> Option<&'static str> {
 /// The name of a currency in a language.
 pub fn currency(currency: &Currency, language: &LanguageTag) -> Option<&'static str> {
     crate::locale_texts::find(crow_fly_cldr::formats::CURRENCIES, language)?
-        .get(&alloc::format!("{}/name", currency.as_str()))
+        .get(&key(&[currency.as_str(), currencies::NAME]))
 }
 
 /// Every locale of CLDR that has names.

@@ -1,23 +1,18 @@
 //! What numbers, money, units, dates and lists are written with: `cldr-numbers-full`, `cldr-units-full`,
 //! `cldr-dates-full` and `cldr-misc-full`, as files of texts.
-//!
-//! | file | keys |
-//! |---|---|
-//! | `numbers.bin` | `percent/latn`, `percent-sign/latn`, `money/latn`, `accounting/latn`, `money-unit/one`, `range/latn`, `compact-short/1000/one` |
-//! | `currencies.bin` | `PLN` (symbol), `PLN/narrow`, `PLN/name`, `PLN/few` |
-//! | `units.bin` | `kilometer/long/few`, `kilometer/long/per`, `per/long` |
-//! | `lists.bin` | `and/start`, `and/middle`, `and/end`, `and/2`, likewise `or`, `unit`, each also with `-short` and `-narrow` |
-//! | `dates.bin` | `month/wide/1`, `month-alone/wide/1`, `day/…`, `period/wide/am`, `era/wide/1`, `date/long`, `time/short`, `join/long`, `at/long`, `skeleton/yMMMd`, `interval/yMMMd/d`, `gmt`, `relative/day-short/future/one`, `relative/day/-1` |
+//! Their keys are in `crow_fly_cldr::keys`.
 
 use anyhow::Result;
+use crow_fly_cldr::keys::{
+    CATEGORIES, currencies as currency_keys, dates as date_keys, key, lists as list_keys,
+    numbers as number_keys, units as unit_keys,
+};
 use serde_json::{Map, Value};
 use std::collections::BTreeMap;
 
 use super::Table;
 use super::packages::Packages;
 use super::texts::{Texts, encode, parents};
-
-const COUNTS: [&str; 6] = ["zero", "one", "two", "few", "many", "other"];
 
 /// Reads what a file needs of one locale.
 type Read = fn(&Packages, &str) -> Result<Texts>;
@@ -56,9 +51,9 @@ fn put(texts: &mut Texts, key: impl Into<String>, value: &Value) {
 }
 
 /// Forms by plural category. One that is written as `other` stays: the locale may inherit another one.
-fn counts(texts: &mut Texts, key: &str, of: &Value, prefix: &str) {
-    for count in COUNTS {
-        put(texts, format!("{key}/{count}"), &of[format!("{prefix}{count}")]);
+fn counts(texts: &mut Texts, before: &[&str], of: &Value, prefix: &str) {
+    for category in CATEGORIES {
+        put(texts, key(&[before, &[category]].concat()), &of[format!("{prefix}{category}")]);
     }
 }
 
@@ -69,33 +64,33 @@ fn numbers(packages: &Packages, locale: &str) -> Result<Texts> {
     let default = numbers["defaultNumberingSystem"].as_str().unwrap_or("latn");
     for (name, section) in object(numbers) {
         let Some((name, system)) = name.split_once("-numberSystem-") else { continue };
-        let mut put = |key: &str, value: &Value| put(&mut texts, format!("{key}/{system}"), value);
+        let mut put = |name: &str, value: &Value| put(&mut texts, key(&[name, system]), value);
         match name {
             "symbols" => {
-                put("percent-sign", &section["percentSign"]);
-                put("nan", &section["nan"]);
-                put("infinity", &section["infinity"]);
-                put("money-group", &section["currencyGroup"]);
-                put("money-decimal", &section["currencyDecimal"]);
+                put(number_keys::PERCENT_SIGN, &section["percentSign"]);
+                put(number_keys::NAN, &section["nan"]);
+                put(number_keys::INFINITY, &section["infinity"]);
+                put(number_keys::MONEY_GROUP, &section["currencyGroup"]);
+                put(number_keys::MONEY_DECIMAL, &section["currencyDecimal"]);
             }
-            "percentFormats" => put("percent", &section["standard"]),
+            "percentFormats" => put(number_keys::PERCENT, &section["standard"]),
             "miscPatterns" => {
-                put("range", &section["range"]);
-                put("about", &section["approximately"]);
+                put(number_keys::RANGE, &section["range"]);
+                put(number_keys::ABOUT, &section["approximately"]);
             }
             "currencyFormats" => {
-                put("money", &section["standard"]);
-                put("accounting", &section["accounting"]);
-                put("money-alpha", &section["standard-alphaNextToNumber"]);
-                put("accounting-alpha", &section["accounting-alphaNextToNumber"]);
+                put(number_keys::MONEY, &section["standard"]);
+                put(number_keys::ACCOUNTING, &section["accounting"]);
+                put(number_keys::MONEY_ALPHA, &section["standard-alphaNextToNumber"]);
+                put(number_keys::ACCOUNTING_ALPHA, &section["accounting-alphaNextToNumber"]);
                 if system == default {
-                    counts(&mut texts, "money-unit", section, "unitPattern-count-");
-                    compact(&mut texts, "compact-money", &section["short"]["standard"]);
+                    counts(&mut texts, &[number_keys::MONEY_UNIT], section, "unitPattern-count-");
+                    compact(&mut texts, number_keys::COMPACT_MONEY, &section["short"]["standard"]);
                 }
             }
             "decimalFormats" if system == default => {
-                compact(&mut texts, "compact-short", &section["short"]["decimalFormat"]);
-                compact(&mut texts, "compact-long", &section["long"]["decimalFormat"]);
+                compact(&mut texts, number_keys::COMPACT_SHORT, &section["short"]["decimalFormat"]);
+                compact(&mut texts, number_keys::COMPACT_LONG, &section["long"]["decimalFormat"]);
             }
             _ => {}
         }
@@ -104,15 +99,15 @@ fn numbers(packages: &Packages, locale: &str) -> Result<Texts> {
 }
 
 /// `1000-count-one` and its like; forms for a letter next to the number are left to spacing rules.
-fn compact(texts: &mut Texts, key: &str, of: &Value) {
+fn compact(texts: &mut Texts, name: &str, of: &Value) {
     let magnitudes: Map<String, Value> = object(of)
         .filter(|(name, _)| !name.contains("-alt-"))
         .map(|(name, value)| (name.clone(), value.clone()))
         .collect();
     let of = Value::Object(magnitudes);
-    for zeros in 3..15 {
-        let magnitude = format!("1{}", "0".repeat(zeros));
-        counts(texts, &format!("{key}/{zeros}"), &of, &format!("{magnitude}-count-"));
+    for zeros in number_keys::MAGNITUDES {
+        let magnitude = 10_u64.pow(zeros);
+        counts(texts, &[name, &zeros.to_string()], &of, &format!("{magnitude}-count-"));
     }
 }
 
@@ -121,9 +116,9 @@ fn currencies(packages: &Packages, locale: &str) -> Result<Texts> {
     let mut texts = Texts::new();
     for (code, currency) in object(&json["main"][locale]["numbers"]["currencies"]) {
         put(&mut texts, code, &currency["symbol"]);
-        put(&mut texts, format!("{code}/narrow"), &currency["symbol-alt-narrow"]);
-        put(&mut texts, format!("{code}/name"), &currency["displayName"]);
-        counts(&mut texts, code, currency, "displayName-count-");
+        put(&mut texts, key(&[code, currency_keys::NARROW]), &currency["symbol-alt-narrow"]);
+        put(&mut texts, key(&[code, currency_keys::NAME]), &currency["displayName"]);
+        counts(&mut texts, &[code], currency, "displayName-count-");
     }
     Ok(texts)
 }
@@ -131,18 +126,17 @@ fn currencies(packages: &Packages, locale: &str) -> Result<Texts> {
 fn units(packages: &Packages, locale: &str) -> Result<Texts> {
     let json = packages.json(&format!("cldr-units-full/main/{locale}/units.json"))?;
     let mut texts = Texts::new();
-    for width in ["long", "short", "narrow"] {
+    for width in unit_keys::WIDTHS {
         for (name, unit) in object(&json["main"][locale]["units"][width]) {
             if let Some(pattern) = unit["compoundUnitPattern"].as_str() {
-                texts.insert(format!("{name}/{width}"), pattern.to_owned());
+                texts.insert(key(&[name, width]), pattern.to_owned());
             }
             // `length-kilometer` is `kilometer`: identifiers are unique without their category.
             let Some((_, name)) = name.split_once('-').filter(|(start, _)| !start.starts_with("10")) else {
                 continue;
             };
-            let key = format!("{name}/{width}");
-            counts(&mut texts, &key, unit, "unitPattern-count-");
-            put(&mut texts, format!("{key}/per"), &unit["perUnitPattern"]);
+            counts(&mut texts, &[name, width], unit, "unitPattern-count-");
+            put(&mut texts, key(&[name, width, unit_keys::PER]), &unit["perUnitPattern"]);
         }
     }
     Ok(texts)
@@ -153,9 +147,9 @@ fn lists(packages: &Packages, locale: &str) -> Result<Texts> {
     let mut texts = Texts::new();
     for (name, patterns) in object(&json["main"][locale]["listPatterns"]) {
         let Some(name) = name.strip_prefix("listPattern-type-") else { continue };
-        let name = name.replace("standard", "and");
+        let name = name.replace("standard", list_keys::AND);
         for (part, pattern) in object(patterns) {
-            put(&mut texts, format!("{name}/{part}"), pattern);
+            put(&mut texts, key(&[&name, part]), pattern);
         }
     }
     Ok(texts)
@@ -165,57 +159,75 @@ fn dates(packages: &Packages, locale: &str) -> Result<Texts> {
     let json = packages.json(&format!("cldr-dates-full/main/{locale}/ca-gregorian.json"))?;
     let calendar = &json["main"][locale]["dates"]["calendars"]["gregorian"];
     let mut texts = Texts::new();
-    for (section, key) in [("months", "month"), ("days", "day"), ("dayPeriods", "period")] {
-        for (context, suffix) in [("format", ""), ("stand-alone", "-alone")] {
+    for (section, kinds) in [
+        ("months", [date_keys::MONTH, date_keys::MONTH_ALONE]),
+        ("days", [date_keys::DAY, date_keys::DAY_ALONE]),
+        ("dayPeriods", [date_keys::PERIOD, date_keys::PERIOD_ALONE]),
+    ] {
+        for (context, kind) in ["format", "stand-alone"].into_iter().zip(kinds) {
             for (width, names) in object(&calendar[section][context]) {
                 for (name, text) in object(names).filter(|(name, _)| !name.contains("-alt-")) {
-                    put(&mut texts, format!("{key}{suffix}/{width}/{name}"), text);
+                    put(&mut texts, key(&[kind, width, name]), text);
                 }
             }
         }
     }
-    for (section, width) in [("eraNames", "wide"), ("eraAbbr", "abbreviated"), ("eraNarrow", "narrow")] {
+    for (section, width) in
+        [("eraNames", date_keys::WIDE), ("eraAbbr", date_keys::ABBREVIATED), ("eraNarrow", date_keys::NARROW)]
+    {
         for (era, text) in object(&calendar["eras"][section]).filter(|(era, _)| !era.contains("-alt-")) {
-            put(&mut texts, format!("era/{width}/{era}"), text);
+            put(&mut texts, key(&[date_keys::ERA, width, era]), text);
         }
     }
-    for width in ["full", "long", "medium", "short"] {
-        put(&mut texts, format!("date/{width}"), &calendar["dateFormats"][width]);
-        put(&mut texts, format!("time/{width}"), &calendar["timeFormats"][width]);
-        put(&mut texts, format!("join/{width}"), &calendar["dateTimeFormats"][width]);
-        put(&mut texts, format!("at/{width}"), &calendar["dateTimeFormats-atTime"]["standard"][width]);
+    for length in date_keys::LENGTHS {
+        put(&mut texts, key(&[date_keys::DATE, length]), &calendar["dateFormats"][length]);
+        put(&mut texts, key(&[date_keys::TIME, length]), &calendar["timeFormats"][length]);
+        put(&mut texts, key(&[date_keys::JOIN, length]), &calendar["dateTimeFormats"][length]);
+        put(
+            &mut texts,
+            key(&[date_keys::AT, length]),
+            &calendar["dateTimeFormats-atTime"]["standard"][length],
+        );
     }
     for (skeleton, pattern) in object(&calendar["dateTimeFormats"]["availableFormats"]) {
         // Weeks by plural category are asked for by no function.
         if !skeleton.contains('-') && !skeleton.contains(['w', 'W', 'Q']) {
-            put(&mut texts, format!("skeleton/{skeleton}"), pattern);
+            put(&mut texts, key(&[date_keys::SKELETON, skeleton]), pattern);
         }
     }
     for (skeleton, patterns) in object(&calendar["dateTimeFormats"]["intervalFormats"]) {
         put(
             &mut texts,
-            "interval",
+            date_keys::INTERVAL,
             if skeleton == "intervalFormatFallback" { patterns } else { &Value::Null },
         );
         for (field, pattern) in object(patterns).filter(|(field, _)| !field.contains('-')) {
-            put(&mut texts, format!("interval/{skeleton}/{field}"), pattern);
+            put(&mut texts, key(&[date_keys::INTERVAL, skeleton, field]), pattern);
         }
     }
-    put(&mut texts, "append/zone", &calendar["dateTimeFormats"]["appendItems"]["Timezone"]);
+    put(
+        &mut texts,
+        key(&[date_keys::APPEND, date_keys::ZONE]),
+        &calendar["dateTimeFormats"]["appendItems"]["Timezone"],
+    );
     let json = packages.json(&format!("cldr-dates-full/main/{locale}/timeZoneNames.json"))?;
     let zones = &json["main"][locale]["dates"]["timeZoneNames"];
-    for (key, name) in [("gmt", "gmtFormat"), ("gmt-zero", "gmtZeroFormat"), ("gmt-hours", "hourFormat")] {
+    for (key, name) in [
+        (date_keys::GMT, "gmtFormat"),
+        (date_keys::GMT_ZERO, "gmtZeroFormat"),
+        (date_keys::GMT_HOURS, "hourFormat"),
+    ] {
         put(&mut texts, key, &zones[name]);
     }
     let json = packages.json(&format!("cldr-dates-full/main/{locale}/dateFields.json"))?;
     for (field, forms) in object(&json["main"][locale]["dates"]["fields"]) {
         for (name, form) in object(forms) {
             if let Some(offset) = name.strip_prefix("relative-type-") {
-                put(&mut texts, format!("relative/{field}/{offset}"), form);
+                put(&mut texts, key(&[date_keys::RELATIVE, field, offset]), form);
             } else if let Some(direction) = name.strip_prefix("relativeTime-type-") {
                 counts(
                     &mut texts,
-                    &format!("relative/{field}/{direction}"),
+                    &[date_keys::RELATIVE, field, direction],
                     form,
                     "relativeTimePattern-count-",
                 );

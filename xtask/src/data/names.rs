@@ -5,6 +5,7 @@
 use std::collections::BTreeMap;
 
 use anyhow::{Context, Result};
+use crow_fly_cldr::keys::names as keys;
 use serde_json::Value;
 
 use super::Table;
@@ -55,14 +56,17 @@ fn read(packages: &Packages, locale: &str) -> Result<Names> {
             if key.contains("-alt-") || key.contains("-menu-") || key == name {
                 continue;
             }
-            let key =
-                if section == "variants" { format!("+{}", key.to_ascii_lowercase()) } else { key.clone() };
+            let key = if section == "variants" {
+                format!("{}{}", keys::VARIANT, key.to_ascii_lowercase())
+            } else {
+                key.clone()
+            };
             names.insert(key, name.to_owned());
         }
     }
     let json = packages.json(&format!("cldr-localenames-full/main/{locale}/localeDisplayNames.json"))?;
     let pattern = &json["main"][locale]["localeDisplayNames"]["localeDisplayPattern"];
-    for (key, part) in [("{pattern}", "localePattern"), ("{separator}", "localeSeparator")] {
+    for (key, part) in [(keys::PATTERN, "localePattern"), (keys::SEPARATOR, "localeSeparator")] {
         names.insert(key.to_owned(), pattern[part].as_str().context("no display pattern")?.to_owned());
     }
     let casing = packages.optional_json(&format!("cldr-misc-full/main/{locale}/contextTransforms.json"))?;
@@ -70,7 +74,7 @@ fn read(packages: &Packages, locale: &str) -> Result<Names> {
         json["main"][locale]["contextTransforms"]["languages"]["uiListOrMenu"].take()
     });
     if casing == "titlecase-firstword" {
-        names.insert("{menu}".to_owned(), "title".to_owned());
+        names.insert(keys::MENU.to_owned(), "title".to_owned());
     }
     Ok(names)
 }
@@ -103,7 +107,7 @@ fn own_keys(locale: &str, likely: &Value) -> Vec<String> {
             .iter()
             .skip(1)
             .filter(|subtag| subtag.len() > 4)
-            .map(|variant| format!("+{}", variant.to_ascii_lowercase())),
+            .map(|variant| format!("{}{}", keys::VARIANT, variant.to_ascii_lowercase())),
     );
     keys
 }

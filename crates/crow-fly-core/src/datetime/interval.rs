@@ -3,6 +3,8 @@
 use alloc::string::String;
 use core::fmt;
 
+use crow_fly_cldr::keys::{dates as keys, key};
+
 use super::pattern::write as write_pattern;
 use super::value::Moment;
 use super::{DateFormat, DatePatterns, Length, Precision, skeleton};
@@ -10,7 +12,7 @@ use crate::number::NumberLocale;
 
 pub(super) fn write(
     texts: &DatePatterns,
-    format: &DateFormat,
+    format: &DateFormat<'_>,
     start: &Moment,
     end: &Moment,
     numbers: &NumberLocale,
@@ -31,12 +33,12 @@ pub(super) fn write(
     }
     let [first, second] = &ends;
     output.write_str(
-        &texts.text("interval").unwrap_or("{0} – {1}").replace("{0}", first).replace("{1}", second),
+        &texts.text(keys::INTERVAL).unwrap_or("{0} – {1}").replace("{0}", first).replace("{1}", second),
     )
 }
 
 /// The letter of the largest shown field in which two moments differ.
-fn greatest_difference(start: &Moment, end: &Moment, format: &DateFormat) -> Option<char> {
+fn greatest_difference(start: &Moment, end: &Moment, format: &DateFormat<'_>) -> Option<char> {
     let (one, two) = (start.civil, end.civil);
     let time = format.time;
     let fields = [
@@ -52,7 +54,7 @@ fn greatest_difference(start: &Moment, end: &Moment, format: &DateFormat) -> Opt
 }
 
 /// The skeleton that interval patterns are looked up by: of dates or of times, not of both.
-fn skeleton_of(texts: &DatePatterns, format: &DateFormat) -> Option<String> {
+fn skeleton_of(texts: &DatePatterns, format: &DateFormat<'_>) -> Option<String> {
     match (format.date, format.time, format.zone_style) {
         // A short date is no skeleton: its year may have two digits.
         (Some((_, Length::Short)), ..) => None,
@@ -66,19 +68,18 @@ fn skeleton_of(texts: &DatePatterns, format: &DateFormat) -> Option<String> {
 fn interval(texts: &DatePatterns, wanted: &str, field: char) -> Option<String> {
     // Where hours go to twenty-four, halves of the day are hours.
     let field = if matches!(field, 'a' | 'h') && wanted.starts_with(['H', 'k']) { 'H' } else { field };
+    let letter = String::from(field);
+    let pattern = |skeleton: &str| texts.text(&key(&[keys::INTERVAL, skeleton, &letter]));
     let (_, found) = crow_fly_cldr::formats::DATES
         .keys()
-        .filter_map(|key| {
-            let (skeleton, of) = key.strip_prefix("interval/")?.split_once('/')?;
+        .filter_map(|known| {
+            let (skeleton, of) = known.strip_prefix(keys::INTERVAL)?.strip_prefix('/')?.split_once('/')?;
             let fits = of.chars().eq([field]);
             Some((skeleton::distance(wanted, skeleton).filter(|_| fits)?, skeleton))
         })
-        .filter(|(distance, skeleton)| {
-            *distance < 100 && texts.text(&alloc::format!("interval/{skeleton}/{field}")).is_some()
-        })
+        .filter(|(distance, skeleton)| *distance < 100 && pattern(skeleton).is_some())
         .min()?;
-    let pattern = texts.text(&alloc::format!("interval/{found}/{field}"))?;
-    Some(skeleton::adjusted(pattern, wanted, found))
+    Some(skeleton::adjusted(pattern(found)?, wanted, found))
 }
 
 /// Splits an interval pattern before the first field that stands a second time.

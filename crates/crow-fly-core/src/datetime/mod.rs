@@ -25,6 +25,7 @@ use alloc::borrow::Cow;
 use core::fmt;
 
 use crow_fly_cldr::formats::DATES;
+use crow_fly_cldr::keys::{dates as keys, key};
 use crow_fly_cldr::supplement;
 use crow_fly_cldr::texts::{Key, LocaleTexts};
 use jiff::tz::TimeZone;
@@ -86,8 +87,8 @@ pub enum ZoneStyle {
 }
 
 /// What is shown of a date and time.
-#[derive(Clone, Debug, Default, PartialEq)]
-pub struct DateFormat {
+#[derive(Clone, Copy, Debug, Default, PartialEq)]
+pub struct DateFormat<'z> {
     /// The date.
     pub date: Option<(DateFields, Length)>,
     /// The time.
@@ -97,12 +98,12 @@ pub struct DateFormat {
     /// Twelve hours or twenty-four; unless said, as the locale has them.
     pub hour12: Option<bool>,
     /// The time zone to show a moment in; unless said, that of the value.
-    pub zone: Option<TimeZone>,
+    pub zone: Option<&'z TimeZone>,
     /// The time zone to show a moment in that has none of its own, where no other is asked for; unless said, UTC.
-    pub default_zone: Option<TimeZone>,
+    pub default_zone: Option<&'z TimeZone>,
 }
 
-const MEDIUM: Key = DATES.constant("date/medium");
+const MEDIUM: Key = DATES.constant(&[keys::DATE, keys::MEDIUM]);
 
 /// What a locale writes dates with.
 #[derive(Clone, Copy, Debug)]
@@ -169,7 +170,7 @@ impl DatePatterns {
     /// Those of the output.
     pub fn write(
         &self,
-        format: &DateFormat,
+        format: &DateFormat<'_>,
         value: &DateValue,
         numbers: &NumberLocale,
         output: &mut dyn fmt::Write,
@@ -184,7 +185,7 @@ impl DatePatterns {
     /// Those of the output.
     pub fn write_range(
         &self,
-        format: &DateFormat,
+        format: &DateFormat<'_>,
         start: &DateValue,
         end: &DateValue,
         numbers: &NumberLocale,
@@ -195,7 +196,7 @@ impl DatePatterns {
     }
 
     /// The pattern of a format, for a moment that has a zone to show, or has none.
-    fn pattern(&self, format: &DateFormat, moment: &Moment) -> Cow<'static, str> {
+    fn pattern(&self, format: &DateFormat<'_>, moment: &Moment) -> Cow<'static, str> {
         let zone_style = format.zone_style.filter(|_| moment.offset.is_some());
         let date = format.date.map(|(fields, length)| self.date_pattern(fields, length));
         let time = format.time.map(|precision| self.time_pattern(precision, format.hour12, zone_style));
@@ -205,12 +206,13 @@ impl DatePatterns {
             (None, None) => Cow::Borrowed(""),
             (Some(date), Some(time)) => {
                 let length = format.date.map_or(Length::Medium, |(_, length)| length);
-                let key = match length {
-                    Length::Long => "at/long",
-                    Length::Medium => "at/medium",
-                    Length::Short => "at/short",
+                let length = match length {
+                    Length::Long => keys::LONG,
+                    Length::Medium => keys::MEDIUM,
+                    Length::Short => keys::SHORT,
                 };
-                let joined = self.text(key).or_else(|| self.text("join/medium")).unwrap_or("{1} {0}");
+                let usual = || self.text(&key(&[keys::JOIN, keys::MEDIUM]));
+                let joined = self.text(&key(&[keys::AT, length])).or_else(usual).unwrap_or("{1} {0}");
                 Cow::Owned(joined.replace("{1}", &date).replace("{0}", &time))
             }
         }
@@ -221,9 +223,15 @@ impl DatePatterns {
             return Cow::Borrowed(medium);
         }
         let whole = match (fields, length) {
-            (DateFields::YearMonthDayWeekday, Length::Long) => const { Some(DATES.constant("date/full")) },
-            (DateFields::YearMonthDay, Length::Long) => const { Some(DATES.constant("date/long")) },
-            (DateFields::YearMonthDay, Length::Short) => const { Some(DATES.constant("date/short")) },
+            (DateFields::YearMonthDayWeekday, Length::Long) => {
+                const { Some(DATES.constant(&[keys::DATE, keys::FULL])) }
+            }
+            (DateFields::YearMonthDay, Length::Long) => {
+                const { Some(DATES.constant(&[keys::DATE, keys::LONG])) }
+            }
+            (DateFields::YearMonthDay, Length::Short) => {
+                const { Some(DATES.constant(&[keys::DATE, keys::SHORT])) }
+            }
             _ => None,
         };
         match whole.and_then(|key| self.find(key)) {
@@ -251,8 +259,8 @@ impl DatePatterns {
         // The locale's own short and medium times, where they have the hours that are wanted.
         let own = match precision {
             Precision::Hour => None,
-            Precision::Minute => self.find(const { DATES.constant("time/short") }),
-            Precision::Second => self.find(const { DATES.constant("time/medium") }),
+            Precision::Minute => self.find(const { DATES.constant(&[keys::TIME, keys::SHORT]) }),
+            Precision::Second => self.find(const { DATES.constant(&[keys::TIME, keys::MEDIUM]) }),
         };
         let own = own.filter(|pattern| skeleton::has_field(pattern, if twelve { 'h' } else { 'H' }));
         let mut pattern =
@@ -261,7 +269,7 @@ impl DatePatterns {
             pattern = pattern.replace(if twelve { 'h' } else { 'H' }, if twelve { "K" } else { "k" }).into();
         }
         if let Some(style) = zone_style {
-            let append = self.text("append/zone").unwrap_or("{0} {1}");
+            let append = self.text(&key(&[keys::APPEND, keys::ZONE])).unwrap_or("{0} {1}");
             let zone = if style == ZoneStyle::Long { "OOOO" } else { "O" };
             pattern = append.replace("{0}", &pattern).replace("{1}", zone).into();
         }
@@ -270,7 +278,7 @@ impl DatePatterns {
 
     /// The pattern of a skeleton: the locale's own, or the nearest with its fields made wider or narrower.
     fn skeleton_pattern(&self, wanted: &str) -> Option<Cow<'static, str>> {
-        let own = self.text(&alloc::format!("skeleton/{wanted}"));
+        let own = self.text(&key(&[keys::SKELETON, wanted]));
         own.map(Cow::Borrowed).or_else(|| skeleton::nearest(self.texts?, wanted).map(Cow::Owned))
     }
 }

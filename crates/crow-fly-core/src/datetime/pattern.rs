@@ -3,6 +3,7 @@
 use core::fmt;
 
 use crow_fly_cldr::formats::DATES;
+use crow_fly_cldr::keys::{dates as keys, key};
 use crow_fly_cldr::texts::Key;
 use jiff::tz::Offset;
 
@@ -71,35 +72,21 @@ pub(super) struct Names<const N: usize> {
     short: [Key; N],
 }
 
-macro_rules! keys {
-    ($kind:literal, $short:literal, $($name:literal)*) => {
-        Names {
-            wide: [$(DATES.constant(concat!($kind, "/wide/", $name))),*],
-            abbreviated: [$(DATES.constant(concat!($kind, "/abbreviated/", $name))),*],
-            narrow: [$(DATES.constant(concat!($kind, "/narrow/", $name))),*],
-            short: [$(DATES.constant(concat!($kind, "/", $short, "/", $name))),*],
-        }
-    };
-}
-
-macro_rules! months {
-    ($kind:literal) => {
-        keys!($kind, "abbreviated", "1" "2" "3" "4" "5" "6" "7" "8" "9" "10" "11" "12")
-    };
-}
-
-macro_rules! days {
-    ($kind:literal) => {
-        keys!($kind, "short", "sun" "mon" "tue" "wed" "thu" "fri" "sat")
-    };
-}
-
-pub(super) static MONTHS: Names<12> = months!("month");
-static MONTHS_ALONE: Names<12> = months!("month-alone");
-static DAYS: Names<7> = days!("day");
-static DAYS_ALONE: Names<7> = days!("day-alone");
+pub(super) static MONTHS: Names<12> = Names::constant(keys::MONTH, keys::ABBREVIATED, keys::MONTHS);
+static MONTHS_ALONE: Names<12> = Names::constant(keys::MONTH_ALONE, keys::ABBREVIATED, keys::MONTHS);
+static DAYS: Names<7> = Names::constant(keys::DAY, keys::SHORT_NAME, keys::DAYS);
+static DAYS_ALONE: Names<7> = Names::constant(keys::DAY_ALONE, keys::SHORT_NAME, keys::DAYS);
 
 impl<const N: usize> Names<N> {
+    const fn constant(kind: &str, short: &str, names: [&str; N]) -> Self {
+        Self {
+            wide: DATES.constants(kind, keys::WIDE, names),
+            abbreviated: DATES.constants(kind, keys::ABBREVIATED, names),
+            narrow: DATES.constants(kind, keys::NARROW, names),
+            short: DATES.constants(kind, short, names),
+        }
+    }
+
     /// The name of a field of so many letters, by its place from 0.
     fn of(&self, texts: &DatePatterns, length: usize, at: usize) -> Option<&'static str> {
         let keys = match length {
@@ -156,9 +143,9 @@ fn field(
             let half = if hour < 12 { "am" } else { "pm" };
             let minute = u16::try_from(hour * 60 + whole(civil.minute())).unwrap_or(0);
             let period = if letter == 'B' { period(texts, minute).unwrap_or(half) } else { half };
-            name(texts, "period", length, period, output)
+            name(texts, keys::PERIOD, length, period, output)
         }
-        'G' => name(texts, "era", length, if year > 0 { "1" } else { "0" }, output),
+        'G' => name(texts, keys::ERA, length, if year > 0 { "1" } else { "0" }, output),
         'O' | 'z' | 'v' | 'Z' | 'X' => zone(texts, length, moment.offset, numbers, output),
         _ => Ok(()),
     }
@@ -182,11 +169,11 @@ fn name(
     output: &mut dyn fmt::Write,
 ) -> fmt::Result {
     let width = match length {
-        4 => "wide",
-        5 => "narrow",
-        _ => "abbreviated",
+        4 => keys::WIDE,
+        5 => keys::NARROW,
+        _ => keys::ABBREVIATED,
     };
-    output.write_str(texts.text(&alloc::format!("{kind}/{width}/{of}")).unwrap_or("?"))
+    output.write_str(texts.text(&key(&[kind, width, of])).unwrap_or("?"))
 }
 
 /// The flexible period of a minute of the day: a moment such as noon first.
@@ -209,9 +196,9 @@ fn zone(
     let Some(offset) = offset else { return Ok(()) };
     let seconds = offset.seconds();
     if seconds == 0 {
-        return output.write_str(texts.text("gmt-zero").unwrap_or("GMT"));
+        return output.write_str(texts.text(keys::GMT_ZERO).unwrap_or("GMT"));
     }
-    let patterns = texts.text("gmt-hours").unwrap_or("+HH:mm;-HH:mm");
+    let patterns = texts.text(keys::GMT_HOURS).unwrap_or("+HH:mm;-HH:mm");
     let (ahead, behind) = patterns.split_once(';').unwrap_or((patterns, patterns));
     let (hours, minutes) = (seconds.unsigned_abs() / 3600, seconds.unsigned_abs() / 60 % 60);
     let long = length >= 4;
@@ -233,5 +220,5 @@ fn zone(
         };
         padded(value, least, numbers, &mut text)?;
     }
-    output.write_str(&texts.text("gmt").unwrap_or("GMT{0}").replace("{0}", &text))
+    output.write_str(&texts.text(keys::GMT).unwrap_or("GMT{0}").replace("{0}", &text))
 }

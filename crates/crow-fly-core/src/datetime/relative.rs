@@ -2,6 +2,8 @@
 
 use alloc::string::String;
 
+use crow_fly_cldr::keys::{OTHER, dates as keys, key};
+
 use super::DatePatterns;
 use crate::number::{Decimal, NumberFormat, NumberLocale, PluralRules, Width};
 
@@ -78,17 +80,17 @@ impl DatePatterns {
         let shown = format.rounded(time.number);
         if time.words && shown.is_integer() {
             let offset = if shown.is_zero() { String::from("0") } else { alloc::format!("{shown}") };
-            if let Some(word) = self.text(&alloc::format!("relative/{field}/{offset}")) {
+            if let Some(word) = self.text(&key(&[keys::RELATIVE, &field, &offset])) {
                 return word.into();
             }
         }
-        let direction = if time.number.is_negative() { "past" } else { "future" };
+        let direction = if time.number.is_negative() { keys::PAST } else { keys::FUTURE };
         let shown = shown.unsigned();
         let category = rules.category(&shown);
-        let of = |category: &str| self.text(&alloc::format!("relative/{field}/{direction}/{category}"));
+        let of = |category: &str| self.text(&key(&[keys::RELATIVE, &field, direction, category]));
         let mut digits = String::new();
         // Writing to a `String` does not fail.
         let _ = format.write_rounded(&shown, numbers, &mut digits);
-        of(category.as_str()).or_else(|| of("other")).unwrap_or("{0}").replace("{0}", &digits)
+        of(category.as_str()).or_else(|| of(OTHER)).unwrap_or("{0}").replace("{0}", &digits)
     }
 }

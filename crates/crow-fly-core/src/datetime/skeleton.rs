@@ -3,6 +3,7 @@
 use alloc::string::String;
 
 use crow_fly_cldr::formats::DATES;
+use crow_fly_cldr::keys::dates as keys;
 use crow_fly_cldr::texts::LocaleTexts;
 use smallvec::SmallVec;
 
@@ -83,12 +84,15 @@ pub(super) fn distance(wanted: &str, found: &str) -> Option<usize> {
 
 /// The pattern of the nearest skeleton with the same fields, each as long as was wanted.
 pub(super) fn nearest(texts: LocaleTexts, wanted: &str) -> Option<String> {
-    let (_, key) = DATES
+    let (_, key, skeleton) = DATES
         .keys()
-        .filter_map(|key| Some((distance(wanted, key.strip_prefix("skeleton/")?)?, key)))
-        .filter(|(_, key)| texts.get(key).is_some())
+        .filter_map(|key| {
+            let skeleton = key.strip_prefix(keys::SKELETON)?.strip_prefix('/')?;
+            Some((distance(wanted, skeleton)?, key, skeleton))
+        })
+        .filter(|(_, key, _)| texts.get(key).is_some())
         .min()?;
-    Some(adjusted(texts.get(key)?, wanted, key.strip_prefix("skeleton/")?))
+    Some(adjusted(texts.get(key)?, wanted, skeleton))
 }
 
 /// A pattern with its fields as long as those of a skeleton, where words stand for words and numbers for numbers.

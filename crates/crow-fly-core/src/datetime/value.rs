@@ -68,16 +68,14 @@ impl DateValue {
         Timestamp::from_second(seconds).ok().map(Self::Instant)
     }
 
-    pub(super) fn moment(&self, format: &DateFormat) -> Moment {
+    pub(super) fn moment(&self, format: &DateFormat<'_>) -> Moment {
         let at = |moment: Timestamp, zone: &TimeZone| Moment {
             civil: zone.to_datetime(moment),
             offset: Some(zone.to_offset(moment)),
         };
-        match (self, &format.zone) {
+        match (self, format.zone) {
             (Self::Instant(moment), Some(zone)) => at(*moment, zone),
-            (Self::Instant(moment), None) => {
-                at(*moment, format.default_zone.as_ref().unwrap_or(&TimeZone::UTC))
-            }
+            (Self::Instant(moment), None) => at(*moment, format.default_zone.unwrap_or(&TimeZone::UTC)),
             (Self::Zoned(moment), Some(zone)) => at(moment.timestamp(), zone),
             (Self::Zoned(moment), None) => Moment { civil: moment.datetime(), offset: Some(moment.offset()) },
             (Self::Civil(civil), _) => Moment { civil: *civil, offset: None },

@@ -105,6 +105,18 @@ impl Arena {
         self.text.get(slice.start as usize..slice.end as usize).unwrap_or_default()
     }
 
+    /// A message of more than texts and arguments.
+    #[inline]
+    pub(super) fn routine(&self, at: u32) -> Routine {
+        self.routines.get(at as usize).copied().unwrap_or_default()
+    }
+
+    /// One of the patterns of a message.
+    #[inline]
+    pub(super) fn pattern(&self, routine: Routine, at: usize) -> Slice {
+        routine.patterns.of(&self.patterns).get(at).copied().unwrap_or_default()
+    }
+
     /// The name of a variable whose fallback, `{$name}`, is given.
     #[inline]
     pub(super) fn variable(&self, fallback: Slice) -> &str {

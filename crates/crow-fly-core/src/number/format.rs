@@ -235,7 +235,6 @@ impl NumberFormat {
     }
 
     /// Writes digits before the decimal sign one by one, in groups, with zeros before them up to a length.
-    #[inline]
     fn write_grouped(
         self,
         digits: &[u8],

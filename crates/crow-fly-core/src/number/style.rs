@@ -6,6 +6,7 @@ use alloc::string::String;
 use core::fmt;
 
 use crow_fly_cldr::formats::{CURRENCIES, NUMBERS, UNITS};
+use crow_fly_cldr::keys::{OTHER, currencies, key, numbers as keys, units};
 use crow_fly_cldr::supplement::currency_digits;
 use crow_fly_cldr::texts::{Key, LocaleTexts};
 
@@ -80,7 +81,7 @@ pub struct Unit {
 impl Unit {
     /// Reads an identifier: `kilometer`, `kilometer-per-hour`; none where CLDR has no pattern for it.
     pub fn parse(name: &str) -> Option<Self> {
-        let known = |name: &str| UNITS.key(&alloc::format!("{name}/long/other"));
+        let known = |name: &str| UNITS.key(&key(&[name, units::LONG, OTHER]));
         if let Some(name) = known(name) {
             return Some(Self { name, per: None });
         }
@@ -122,53 +123,28 @@ impl Width {
     }
 }
 
-/// The numbering system of the digits 0 to 9.
-const LATIN: &str = "latn";
-
-/// The texts that depend on the numbering system.
+/// A text that depends on the numbering system: its name, and its key for Latin digits, which nearly all numbers have.
 #[derive(Clone, Copy)]
-enum SystemText {
-    Percent,
-    PercentSign,
-    Range,
-    Money,
-    MoneyAlpha,
-    MoneyDecimal,
-    MoneyGroup,
-    Accounting,
-    AccountingAlpha,
+struct SystemText {
+    name: &'static str,
+    latin: Key,
 }
 
 impl SystemText {
-    const fn as_str(self) -> &'static str {
-        match self {
-            Self::Percent => "percent",
-            Self::PercentSign => "percent-sign",
-            Self::Range => "range",
-            Self::Money => "money",
-            Self::MoneyAlpha => "money-alpha",
-            Self::MoneyDecimal => "money-decimal",
-            Self::MoneyGroup => "money-group",
-            Self::Accounting => "accounting",
-            Self::AccountingAlpha => "accounting-alpha",
-        }
-    }
-
-    /// The key of Latin digits, which nearly all numbers are written in.
-    const fn latn(self) -> Key {
-        match self {
-            Self::Percent => const { NUMBERS.constant("percent/latn") },
-            Self::PercentSign => const { NUMBERS.constant("percent-sign/latn") },
-            Self::Range => const { NUMBERS.constant("range/latn") },
-            Self::Money => const { NUMBERS.constant("money/latn") },
-            Self::MoneyAlpha => const { NUMBERS.constant("money-alpha/latn") },
-            Self::MoneyDecimal => const { NUMBERS.constant("money-decimal/latn") },
-            Self::MoneyGroup => const { NUMBERS.constant("money-group/latn") },
-            Self::Accounting => const { NUMBERS.constant("accounting/latn") },
-            Self::AccountingAlpha => const { NUMBERS.constant("accounting-alpha/latn") },
-        }
+    const fn constant(name: &'static str) -> Self {
+        Self { name, latin: NUMBERS.constant(&[name, keys::LATIN]) }
     }
 }
+
+const PERCENT: SystemText = SystemText::constant(keys::PERCENT);
+const PERCENT_SIGN: SystemText = SystemText::constant(keys::PERCENT_SIGN);
+const RANGE: SystemText = SystemText::constant(keys::RANGE);
+const MONEY: SystemText = SystemText::constant(keys::MONEY);
+const MONEY_ALPHA: SystemText = SystemText::constant(keys::MONEY_ALPHA);
+const MONEY_DECIMAL: SystemText = SystemText::constant(keys::MONEY_DECIMAL);
+const MONEY_GROUP: SystemText = SystemText::constant(keys::MONEY_GROUP);
+const ACCOUNTING: SystemText = SystemText::constant(keys::ACCOUNTING);
+const ACCOUNTING_ALPHA: SystemText = SystemText::constant(keys::ACCOUNTING_ALPHA);
 
 /// What a locale writes around numbers.
 #[derive(Clone, Copy, Debug)]
@@ -188,6 +164,15 @@ struct LatinMoney {
     group: Option<&'static str>,
 }
 
+/// How large a compact number is.
+#[derive(Clone, Copy, PartialEq)]
+struct Magnitude {
+    /// The zeros of the pattern it has.
+    zeros: u32,
+    /// The power of ten that is said in words.
+    exponent: isize,
+}
+
 /// A number ready to be written: its digits as they are shown.
 pub(crate) struct Shown {
     pub(crate) number: Decimal,
@@ -200,12 +185,12 @@ impl NumberPatterns {
     /// The texts of a tag.
     pub fn of(tag: &LanguageTag, rules: PluralRules) -> Self {
         let numbers = locale_texts::find(NUMBERS, tag);
-        let latin = |text: SystemText| numbers.and_then(|texts| texts.find(text.latn()));
+        let latin = |text: SystemText| numbers.and_then(|texts| texts.find(text.latin));
         Self {
             money: LatinMoney {
-                pattern: latin(SystemText::Money).map(Affixes::of),
-                decimal: latin(SystemText::MoneyDecimal),
-                group: latin(SystemText::MoneyGroup),
+                pattern: latin(MONEY).map(Affixes::of),
+                decimal: latin(MONEY_DECIMAL),
+                group: latin(MONEY_GROUP),
             },
             numbers,
             currencies: locale_texts::find(CURRENCIES, tag),
@@ -268,8 +253,8 @@ impl NumberPatterns {
         match style {
             Style::Plain => format.write_rounded(number, locale, output),
             Style::Percent => {
-                let pattern = self.by_system(SystemText::Percent, locale).unwrap_or("#,##0%");
-                let percent = self.by_system(SystemText::PercentSign, locale).unwrap_or("%");
+                let pattern = self.by_system(PERCENT, locale).unwrap_or("#,##0%");
+                let percent = self.by_system(PERCENT_SIGN, locale).unwrap_or("%");
                 write_affixed(Affixes::of(pattern), format, number, locale, (percent, ""), output)
             }
             Style::Money(currency, display, accounting) => {
@@ -292,21 +277,22 @@ impl NumberPatterns {
     /// A text that depends on the numbering system, of exactly this one.
     fn of_system(&self, text: SystemText, locale: &NumberLocale) -> Option<&'static str> {
         let (texts, system) = (self.numbers?, locale.pattern_system());
-        if system == LATIN {
-            return texts.find(text.latn());
+        if system == keys::LATIN {
+            return texts.find(text.latin);
         }
-        texts.get(&alloc::format!("{}/{system}", text.as_str()))
+        texts.get(&key(&[text.name, system]))
     }
 
     /// The same; where the system has none, that of Latin digits.
     fn by_system(&self, text: SystemText, locale: &NumberLocale) -> Option<&'static str> {
-        self.of_system(text, locale).or_else(|| self.numbers?.find(text.latn()))
+        self.of_system(text, locale).or_else(|| self.numbers?.find(text.latin))
     }
 
     /// The form for a category, or the one for all others.
-    fn form(texts: Option<LocaleTexts>, key: &str, category: Category) -> Option<&'static str> {
+    fn form(texts: Option<LocaleTexts>, before: &[&str], category: Category) -> Option<&'static str> {
         let texts = texts?;
-        texts.get(&alloc::format!("{key}/{category}")).or_else(|| texts.get(&alloc::format!("{key}/other")))
+        let get = |category| texts.get(&key(&[before, &[category]].concat()));
+        get(category.as_str()).or_else(|| get(OTHER))
     }
 
     fn write_money(
@@ -317,16 +303,16 @@ impl NumberPatterns {
         locale: &NumberLocale,
         output: &mut dyn fmt::Write,
     ) -> fmt::Result {
-        let latin = Some(self.money).filter(|_| locale.pattern_system() == LATIN);
+        let latin = Some(self.money).filter(|_| locale.pattern_system() == keys::LATIN);
         let locale = &latin.map_or(*locale, |money| locale.with_signs(money.decimal, money.group));
         let code = currency.as_str();
         let text = |key: &str| self.currencies.and_then(|texts| texts.get(key));
         if display == CurrencyDisplay::Name {
             let category = self.rules.category(number);
-            let name = Self::form(self.currencies, code, category)
-                .or_else(|| text(&alloc::format!("{code}/name")))
+            let name = Self::form(self.currencies, &[code], category)
+                .or_else(|| text(&key(&[code, currencies::NAME])))
                 .unwrap_or(code);
-            let pattern = Self::form(self.numbers, "money-unit", category).unwrap_or("{0} {1}");
+            let pattern = Self::form(self.numbers, &[keys::MONEY_UNIT], category).unwrap_or("{0} {1}");
             let mut digits = String::new();
             format.write_rounded(number, locale, &mut digits)?;
             return output.write_str(&pattern.replace("{0}", &digits).replace("{1}", name));
@@ -335,15 +321,12 @@ impl NumberPatterns {
             CurrencyDisplay::Code => code,
             CurrencyDisplay::Never => "",
             CurrencyDisplay::Narrow => {
-                text(&alloc::format!("{code}/narrow")).or_else(|| text(code)).unwrap_or(code)
+                text(&key(&[code, currencies::NARROW])).or_else(|| text(code)).unwrap_or(code)
             }
             _ => text(code).unwrap_or(code),
         };
-        let (usual, next_to_letters) = if accounting {
-            (SystemText::Accounting, SystemText::AccountingAlpha)
-        } else {
-            (SystemText::Money, SystemText::MoneyAlpha)
-        };
+        let (usual, next_to_letters) =
+            if accounting { (ACCOUNTING, ACCOUNTING_ALPHA) } else { (MONEY, MONEY_ALPHA) };
         let read = || Affixes::of(self.by_system(usual, locale).unwrap_or("¤\u{a0}#,##0.00"));
         let ready = latin.filter(|_| !accounting).and_then(|money| money.pattern);
         let mut affixes = ready.unwrap_or_else(read);
@@ -368,56 +351,58 @@ impl NumberPatterns {
 
     fn with_unit(&self, unit: Unit, width: Width, category: Category, number: &str) -> String {
         let width = width.as_str();
-        let pattern = |name: &str| Self::form(self.units, &alloc::format!("{name}/{width}"), category);
-        let amount = pattern(Unit::name(unit.name)).unwrap_or("{0}").replace("{0}", number);
+        let pattern =
+            |name: &str, category| Self::form(self.units, &[name, width], category).unwrap_or("{0}");
+        let amount = pattern(Unit::name(unit.name), category).replace("{0}", number);
         let Some(per) = unit.per.map(Unit::name) else { return amount };
-        let text = |key: String| self.units.and_then(|texts| texts.get(&key));
-        if let Some(whole) = text(alloc::format!("{per}/{width}/per")) {
-            return whole.replace("{0}", &amount);
+        let text = |parts: &[&str]| self.units.and_then(|texts| texts.get(&key(parts)));
+        if let Some(pattern) = text(&[per, width, units::PER]) {
+            return pattern.replace("{0}", &amount);
         }
-        let one = Self::form(self.units, &alloc::format!("{per}/{width}"), Category::One).unwrap_or("{0}");
-        let name = one.replace("{0}", "").trim().to_owned();
-        let joined = text(alloc::format!("per/{width}")).unwrap_or("{0}/{1}");
+        let name = pattern(per, Category::One).replace("{0}", "").trim().to_owned();
+        let joined = text(&[units::PER, width]).unwrap_or("{0}/{1}");
         joined.replace("{0}", &amount).replace("{1}", &name)
     }
 
     fn compact(&self, width: Width, format: NumberFormat, number: &Decimal) -> Shown {
-        let key = if width == Width::Long { "compact-long" } else { "compact-short" };
-        let scaled = |by: u32| {
+        let scaled = |magnitude: Option<Magnitude>| {
             let mut number = number.clone();
-            number.shift(-isize::try_from(by).unwrap_or(0));
+            number.shift(magnitude.map_or(0, |magnitude| -magnitude.exponent));
             compact_digits(format, &number)
         };
-        let plan = |magnitude: i32| {
-            // Patterns exist for thousands to hundreds of trillions.
-            let zeros = magnitude.min(14);
-            let other = (zeros >= 3)
-                .then(|| Self::form(self.numbers, &alloc::format!("{key}/{zeros}"), Category::Other))
-                .flatten()
-                .filter(|pattern| *pattern != "0")?;
-            let digits =
-                i32::try_from(other.split(';').next().unwrap_or_default().matches('0').count()).unwrap_or(1);
-            u32::try_from(zeros + 1 - digits).ok().map(|exponent| (zeros, exponent))
-        };
-        let first = plan(number.magnitude());
-        let mut exponent = first.map_or(0, |(_, exponent)| exponent);
-        let mut shown = scaled(exponent);
-        let mut zeros = first.map_or(0, |(zeros, _)| zeros);
+        let mut magnitude = self.magnitude(width, number.magnitude());
+        let mut shown = scaled(magnitude);
         // 999,999 becomes a million where it is rounded: the form is that of what is shown.
-        if let Ok(added) = i32::try_from(exponent)
-            && let Some((other, larger)) = plan(shown.magnitude() + added)
-            && (other, larger) != (zeros, exponent)
-        {
-            (zeros, exponent) = (other, larger);
-            shown = scaled(exponent);
+        let exponent = magnitude.map_or(0, |magnitude| magnitude.exponent);
+        let rounded = i32::try_from(exponent).ok().map(|exponent| shown.magnitude() + exponent);
+        let larger = rounded.and_then(|rounded| self.magnitude(width, rounded));
+        if larger.is_some() && larger != magnitude {
+            magnitude = larger;
+            shown = scaled(magnitude);
         }
-        if exponent == 0 && zeros < 3 {
+        let Some(Magnitude { zeros, exponent }) = magnitude else {
             return Shown { number: shown, exponent: 0, compact: None };
-        }
+        };
         // The form goes by the number that is shown, "1 Million"; a message selects by the whole value.
         let category = self.rules.category(&shown);
-        let pattern = Self::form(self.numbers, &alloc::format!("{key}/{zeros}"), category);
-        Shown { number: shown, exponent, compact: pattern }
+        let compact = self.compact_form(width, zeros, category);
+        Shown { number: shown, exponent: u32::try_from(exponent).unwrap_or(0), compact }
+    }
+
+    /// How a number of a power of ten is written compactly; none where it is written whole.
+    fn magnitude(&self, width: Width, magnitude: i32) -> Option<Magnitude> {
+        // Patterns exist for thousands to hundreds of trillions.
+        let zeros = u32::try_from(magnitude).ok()?.min(keys::MAGNITUDES.end - 1);
+        let pattern = self.compact_form(width, zeros, Category::Other).filter(|pattern| *pattern != "0")?;
+        let digits = pattern.split(';').next().unwrap_or_default().matches('0').count();
+        let exponent = isize::try_from(zeros).ok()? + 1 - isize::try_from(digits).ok()?;
+        (exponent >= 0).then_some(Magnitude { zeros, exponent })
+    }
+
+    fn compact_form(&self, width: Width, zeros: u32, category: Category) -> Option<&'static str> {
+        let name = if width == Width::Long { keys::COMPACT_LONG } else { keys::COMPACT_SHORT };
+        let zeros = keys::MAGNITUDES.contains(&zeros).then(|| alloc::format!("{zeros}"))?;
+        Self::form(self.numbers, &[name, &zeros], category)
     }
 
     /// From one number to another, and the plural category of the whole.
@@ -443,7 +428,7 @@ impl NumberPatterns {
         let joined = if start == end {
             start.clone()
         } else {
-            let pattern = self.by_system(SystemText::Range, locale).unwrap_or("{0}–{1}");
+            let pattern = self.by_system(RANGE, locale).unwrap_or("{0}–{1}");
             pattern.replace("{0}", start).replace("{1}", end)
         };
         match style {

@@ -19,13 +19,13 @@ use self::context::FormatContext;
 use self::html::HtmlOutput;
 use self::parts::{Part, PartsOutput};
 use self::placeholder::{ResolvedPlaceholder, Sink};
-use self::resolve::{Frame, Input, Resolved, integer_argument};
+use self::resolve::{Frame, Input, integer_argument};
 use self::select::{select, select_by_integer};
 use self::text::TextOutput;
 use super::format_error::{FormatError, FormatErrorKind};
 use super::function::numeric::NumberOptions;
 use super::function::resolved::ResolvedValue;
-use super::program::{Body, Operand, Operation, Program, Slice};
+use super::program::{Body, Operand, Operation, Program, Routine, Slice};
 use crate::html::Html;
 use crate::value::{Args, Value};
 
@@ -55,6 +55,7 @@ impl Program {
     /// assert_eq!(errors, ["no argument was given for `{$seats}`"]);
     /// # Ok::<(), Box<dyn std::error::Error>>(())
     /// ```
+    #[inline]
     pub const fn format<'p, 'v>(
         &'p self,
         context: &'p FormatContext,
@@ -66,6 +67,7 @@ impl Program {
 
 impl<'p, 'v> Formatting<'p, 'v, '_> {
     /// Hands every error to a function. Without one, errors show as fallbacks only.
+    #[inline]
     pub fn reporting<'e>(self, report: &'e mut dyn FnMut(FormatError)) -> Formatting<'p, 'v, 'e> {
         Formatting { program: self.program, context: self.context, args: self.args, report: Some(report) }
     }
@@ -108,13 +110,22 @@ impl<'p, 'v> Formatting<'p, 'v, '_> {
 
     #[inline]
     fn run(self, output: &mut impl Sink) -> fmt::Result {
-        let input = Input { arena: &self.program.arena, context: self.context, args: self.args };
+        let arena = &*self.program.arena;
+        let input = Input { arena, context: self.context, args: self.args };
         let mut nobody = |_| ();
         let report: &mut dyn FnMut(FormatError) = match self.report {
             Some(report) => report,
             None => &mut nobody,
         };
-        run(self.program.body, input, report, output)
+        match self.program.body {
+            Body::Text(text) => output.text(arena.str(text)),
+            Body::Plain(operations) => {
+                let mut operations = operations.of(&arena.operations).iter();
+                operations.try_for_each(|piece| plain(input, *piece, report, output))
+            }
+            Body::Plural(at) => run_plural(input, arena.routine(at), report, output),
+            Body::Routine(at) => run_routine(input, arena.routine(at), report, output),
+        }
     }
 }
 
@@ -130,42 +141,38 @@ impl fmt::Debug for Formatting<'_, '_, '_> {
     }
 }
 
-#[inline]
-fn run(
-    body: Body,
+/// A plural by one number: an integer needs nothing resolved.
+fn run_plural(
     input: Input<'_, '_>,
+    routine: Routine,
     report: &mut dyn FnMut(FormatError),
     output: &mut impl Sink,
 ) -> fmt::Result {
     let arena = input.arena;
-    let routine = match body {
-        Body::Text(text) => return output.text(arena.str(text)),
-        Body::Plain(operations) => {
-            let mut operations = operations.of(&arena.operations).iter();
-            return operations.try_for_each(|piece| plain(input, *piece, report, output));
-        }
-        Body::Plural(at) => {
-            let routine = arena.routines.get(at as usize).copied().unwrap_or_default();
-            let counted = routine.declared.of(&arena.placeholders).first();
-            if let Some((number, options)) =
-                counted.and_then(|placeholder| integer_argument(input, placeholder))
-            {
-                let category = options.integer_category(number, input.context);
-                let selected = select_by_integer(arena, number, category, routine.keys.of(&arena.keys));
-                let pattern = routine.patterns.of(&arena.patterns).get(selected).copied().unwrap_or_default();
-                return plural(input, pattern, ShownInteger { number, options }, report, output);
-            }
-            routine
-        }
-        Body::Routine(at) => arena.routines.get(at as usize).copied().unwrap_or_default(),
+    let counted = routine.declared.of(&arena.placeholders).first();
+    let Some((number, options)) = counted.and_then(|counted| integer_argument(input, counted)) else {
+        return run_routine(input, routine, report, output);
     };
+    let category = options.integer_category(number, input.context);
+    let selected = select_by_integer(arena, number, category, routine.keys.of(&arena.keys));
+    let pattern = arena.pattern(routine, selected);
+    plural(input, pattern, ShownInteger { number, options }, report, output)
+}
+
+/// Any message: its declarations are resolved, a pattern is selected and formatted.
+fn run_routine(
+    input: Input<'_, '_>,
+    routine: Routine,
+    report: &mut dyn FnMut(FormatError),
+    output: &mut impl Sink,
+) -> fmt::Result {
+    let arena = input.arena;
     let mut frame = Frame::new(input, routine.declared.of(&arena.placeholders), report);
     let selected = match routine.selectors.of(&arena.selectors) {
         [] => 0,
         selectors => select(&mut frame, selectors, routine.keys.of(&arena.keys)),
     };
-    let pattern = routine.patterns.of(&arena.patterns).get(selected).copied().unwrap_or_default();
-    frame.pattern(pattern, output)
+    frame.pattern(arena.pattern(routine, selected), output)
 }
 
 /// An integer that shows as its own digits.
@@ -244,16 +251,10 @@ impl Frame<'_, '_, '_> {
                     let fallback = arena.str(placeholder.fallback);
                     // Nearly every placeholder is a declared value as it is: nothing is moved for those.
                     if let (Operand::Declared(at), None) = (placeholder.operand, placeholder.call) {
-                        let Resolved { value, unicode } = self.declared(at);
-                        output.placeholder(&ResolvedPlaceholder { value, fallback, unicode })?;
+                        output.placeholder(&self.declared(at).shown(fallback))?;
                         continue;
                     }
-                    let Resolved { value, unicode } = self.resolve(placeholder);
-                    output.placeholder(&ResolvedPlaceholder {
-                        value: &value,
-                        fallback,
-                        unicode: &unicode,
-                    })?;
+                    output.placeholder(&self.resolve(placeholder).shown(fallback))?;
                 }
                 Operation::Tag(at) if output.wants_markup() => {
                     let Some(tag) = arena.tags.get(*at as usize) else { continue };

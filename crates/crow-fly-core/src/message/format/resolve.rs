@@ -1,6 +1,7 @@
 //! Resolution of expressions (UTS #35 part 9, "Expression and Markup Resolution").
 
 use alloc::borrow::Cow;
+use alloc::boxed::Box;
 use alloc::format;
 use alloc::vec::Vec;
 
@@ -8,6 +9,7 @@ use smallvec::SmallVec;
 
 use super::context::FormatContext;
 use super::markup::{MarkupTag, is_allowed};
+use super::placeholder::ResolvedPlaceholder;
 use crate::message::format_error::{FormatError, FormatErrorKind as Kind, FunctionError};
 use crate::message::function::custom::Invocation;
 use crate::message::function::definition;
@@ -31,12 +33,21 @@ pub(super) struct Input<'a, 'v> {
 #[derive(Clone, Debug)]
 pub(super) struct Resolved<'a> {
     pub(super) value: ResolvedValue<'a>,
-    pub(super) unicode: UnicodeOptions<'a>,
+    /// Few have them, and values are moved.
+    unicode: Option<Box<UnicodeOptions<'a>>>,
 }
 
 impl<'a> Resolved<'a> {
     const fn plain(value: ResolvedValue<'a>) -> Self {
-        Self { value, unicode: UnicodeOptions::DEFAULT }
+        Self { value, unicode: None }
+    }
+
+    /// The value with what stands for it where it cannot be formatted.
+    pub(super) fn shown<'p>(&'p self, fallback: &'p str) -> ResolvedPlaceholder<'p> {
+        match &self.unicode {
+            Some(unicode) => ResolvedPlaceholder { value: &self.value, fallback, unicode },
+            None => ResolvedPlaceholder::plain(&self.value, fallback),
+        }
     }
 }
 
@@ -124,7 +135,7 @@ impl<'a, 'v, 'e> Frame<'a, 'v, 'e> {
         if matches!(value, ResolvedValue::Fallback) {
             return Resolved::plain(value);
         }
-        Resolved { value, unicode }
+        Resolved { value, unicode: Some(Box::new(unicode)) }
     }
 
     fn unicode_options(&mut self, call: &'a UnicodeCall) -> UnicodeOptions<'a> {
@@ -172,16 +183,20 @@ impl<'a, 'v, 'e> Frame<'a, 'v, 'e> {
             }
         };
         let call = placeholder.call.and_then(|at| at.of(&arena.calls));
-        let resolved = match (call, operand) {
-            (Some(Call::Custom { name, options }), operand) => self.custom(*name, *options, operand),
-            (Some(Call::BuiltIn(call)), Some(operand)) => self.built_in(call, operand).map_err(Into::into),
-            (None, Some(value)) => Ok(value),
-            (_, None) => Err(Kind::BadOperand.into()),
+        let error = match (call, operand) {
+            (None, Some(value)) => return value,
+            (Some(Call::BuiltIn(call)), Some(operand)) => match self.built_in(call, operand) {
+                Ok(value) => return value,
+                Err(kind) => kind.into(),
+            },
+            (Some(Call::Custom { name, options }), operand) => match self.custom(*name, *options, operand) {
+                Ok(value) => return value,
+                Err(error) => error,
+            },
+            (_, None) => Kind::BadOperand.into(),
         };
-        resolved.unwrap_or_else(|error| {
-            self.report(error, fallback);
-            ResolvedValue::Fallback
-        })
+        self.report(error, fallback);
+        ResolvedValue::Fallback
     }
 
     /// A value of the message or of its arguments.
@@ -226,22 +241,26 @@ impl<'a, 'v, 'e> Frame<'a, 'v, 'e> {
         call: &'a BuiltInCall,
         operand: ResolvedValue<'a>,
     ) -> Result<ResolvedValue<'a>, Kind> {
-        let (mut function, mut value) = (Cow::Borrowed(&call.function), None);
-        if let Some(runtime) = &call.runtime {
-            let arena = self.input.arena;
-            for (name, _) in runtime.bad.of(&arena.settings) {
+        let Input { arena, context, .. } = self.input;
+        let Some(runtime) = &call.runtime else {
+            return call.function.resolve(definition::Call { operand, value: None, context });
+        };
+        for (name, _) in runtime.bad.of(&arena.settings) {
+            self.bad_option(*name);
+        }
+        let mut function = Cow::Borrowed(&call.function);
+        for (name, given) in runtime.variable.of(&arena.settings) {
+            let Some(given) = self.option(*name, *given) else { continue };
+            if BuiltIn::set(function.to_mut(), arena.str(*name), &given.into_text(context)).is_err() {
                 self.bad_option(*name);
             }
-            for (name, given) in runtime.variable.of(&arena.settings) {
-                let Some(given) = self.option(*name, *given) else { continue };
-                let text = given.into_text(self.input.context);
-                if BuiltIn::set(function.to_mut(), arena.str(*name), &text).is_err() {
-                    self.bad_option(*name);
-                }
-            }
-            value = runtime.value.and_then(|operand| self.option_value(operand));
         }
-        BuiltIn::resolve(function, definition::Call { operand, value, context: self.input.context })
+        let value = runtime.value.and_then(|operand| self.option_value(operand));
+        let call = definition::Call { operand, value, context };
+        match function {
+            Cow::Borrowed(function) => function.resolve(call),
+            Cow::Owned(function) => function.resolve_owned(call),
+        }
     }
 
     /// Applies a function of the application's own.

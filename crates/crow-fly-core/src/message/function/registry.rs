@@ -1,6 +1,5 @@
 //! The registry of built-in functions: one line each.
 
-use alloc::borrow::Cow;
 use alloc::boxed::Box;
 
 use super::compact::Compact;
@@ -91,16 +90,21 @@ macro_rules! registry {
 
             /// Applies the function.
             pub(in crate::message) fn resolve<'a>(
-                function: Cow<'a, Self>,
+                &'a self,
                 call: Call<'_, 'a>,
             ) -> Result<ResolvedValue<'a>, FormatErrorKind> {
-                match function {
-                    $(Cow::Borrowed(Self::$name(options)) => {
-                        $function::resolve(call, MaybeOwned::Borrowed(options))
-                    })*
-                    $(Cow::Owned(Self::$name(options)) => {
-                        $function::resolve(call, MaybeOwned::Owned(Box::new(options)))
-                    })*
+                match self {
+                    $(Self::$name(options) => $function::resolve(call, MaybeOwned::Borrowed(options)),)*
+                }
+            }
+
+            /// Applies the function with options that were made for this call.
+            pub(in crate::message) fn resolve_owned<'a>(
+                self,
+                call: Call<'_, 'a>,
+            ) -> Result<ResolvedValue<'a>, FormatErrorKind> {
+                match self {
+                    $(Self::$name(options) => $function::resolve(call, MaybeOwned::Owned(Box::new(options))),)*
                 }
             }
         }

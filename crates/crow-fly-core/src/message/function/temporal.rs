@@ -113,7 +113,7 @@ impl DateOptions {
 
     /// The format these options give. The zone is the one asked for here, else the one the caller named; a value without a
     /// zone of its own has the caller's default.
-    pub(super) fn format(&self, kind: DateKind, zones: &Zones) -> DateFormat {
+    pub(super) fn format<'z>(&'z self, kind: DateKind, zones: &'z Zones) -> DateFormat<'z> {
         let date = (self.fields.unwrap_or_default(), self.length.unwrap_or_default());
         DateFormat {
             date: (kind != DateKind::Time).then_some(date),
@@ -122,10 +122,10 @@ impl DateOptions {
             hour12: self.hour12,
             zone: match &self.zone {
                 Some(AskedZone::Input) => None,
-                Some(AskedZone::Named(zone)) => Some(TimeZone::clone(zone)),
-                None => zones.named.clone(),
+                Some(AskedZone::Named(zone)) => Some(zone),
+                None => zones.named.as_ref(),
             },
-            default_zone: zones.default.clone(),
+            default_zone: zones.default.as_ref(),
         }
     }
 }
