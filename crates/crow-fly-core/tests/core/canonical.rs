@@ -142,8 +142,7 @@ fn an_alias_behaves_as_its_canonical_tag() {
         ("ji", "yi"),
         ("hy-SU", "hy-AM"),
     ] {
-        let Ok(alias) = LanguageTag::parse(alias) else { continue };
-        assert_eq!(behaviour(&alias), behaviour(&tag(canonical)), "{alias}");
+        assert_eq!(behaviour(&tag(alias)), behaviour(&tag(canonical)), "{alias}");
     }
     assert_eq!(Direction::of(&tag("iw")), Direction::RightToLeft);
     assert_eq!(tag("sh").maximized().to_string(), "sr-Latn-RS");

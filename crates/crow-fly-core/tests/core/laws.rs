@@ -1,9 +1,7 @@
-//! What holds for every input.
+//! What holds for every tag, header, address and policy.
 
 use crow_fly_core::accept::AcceptLanguage;
-use crow_fly_core::args;
 use crow_fly_core::locale_set::{LocaleSet, distance};
-use crow_fly_core::message::{FormatContext, Message, Program};
 use crow_fly_core::policy::{Facts, FormatsRule, LocaleSource, Outcome, Policy, RedirectRule, SessionValue};
 use crow_fly_core::route::{PathMatch, Routes, is_local};
 use crow_fly_core::tag::{LanguageRange, LanguageTag};
@@ -176,65 +174,4 @@ proptest! {
         }
     }
 
-    #[test]
-    fn no_source_upsets_the_message_parser(source in "[ -~\\n\u{e9}\u{3000}\u{200f}\\\\{}|$:@#/=*.]{0,80}") {
-        match Message::parse(&source) {
-            Ok(message) => {
-                let text = Program::compile(&message).format(&FormatContext::of(&tag("ar")), &args! { x: 1 }).text();
-                prop_assert!(text.len() <= source.len() * 4 + 64);
-            }
-            Err(errors) => {
-                prop_assert!(!errors.is_empty());
-                prop_assert!(errors.iter().all(|error| source.get(error.span().range()).is_some()), "{:?}", errors);
-            }
-        }
-    }
-
-    #[test]
-    fn sources_made_of_message_parts_are_parsed_or_explained(
-        parts in prop::collection::vec(
-            prop_oneof![
-                Just(".input {$x :number} "), Just(".local $y = {$x} "), Just(".match $x "), Just("* {{a}} "), Just("one {{b{$x}}} "),
-                Just("{{c}}"), Just("{$x :integer select=ordinal}"), Just("{#b}"), Just("{/b}"), Just("{|q|}"), Just("}"), Just("{"), Just("\\"),
-            ], 0..12),
-    ) {
-        let source = parts.concat();
-        if let Ok(message) = Message::parse(&source) {
-            let program = Program::compile(&message);
-            let _ = program.format(&FormatContext::of(&tag("pl")), &args! { x: 3 }).html();
-        }
-    }
-
-    #[test]
-    fn html_never_holds_an_unescaped_argument(argument in "[<>&\"'a-z/ ]{0,20}", body in "(x|\\{#b\\}|\\{/b\\}|\\{\\$a\\}){0,6}") {
-        let Ok(message) = Message::parse(&body) else { return Ok(()) };
-        let html = Program::compile(&message).format(&FormatContext::of(&tag("en")), &args! { a: &argument }).html();
-        let left = ["<b>", "</b>", "<bdi>", "</bdi>"].iter().fold(html.as_str().to_owned(), |html, element| html.replace(element, ""));
-        prop_assert!(!left.contains(['<', '>', '"', '\'']), "{}", html);
-    }
-
-    #[test]
-    fn selection_picks_what_a_naive_search_picks(
-        keys in prop::collection::vec(("(0|1|2|one|two|few|other|\\*)", "(0|1|one|other|\\*)"), 0..6), a in 0u64..4, b in 0u64..3,
-    ) {
-        let mut rows: Vec<(String, String)> = Vec::new();
-        for row in keys.into_iter().chain([("*".to_owned(), "*".to_owned())]) {
-            if !rows.contains(&row) {
-                rows.push(row);
-            }
-        }
-        let variants: Vec<String> = rows.iter().enumerate().map(|(at, (one, other))| format!("{one} {other} {{{{{at}}}}}")).collect();
-        let variants = variants.join(" ");
-        let source = format!(".input {{$a :integer}} .input {{$b :integer}} .match $a $b {variants}");
-        let said = Program::compile(&Message::parse(&source).unwrap()).format(&FormatContext::of(&tag("en")), &args! { a: a, b: b }).text();
-        let score = |key: &str, number: u64| match key {
-            "*" => Some(2),
-            _ if key.parse() == Ok(number) => Some(0),
-            "one" if number == 1 => Some(1),
-            "other" if number != 1 => Some(1),
-            _ => None,
-        };
-        let naive = rows.iter().enumerate().filter_map(|(at, (one, other))| Some((score(one, a)?, score(other, b)?, at))).min().unwrap();
-        prop_assert_eq!(said, naive.2.to_string(), "{}", source);
-    }
 }

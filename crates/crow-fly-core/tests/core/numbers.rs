@@ -30,7 +30,7 @@ fn every_sample_of_the_plural_data_has_its_category() {
     let cardinal =
         crow_fly_cldr::plurals::cardinal_locales().map(|codes| (PluralType::Cardinal, locale(codes)));
     let ordinal = crow_fly_cldr::plurals::ordinal_locales().map(|codes| (PluralType::Ordinal, locale(codes)));
-    let (mut locales, mut tried) = (0, 0);
+    let (mut locales, mut tried, mut integers) = (0, 0, 0);
     for (plural_type, tag) in cardinal.chain(ordinal) {
         locales += 1;
         let rules = PluralRules::of(&tag, plural_type);
@@ -42,10 +42,20 @@ fn every_sample_of_the_plural_data_has_its_category() {
                     category,
                     "{word} in {tag}, {plural_type:?}"
                 );
+                // Integers have a faster path.
+                if let Ok(integer) = word.parse() {
+                    integers += 1;
+                    assert_eq!(
+                        rules.category_of_integer(integer),
+                        category,
+                        "{word} in {tag}, {plural_type:?}"
+                    );
+                }
             }
         }
     }
     assert!(locales > 300 && tried > 7_000, "{tried} samples of {locales} locales");
+    assert!(integers > 3_000, "{integers}");
 }
 
 #[test]

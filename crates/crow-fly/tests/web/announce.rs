@@ -82,9 +82,9 @@ async fn the_menu_may_begin_with_what_the_visitor_prefers() {
         ("pl, cy;q=0.5", "pl cy en en-GB ar"),
         ("ar-EG;q=0.3, en-AU;q=0.9", "en en-GB ar cy pl"),
         ("ja, *;q=0.1", "en en-GB cy pl ar"),
-        ("cy;q=0, \u{1}", "en en-GB cy pl ar"),
+        ("cy;q=0, \u{e9}", "en en-GB cy pl ar"),
     ] {
-        let Ok(value) = http::HeaderValue::from_str(header) else { continue };
-        assert_eq!(Visitor::of(&app).prefers(value.as_bytes()).get("/page").await.body, expected, "{header}");
+        let answer = Visitor::of(&app).prefers(header.as_bytes()).get("/page").await;
+        assert_eq!(answer.body, expected, "{header}");
     }
 }
