@@ -4,7 +4,7 @@ use alloc::string::String;
 use alloc::sync::Arc;
 use alloc::vec::Vec;
 
-use super::MessageErrors;
+use super::error::MessageErrors;
 use super::function::registry::BuiltIn;
 use super::function::unicode;
 use super::model::{self, Element, Expression, Function, Key, Markup, Message};

@@ -1,6 +1,8 @@
 //! What is wrong with a message's source: syntax and data-model errors (UTS #35 part 9, "Errors").
 
+use alloc::vec::Vec;
 use core::fmt;
+use core::ops::Deref;
 
 use super::model::Span;
 
@@ -120,3 +122,27 @@ impl fmt::Display for MessageError {
 }
 
 impl core::error::Error for MessageError {}
+
+/// Every error of a message's source; at least one.
+#[derive(Clone, Debug, PartialEq, Eq)]
+pub struct MessageErrors(pub(super) Vec<MessageError>);
+
+impl Deref for MessageErrors {
+    type Target = [MessageError];
+
+    fn deref(&self) -> &[MessageError] {
+        &self.0
+    }
+}
+
+impl fmt::Display for MessageErrors {
+    fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
+        for (at, error) in self.0.iter().enumerate() {
+            let separator = if at == 0 { "" } else { "; " };
+            write!(f, "{separator}{error} (byte {})", error.span().start)?;
+        }
+        Ok(())
+    }
+}
+
+impl core::error::Error for MessageErrors {}

@@ -20,14 +20,32 @@ use characters::{is_space, space_length};
 use tree::Listen;
 pub use tree::{SyntaxKind, SyntaxNode, SyntaxTree};
 
-use super::error::{MessageError, MessageErrorKind as Kind};
+use super::error::{MessageError, MessageErrorKind as Kind, MessageErrors};
 use super::model::{Body, Declaration, DeclarationKind, Key, Message, Operand, Selector, Span, Variant};
 
 /// Errors beyond these tell nobody anything new.
 const MAX_ERRORS: usize = 64;
 
+impl Message {
+    /// The longest source that is read, in bytes: a hundred times a long paragraph.
+    pub const MAX_LENGTH: usize = 64 * 1024;
+
+    /// Parses a message and checks it against the data model.
+    ///
+    /// # Errors
+    /// Every syntax and data-model error of the source, in order; never none.
+    pub fn parse(source: &str) -> Result<Self, MessageErrors> {
+        let (message, mut errors) = parse(source, &mut ());
+        // A half-read message would add errors that only follow from others.
+        if errors.is_empty() {
+            validate::validate(&message, &mut errors);
+        }
+        if errors.is_empty() { Ok(message) } else { Err(MessageErrors(errors)) }
+    }
+}
+
 /// Reads a message; `listener` hears of everything that is read.
-pub(super) fn parse(source: &str, listener: &mut impl Listen) -> (Message, Vec<MessageError>) {
+fn parse(source: &str, listener: &mut impl Listen) -> (Message, Vec<MessageError>) {
     let mut parser = Parser { source, at: 0, errors: Vec::new(), listener };
     if source.len() > Message::MAX_LENGTH {
         parser.report(Kind::TooLong, Message::MAX_LENGTH..source.len());

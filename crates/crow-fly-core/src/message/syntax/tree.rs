@@ -4,7 +4,7 @@ use alloc::vec::Vec;
 use core::fmt;
 use core::ops::Range;
 
-use crate::message::MessageError;
+use crate::message::error::MessageError;
 use crate::message::model::Span;
 
 /// What a part of the source is: the productions of the standard's grammar (UTS #35 part 9, "message.abnf").
