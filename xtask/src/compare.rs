@@ -33,6 +33,17 @@ struct Question {
 }
 
 pub(crate) fn run(show: usize, write: Option<&Path>) -> Result<()> {
+    let asked = ours()?;
+    let theirs = theirs(&asked)?;
+    tally(&asked, &theirs, show);
+    if let Some(path) = write {
+        write_agreed(&asked, &theirs, path)?;
+    }
+    Ok(())
+}
+
+/// Every question, with our answer.
+fn ours() -> Result<Vec<serde_json::Value>> {
     let mut asked = Vec::new();
     for locale in LOCALES {
         let context = FormatContext::of(&locale.parse()?).with_isolation(Isolation::None);
@@ -45,19 +56,28 @@ pub(crate) fn run(show: usize, write: Option<&Path>) -> Result<()> {
             }));
         }
     }
+    Ok(asked)
+}
+
+/// The answers of Node.
+fn theirs(asked: &[serde_json::Value]) -> Result<Vec<String>> {
     let mut node = Command::new("node")
         .args(["-e", SCRIPT])
         .stdin(Stdio::piped())
         .stdout(Stdio::piped())
         .spawn()
         .context("starting node")?;
-    node.stdin.take().context("node takes no input")?.write_all(serde_json::to_string(&asked)?.as_bytes())?;
+    node.stdin.take().context("node takes no input")?.write_all(serde_json::to_string(asked)?.as_bytes())?;
     let output = node.wait_with_output()?;
     ensure!(output.status.success(), "node failed");
-    let theirs: Vec<String> = serde_json::from_slice(&output.stdout)?;
+    Ok(serde_json::from_slice(&output.stdout)?)
+}
+
+/// Prints the first differences of each kind, and how many answers are the same.
+fn tally(asked: &[serde_json::Value], theirs: &[String], show: usize) {
     let mut tally: BTreeMap<&str, (usize, usize)> = BTreeMap::new();
     let mut shown: BTreeMap<&str, usize> = BTreeMap::new();
-    for (question, theirs) in asked.iter().zip(&theirs) {
+    for (question, theirs) in asked.iter().zip(theirs) {
         let (about, ours) =
             (question["about"].as_str().unwrap_or(""), question["ours"].as_str().unwrap_or(""));
         let (same, all) = tally.entry(about).or_default();
@@ -70,24 +90,9 @@ pub(crate) fn run(show: usize, write: Option<&Path>) -> Result<()> {
         let count = shown.entry(about).or_default();
         *count += 1;
         if *count <= show {
-            println!(
-                "{about} {}: {} gives {ours:?}, not {theirs:?}",
-                question["locale"], question["message"]
-            );
+            let (locale, message) = (&question["locale"], &question["message"]);
+            println!("{about} {locale}: {message} gives {ours:?}, not {theirs:?}");
         }
-    }
-    if let Some(path) = write {
-        let agreed = asked.iter().zip(&theirs).enumerate().filter(|(at, (question, theirs))| {
-            // One in so many: enough of each kind, and a file that a person can read.
-            at % 97 == 0 && question["ours"].as_str() == Some(theirs.as_str())
-        });
-        let line = |(_, (question, theirs)): (usize, (&serde_json::Value, &String))| {
-            let text = |name: &str| question[name].as_str().unwrap_or_default().to_owned();
-            format!("{}\t{}\t{}\t{theirs}", text("locale"), text("message"), question["value"])
-        };
-        let lines: Vec<String> = agreed.map(line).collect();
-        std::fs::write(path, format!("{HEAD}{}\n", lines.join("\n")))?;
-        println!("{} cases written", lines.len());
     }
     println!("\n| what | same | of |\n|---|--:|--:|");
     let (mut same_all, mut all_all) = (0, 0);
@@ -99,6 +104,21 @@ pub(crate) fn run(show: usize, write: Option<&Path>) -> Result<()> {
     #[allow(clippy::cast_precision_loss, reason = "a figure for people")]
     let share = 100.0 * same_all as f64 / all_all as f64;
     println!("| all | {same_all} | {all_all} |\n\n{share:.2} %");
+}
+
+/// Writes some of the answers that are the same: the cases of a test.
+fn write_agreed(asked: &[serde_json::Value], theirs: &[String], path: &Path) -> Result<()> {
+    let agreed = asked.iter().zip(theirs).enumerate().filter(|(at, (question, theirs))| {
+        // One in so many: enough of each kind, and a file that a person can read.
+        at % 97 == 0 && question["ours"].as_str() == Some(theirs.as_str())
+    });
+    let line = |(_, (question, theirs)): (usize, (&serde_json::Value, &String))| {
+        let text = |name: &str| question[name].as_str().unwrap_or_default().to_owned();
+        format!("{}\t{}\t{}\t{theirs}", text("locale"), text("message"), question["value"])
+    };
+    let lines: Vec<String> = agreed.map(line).collect();
+    std::fs::write(path, format!("{HEAD}{}\n", lines.join("\n")))?;
+    println!("{} cases written", lines.len());
     Ok(())
 }
 
@@ -116,61 +136,81 @@ fn plain(value: &Value<'_>) -> serde_json::Value {
     }
 }
 
-#[allow(clippy::too_many_lines, reason = "a list of questions")]
+/// Takes what a question is about, our message, its argument, and what Node is asked.
+type Ask<'q> = dyn FnMut(&'static str, String, Value<'static>, String) + 'q;
+
 fn questions() -> Vec<Question> {
     let mut questions = Vec::new();
-    let mut ask = |about, message: String, value: Value<'static>, node: String| {
-        questions.push(Question { about, message, value, node });
-    };
+    let mut ask = |about, message, value, node| questions.push(Question { about, message, value, node });
     for number in [0.0, 1.0, 2.0, 3.5, 12.0, 1234.5, 1_234_567.891, -42.0] {
-        ask("number", "{$x :number}".into(), number.into(), format!("N(l).format({number})"));
+        numbers(number, &mut ask);
+        money(number, &mut ask);
+        units(number, &mut ask);
+    }
+    compact_numbers(&mut ask);
+    dates(&mut ask);
+    lists(&mut ask);
+    relative_times(&mut ask);
+    names(&mut ask);
+    questions
+}
+
+fn numbers(number: f64, ask: &mut Ask<'_>) {
+    ask("number", "{$x :number}".into(), number.into(), format!("N(l).format({number})"));
+    ask(
+        "percent",
+        "{$x :percent}".into(),
+        number.into(),
+        format!("N(l,{{style:'percent'}}).format({number})"),
+    );
+}
+
+fn money(number: f64, ask: &mut Ask<'_>) {
+    for currency in ["USD", "EUR", "JPY", "PLN", "GBP"] {
+        let node =
+            |extra: &str| format!("N(l,{{style:'currency',currency:'{currency}'{extra}}}).format({number})");
+        ask("currency", format!("{{$x :currency currency={currency}}}"), number.into(), node(""));
         ask(
-            "percent",
-            "{$x :percent}".into(),
+            "currency, narrow",
+            format!("{{$x :currency currency={currency} currencyDisplay=narrowSymbol}}"),
             number.into(),
-            format!("N(l,{{style:'percent'}}).format({number})"),
+            node(",currencyDisplay:'narrowSymbol'"),
         );
-        for currency in ["USD", "EUR", "JPY", "PLN", "GBP"] {
-            let node = |extra: &str| {
-                format!("N(l,{{style:'currency',currency:'{currency}'{extra}}}).format({number})")
-            };
-            ask("currency", format!("{{$x :currency currency={currency}}}"), number.into(), node(""));
+        ask(
+            "currency, code",
+            format!("{{$x :currency currency={currency} currencyDisplay=code}}"),
+            number.into(),
+            node(",currencyDisplay:'code'"),
+        );
+        ask(
+            "currency, name",
+            format!("{{$x :currency currency={currency} currencyDisplay=name}}"),
+            number.into(),
+            node(",currencyDisplay:'name'"),
+        );
+        ask(
+            "currency, accounting",
+            format!("{{$x :currency currency={currency} currencySign=accounting}}"),
+            number.into(),
+            node(",currencySign:'accounting'"),
+        );
+    }
+}
+
+fn units(number: f64, ask: &mut Ask<'_>) {
+    for unit in ["kilometer", "kilometer-per-hour", "minute", "celsius", "liter"] {
+        for width in ["long", "short", "narrow"] {
             ask(
-                "currency, narrow",
-                format!("{{$x :currency currency={currency} currencyDisplay=narrowSymbol}}"),
+                "unit",
+                format!("{{$x :unit unit={unit} unitDisplay={width}}}"),
                 number.into(),
-                node(",currencyDisplay:'narrowSymbol'"),
+                format!("N(l,{{style:'unit',unit:'{unit}',unitDisplay:'{width}'}}).format({number})"),
             );
-            ask(
-                "currency, code",
-                format!("{{$x :currency currency={currency} currencyDisplay=code}}"),
-                number.into(),
-                node(",currencyDisplay:'code'"),
-            );
-            ask(
-                "currency, name",
-                format!("{{$x :currency currency={currency} currencyDisplay=name}}"),
-                number.into(),
-                node(",currencyDisplay:'name'"),
-            );
-            ask(
-                "currency, accounting",
-                format!("{{$x :currency currency={currency} currencySign=accounting}}"),
-                number.into(),
-                node(",currencySign:'accounting'"),
-            );
-        }
-        for unit in ["kilometer", "kilometer-per-hour", "minute", "celsius", "liter"] {
-            for width in ["long", "short", "narrow"] {
-                ask(
-                    "unit",
-                    format!("{{$x :unit unit={unit} unitDisplay={width}}}"),
-                    number.into(),
-                    format!("N(l,{{style:'unit',unit:'{unit}',unitDisplay:'{width}'}}).format({number})"),
-                );
-            }
         }
     }
+}
+
+fn compact_numbers(ask: &mut Ask<'_>) {
     for number in [5.0, 999.0, 1234.0, 15_600.0, 999_999.0, 1_234_567.0, -25_000_000.0, 9_876_543_210.0] {
         for width in ["short", "long"] {
             ask(
@@ -181,6 +221,9 @@ fn questions() -> Vec<Question> {
             );
         }
     }
+}
+
+fn dates(ask: &mut Ask<'_>) {
     for date in ["2026-03-01T09:05:07", "2025-12-31T23:59:00", "2026-07-14T00:30:00"] {
         let node = |options: &str| {
             format!("D(l,{{{options},timeZone:'UTC',calendar:'gregory'}}).format(new Date('{date}Z'))")
@@ -204,6 +247,9 @@ fn questions() -> Vec<Question> {
         say("date and time, medium", "datetime", "dateStyle:'medium',timeStyle:'short'");
         say("date and time, long", "datetime dateLength=long", "dateStyle:'long',timeStyle:'short'");
     }
+}
+
+fn lists(ask: &mut Ask<'_>) {
     for (kind, node) in [("and", "conjunction"), ("or", "disjunction"), ("unit", "unit")] {
         for width in ["long", "short", "narrow"] {
             for items in [
@@ -224,6 +270,9 @@ fn questions() -> Vec<Question> {
             }
         }
     }
+}
+
+fn relative_times(ask: &mut Ask<'_>) {
     for unit in ["second", "minute", "hour", "day", "week", "month", "year"] {
         for number in [-3, -1, 0, 1, 2, 5, 1000] {
             for width in ["long", "short", "narrow"] {
@@ -238,6 +287,9 @@ fn questions() -> Vec<Question> {
             }
         }
     }
+}
+
+fn names(ask: &mut Ask<'_>) {
     for code in ["en", "cy", "pl", "pt-BR", "zh-Hant", "ar"] {
         ask(
             "name, language",
@@ -262,7 +314,6 @@ fn questions() -> Vec<Question> {
             format!("new Intl.DisplayNames(l,{{type:'currency'}}).of('{code}')"),
         );
     }
-    questions
 }
 
 const SCRIPT: &str = "

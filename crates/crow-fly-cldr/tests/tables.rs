@@ -161,14 +161,14 @@ fn plural_rules_are_data() {
 
 #[test]
 fn names_are_inherited_and_damaged_questions_have_no_answer() {
-    assert_eq!(names::OWN.get("cy", "cy"), Some("Cymraeg"));
-    assert_eq!(names::OWN.get("en-GB", "en-GB"), Some("British English"));
-    assert_eq!(names::OWN.get("en-AU", "{pattern}"), Some("{0} ({1})"));
+    assert_eq!(OWN.get("cy", "cy"), Some("Cymraeg"));
+    assert_eq!(OWN.get("en-GB", "en-GB"), Some("British English"));
+    assert_eq!(OWN.get("en-AU", "{pattern}"), Some("{0} ({1})"));
     for (locale, key) in [("", ""), ("nosuch", "en"), ("en", "nosuch"), ("en", ""), ("\u{ffff}", "\u{ffff}")]
     {
-        assert_eq!(names::OWN.get(locale, key), None, "{locale} {key}");
+        assert_eq!(OWN.get(locale, key), None, "{locale} {key}");
     }
-    let locales: Vec<_> = names::OWN.locales().collect();
+    let locales: Vec<_> = OWN.locales().collect();
     assert!(locales.is_sorted() && locales.len() > 700);
     assert!(OWN.has("zh-Hant-HK") && !OWN.has("zh-TW"));
     #[cfg(feature = "names")]

@@ -151,6 +151,10 @@ struct OtherLanguage<'t> {
     direction: Direction,
 }
 
+#[allow(
+    clippy::redundant_closure_for_method_calls,
+    reason = "the methods are not general enough in their lifetimes"
+)]
 impl Translator {
     pub(crate) fn new(
         config: Arc<Config>,

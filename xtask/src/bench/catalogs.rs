@@ -13,7 +13,7 @@ use crow_fly_core::locale_set::LocaleSet;
 use crow_fly_core::number::Width;
 use crow_fly_core::tag::LanguageTag;
 
-use super::{Table, line};
+use super::{Figures, Table, line};
 
 /// The files of the demo's catalogs.
 fn demo() -> Vec<String> {
@@ -155,6 +155,7 @@ fn heap(table: &Table, name: &str, source: usize, sources: &[SectionSource]) {
     let measured = allocation_counter::measure(|| kept = compile(sources));
     let kilobytes = |bytes: f64| format!("{:.0} kB", bytes / 1e3);
     let (heap, source) = (measured.bytes_current as f64, source as f64);
-    line(name, (&kilobytes(heap), &kilobytes(source)), heap / source, 2.5, "–");
+    let figures = Figures { ours: kilobytes(heap), baseline: kilobytes(source) };
+    line(name, &figures, heap / source, 2.5, "–");
     drop(kept);
 }

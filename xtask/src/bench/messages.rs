@@ -16,30 +16,36 @@ fn program(source: &str) -> Program {
     Program::compile(&Message::parse(source).expect("the source is well-formed"))
 }
 
-#[allow(clippy::too_many_lines, reason = "a list of rows")]
+fn context(tag: &str) -> FormatContext {
+    FormatContext::of(&LanguageTag::parse(tag).expect("the tag is well-formed"))
+}
+
+/// What is measured: a message into a text that is there already.
+fn format_into(to: &mut String, program: &Program, context: &FormatContext, args: &Args<'_>) {
+    to.clear();
+    // Writing to a `String` does not fail.
+    let _ = program.format(context, args).write_to(to);
+    black_box(&to);
+}
+
 pub(super) fn messages(table: &Table) {
-    let context = |tag: &str| FormatContext::of(&LanguageTag::parse(tag).expect("the tag is well-formed"));
+    texts(table);
+    plurals(table);
+    arabic_plurals(table);
+    formats(table);
+}
+
+fn texts(table: &Table) {
+    let (mut ours, mut other) = (String::with_capacity(256), String::with_capacity(256));
     let english = context("en").with_isolation(Isolation::None);
-    let polish = context("pl");
     let plain = program("Be at the quay fifteen minutes before.");
     let named = program("Thank you, {$name}. Your trip is booked.");
-    let seats = ".input {$seats :integer} .match $seats one {{One seat left}} * {{{$seats} seats left}}";
-    let miejsca = ".input {$seats :integer} .match $seats one {{Zostało {$seats} miejsce}} few {{Zostały {$seats} miejsca}} * {{Zostało {$seats} miejsc}}";
-    let (seats, miejsca) = (program(seats), program(miejsca));
     let texts = HashMap::from([("trip.early", "Be at the quay fifteen minutes before.")]);
-    let mut ours = String::with_capacity(256);
-    let mut other = String::with_capacity(256);
-    let mut say = |program: &Program, context: &FormatContext, args: &Args<'_>| {
-        ours.clear();
-        // Writing to a `String` does not fail.
-        let _ = program.format(context, args).write_to(&mut ours);
-        black_box(&ours);
-    };
     let none = args! {};
     table.row(
         "a plain text; a `HashMap` lookup and `push_str`",
         1.5,
-        || say(black_box(&plain), &english, &none),
+        || format_into(&mut ours, black_box(&plain), &english, &none),
         || {
             other.clear();
             other.push_str(texts.get(black_box("trip.early")).copied().unwrap_or_default());
@@ -49,17 +55,28 @@ pub(super) fn messages(table: &Table) {
     table.row(
         "a text with a name; `write!`",
         1.5,
-        || say(black_box(&named), &english, &args! { name: black_box("Mair") }),
+        || format_into(&mut ours, black_box(&named), &english, &args! { name: black_box("Mair") }),
         || {
             other.clear();
             let _ = write!(other, "Thank you, {}. Your trip is booked.", black_box("Mair"));
             black_box(&other);
         },
     );
+}
+
+fn plurals(table: &Table) {
+    let (mut ours, mut other) = (String::with_capacity(256), String::with_capacity(256));
+    let english = context("en").with_isolation(Isolation::None);
+    let polish = context("pl");
+    let seats =
+        program(".input {$seats :integer} .match $seats one {{One seat left}} * {{{$seats} seats left}}");
+    let miejsca = program(
+        ".input {$seats :integer} .match $seats one {{Zostało {$seats} miejsce}} few {{Zostały {$seats} miejsca}} * {{Zostało {$seats} miejsc}}",
+    );
     table.row(
         "a plural in English; `match` and `write!` with separators",
         2.0,
-        || say(black_box(&seats), &english, &args! { seats: black_box(1250) }),
+        || format_into(&mut ours, black_box(&seats), &english, &args! { seats: black_box(1250) }),
         || {
             other.clear();
             match black_box(1250_u32) {
@@ -75,7 +92,7 @@ pub(super) fn messages(table: &Table) {
     table.row(
         "a plural in Polish; `match` and `write!` with separators",
         2.0,
-        || say(black_box(&miejsca), &polish, &args! { seats: black_box(12_503) }),
+        || format_into(&mut ours, black_box(&miejsca), &polish, &args! { seats: black_box(12_503) }),
         || {
             other.clear();
             let seats = black_box(12_503_u32);
@@ -90,14 +107,18 @@ pub(super) fn messages(table: &Table) {
             black_box(&other);
         },
     );
+}
+
+fn arabic_plurals(table: &Table) {
+    let (mut ours, mut other) = (String::with_capacity(256), String::with_capacity(256));
     let arabic = context("ar-EG").with_isolation(Isolation::None);
-    let maqaid = ".input {$seats :integer} .match $seats zero {{لا مقاعد}} one {{مقعد واحد}} two {{مقعدان}} few {{{$seats} مقاعد}} many {{{$seats} مقعدًا}} * {{{$seats} مقعد}}";
-    let (maqaid, fare, day) =
-        (program(maqaid), program("{$fare :currency currency=USD}"), program("{$day :date}"));
+    let maqaid = program(
+        ".input {$seats :integer} .match $seats zero {{لا مقاعد}} one {{مقعد واحد}} two {{مقعدان}} few {{{$seats} مقاعد}} many {{{$seats} مقعدًا}} * {{{$seats} مقعد}}",
+    );
     table.row(
         "a plural in Arabic, Arabic digits; `match` and `write!` with separators",
         3.0,
-        || say(black_box(&maqaid), &arabic, &args! { seats: black_box(12_503) }),
+        || format_into(&mut ours, black_box(&maqaid), &arabic, &args! { seats: black_box(12_503) }),
         || {
             other.clear();
             let seats = black_box(12_503_u32);
@@ -112,22 +133,28 @@ pub(super) fn messages(table: &Table) {
             black_box(&other);
         },
     );
+}
+
+fn formats(table: &Table) {
+    let (mut ours, mut other) = (String::with_capacity(256), String::with_capacity(256));
+    let english = context("en").with_isolation(Isolation::None);
+    let (fare, day) = (program("{$fare :currency currency=USD}"), program("{$day :date}"));
     let amount = Decimal::parse("1234.5").expect("a number");
+    let date = jiff::civil::date(2026, 3, 1);
     table.row(
         "an amount of money; `write!` with two digits",
         4.0,
-        || say(black_box(&fare), &english, &args! { fare: amount.clone() }),
+        || format_into(&mut ours, black_box(&fare), &english, &args! { fare: amount.clone() }),
         || {
             other.clear();
             let _ = write!(other, "{:.2}", black_box(1234.5_f64));
             black_box(&other);
         },
     );
-    let date = jiff::civil::date(2026, 3, 1);
     table.row(
         "a medium date; `strftime` of the same fields",
         2.0,
-        || say(black_box(&day), &english, &args! { day: black_box(date) }),
+        || format_into(&mut ours, black_box(&day), &english, &args! { day: black_box(date) }),
         || {
             other.clear();
             let _ = write!(other, "{}", black_box(date).strftime("%b %-d, %Y"));

@@ -56,7 +56,7 @@ impl Table {
         let (ours, baseline) = (median(our_times), median(baseline_times));
         line(
             name,
-            (&nanoseconds(ours), &nanoseconds(baseline)),
+            &Figures { ours: nanoseconds(ours), baseline: nanoseconds(baseline) },
             ours / baseline,
             limit,
             &allocations.to_string(),
@@ -64,8 +64,15 @@ impl Table {
     }
 }
 
+/// Two figures that are compared, as they are printed.
+struct Figures {
+    ours: String,
+    baseline: String,
+}
+
 /// A row of any two figures and their ratio.
-fn line(name: &str, (ours, baseline): (&str, &str), ratio: f64, limit: f64, allocations: &str) {
+fn line(name: &str, figures: &Figures, ratio: f64, limit: f64, allocations: &str) {
+    let Figures { ours, baseline } = figures;
     let mark = if ratio <= limit { "" } else { " (over)" };
     let limit = if limit.is_finite() { format!("{limit:.1}{mark}") } else { "–".to_owned() };
     println!("| {name} | {ours} | {baseline} | {ratio:.2} | {limit} | {allocations} |");

@@ -54,36 +54,8 @@ pub(super) fn table(packages: &Packages) -> Result<Table> {
     };
 
     let mut source = Source::new("aliases.rs", "aliases.json, cldr-bcp47");
-    let mut languages = Vec::new();
-    let mut compound = Vec::new();
-    for (from, to) in read("languageAlias")? {
-        if from.contains('-') {
-            compound.extend(compound_rule(&from, &to));
-        } else {
-            languages.push((from, to));
-        }
-    }
-    source.line("/// The few of two letters apart: nearly every language that is asked for has two.");
-    for (name, length) in [("TWO_LETTERS", 2), ("THREE_LETTERS", 3)] {
-        let rows = languages.iter().filter(|(from, _)| from.len() == length);
-        source.array(
-            name,
-            "([u8; 3], &str)",
-            rows.map(|(from, to)| format!("({}, \"{to}\")", padded(from, 3))),
-        );
-    }
-    source
-        .line("/// Rules with more than a language: `sgn-BR`, `hy-arevmda`, `und-aaland` (zeros for `und`).");
-    source.array("COMPOUND", "super::Compound", compound);
-
-    let all = read("languageAlias")?;
-    let mut grandfathered = Vec::new();
-    for tag in GRANDFATHERED {
-        let row = all.iter().find(|(from, _)| from.eq_ignore_ascii_case(tag));
-        let (from, to) = row.with_context(|| format!("no replacement for `{tag}`"))?;
-        grandfathered.push(format!("(\"{from}\", \"{to}\")"));
-    }
-    source.array("GRANDFATHERED", "(&str, &str)", grandfathered);
+    languages(&mut source, read("languageAlias")?);
+    source.array("GRANDFATHERED", "(&str, &str)", grandfathered(&read("languageAlias")?)?);
 
     source.array(
         "SCRIPTS",
@@ -108,19 +80,54 @@ pub(super) fn table(packages: &Packages) -> Result<Table> {
             .collect::<Vec<_>>()
     };
     source.array("VARIANTS", "(&str, &str)", pairs(read("variantAlias")?));
-    // Of several subdivisions the first is taken (UTS #35, annex C, processing `rg` and `sd`).
-    let subdivisions = read("subdivisionAlias")?
-        .into_iter()
-        .map(|(from, to)| {
-            let first = to.split(' ').next().unwrap_or_default().to_owned();
-            // A replacement that is a plain region is written as its unknown subdivision, `zzzz`.
-            let first = if first.len() <= 3 { format!("{first}zzzz") } else { first };
-            (from, first)
-        })
-        .collect();
-    source.array("SUBDIVISIONS", "(&str, &str)", pairs(subdivisions));
+    source.array("SUBDIVISIONS", "(&str, &str)", pairs(subdivisions(read("subdivisionAlias")?)));
     values(packages, &mut source)?;
     Ok(source.finish())
+}
+
+/// Languages alone, and rules with more than a language.
+fn languages(source: &mut Source, all: BTreeMap<String, String>) {
+    let mut languages = Vec::new();
+    let mut compound = Vec::new();
+    for (from, to) in all {
+        if from.contains('-') {
+            compound.extend(compound_rule(&from, &to));
+        } else {
+            languages.push((from, to));
+        }
+    }
+    source.line("/// The few of two letters apart: nearly every language that is asked for has two.");
+    for (name, length) in [("TWO_LETTERS", 2), ("THREE_LETTERS", 3)] {
+        let rows = languages.iter().filter(|(from, _)| from.len() == length);
+        source.array(
+            name,
+            "([u8; 3], &str)",
+            rows.map(|(from, to)| format!("({}, \"{to}\")", padded(from, 3))),
+        );
+    }
+    source
+        .line("/// Rules with more than a language: `sgn-BR`, `hy-arevmda`, `und-aaland` (zeros for `und`).");
+    source.array("COMPOUND", "super::Compound", compound);
+}
+
+/// The replacements of grandfathered tags.
+fn grandfathered(languages: &BTreeMap<String, String>) -> Result<Vec<String>> {
+    let row = |tag: &str| {
+        let row = languages.iter().find(|(from, _)| from.eq_ignore_ascii_case(tag));
+        let (from, to) = row.with_context(|| format!("no replacement for `{tag}`"))?;
+        Ok(format!("(\"{from}\", \"{to}\")"))
+    };
+    GRANDFATHERED.into_iter().map(row).collect()
+}
+
+/// Of several subdivisions the first is taken (UTS #35, annex C, processing `rg` and `sd`).
+fn subdivisions(all: BTreeMap<String, String>) -> BTreeMap<String, String> {
+    let first = |(from, to): (String, String)| {
+        let first = to.split(' ').next().unwrap_or_default().to_owned();
+        // A replacement that is a plain region is written as its unknown subdivision, `zzzz`.
+        (from, if first.len() <= 3 { format!("{first}zzzz") } else { first })
+    };
+    all.into_iter().map(first).collect()
 }
 
 /// The deprecated or long values of `-u-` and `-t-` keys: (key, value, preferred value).

@@ -159,57 +159,8 @@ fn dates(packages: &Packages, locale: &str) -> Result<Texts> {
     let json = packages.json(&format!("cldr-dates-full/main/{locale}/ca-gregorian.json"))?;
     let calendar = &json["main"][locale]["dates"]["calendars"]["gregorian"];
     let mut texts = Texts::new();
-    for (section, kinds) in [
-        ("months", [date_keys::MONTH, date_keys::MONTH_ALONE]),
-        ("days", [date_keys::DAY, date_keys::DAY_ALONE]),
-        ("dayPeriods", [date_keys::PERIOD, date_keys::PERIOD_ALONE]),
-    ] {
-        for (context, kind) in ["format", "stand-alone"].into_iter().zip(kinds) {
-            for (width, names) in object(&calendar[section][context]) {
-                for (name, text) in object(names).filter(|(name, _)| !name.contains("-alt-")) {
-                    put(&mut texts, key(&[kind, width, name]), text);
-                }
-            }
-        }
-    }
-    for (section, width) in
-        [("eraNames", date_keys::WIDE), ("eraAbbr", date_keys::ABBREVIATED), ("eraNarrow", date_keys::NARROW)]
-    {
-        for (era, text) in object(&calendar["eras"][section]).filter(|(era, _)| !era.contains("-alt-")) {
-            put(&mut texts, key(&[date_keys::ERA, width, era]), text);
-        }
-    }
-    for length in date_keys::LENGTHS {
-        put(&mut texts, key(&[date_keys::DATE, length]), &calendar["dateFormats"][length]);
-        put(&mut texts, key(&[date_keys::TIME, length]), &calendar["timeFormats"][length]);
-        put(&mut texts, key(&[date_keys::JOIN, length]), &calendar["dateTimeFormats"][length]);
-        put(
-            &mut texts,
-            key(&[date_keys::AT, length]),
-            &calendar["dateTimeFormats-atTime"]["standard"][length],
-        );
-    }
-    for (skeleton, pattern) in object(&calendar["dateTimeFormats"]["availableFormats"]) {
-        // Weeks by plural category are asked for by no function.
-        if !skeleton.contains('-') && !skeleton.contains(['w', 'W', 'Q']) {
-            put(&mut texts, key(&[date_keys::SKELETON, skeleton]), pattern);
-        }
-    }
-    for (skeleton, patterns) in object(&calendar["dateTimeFormats"]["intervalFormats"]) {
-        put(
-            &mut texts,
-            date_keys::INTERVAL,
-            if skeleton == "intervalFormatFallback" { patterns } else { &Value::Null },
-        );
-        for (field, pattern) in object(patterns).filter(|(field, _)| !field.contains('-')) {
-            put(&mut texts, key(&[date_keys::INTERVAL, skeleton, field]), pattern);
-        }
-    }
-    put(
-        &mut texts,
-        key(&[date_keys::APPEND, date_keys::ZONE]),
-        &calendar["dateTimeFormats"]["appendItems"]["Timezone"],
-    );
+    calendar_names(&mut texts, calendar);
+    calendar_patterns(&mut texts, calendar);
     let json = packages.json(&format!("cldr-dates-full/main/{locale}/timeZoneNames.json"))?;
     let zones = &json["main"][locale]["dates"]["timeZoneNames"];
     for (key, name) in [
@@ -220,19 +171,73 @@ fn dates(packages: &Packages, locale: &str) -> Result<Texts> {
         put(&mut texts, key, &zones[name]);
     }
     let json = packages.json(&format!("cldr-dates-full/main/{locale}/dateFields.json"))?;
-    for (field, forms) in object(&json["main"][locale]["dates"]["fields"]) {
-        for (name, form) in object(forms) {
-            if let Some(offset) = name.strip_prefix("relative-type-") {
-                put(&mut texts, key(&[date_keys::RELATIVE, field, offset]), form);
-            } else if let Some(direction) = name.strip_prefix("relativeTime-type-") {
-                counts(
-                    &mut texts,
-                    &[date_keys::RELATIVE, field, direction],
-                    form,
-                    "relativeTimePattern-count-",
-                );
+    relative_times(&mut texts, &json["main"][locale]["dates"]["fields"]);
+    Ok(texts)
+}
+
+/// Names of months, days, periods of the day and eras.
+fn calendar_names(texts: &mut Texts, calendar: &Value) {
+    for (section, kinds) in [
+        ("months", [date_keys::MONTH, date_keys::MONTH_ALONE]),
+        ("days", [date_keys::DAY, date_keys::DAY_ALONE]),
+        ("dayPeriods", [date_keys::PERIOD, date_keys::PERIOD_ALONE]),
+    ] {
+        for (context, kind) in ["format", "stand-alone"].into_iter().zip(kinds) {
+            for (width, names) in object(&calendar[section][context]) {
+                for (name, text) in object(names).filter(|(name, _)| !name.contains("-alt-")) {
+                    put(texts, key(&[kind, width, name]), text);
+                }
             }
         }
     }
-    Ok(texts)
+    for (section, width) in
+        [("eraNames", date_keys::WIDE), ("eraAbbr", date_keys::ABBREVIATED), ("eraNarrow", date_keys::NARROW)]
+    {
+        for (era, text) in object(&calendar["eras"][section]).filter(|(era, _)| !era.contains("-alt-")) {
+            put(texts, key(&[date_keys::ERA, width, era]), text);
+        }
+    }
+}
+
+/// Patterns of dates, of times, of both, and of intervals.
+fn calendar_patterns(texts: &mut Texts, calendar: &Value) {
+    for length in date_keys::LENGTHS {
+        put(texts, key(&[date_keys::DATE, length]), &calendar["dateFormats"][length]);
+        put(texts, key(&[date_keys::TIME, length]), &calendar["timeFormats"][length]);
+        put(texts, key(&[date_keys::JOIN, length]), &calendar["dateTimeFormats"][length]);
+        put(texts, key(&[date_keys::AT, length]), &calendar["dateTimeFormats-atTime"]["standard"][length]);
+    }
+    for (skeleton, pattern) in object(&calendar["dateTimeFormats"]["availableFormats"]) {
+        // Weeks by plural category are asked for by no function.
+        if !skeleton.contains('-') && !skeleton.contains(['w', 'W', 'Q']) {
+            put(texts, key(&[date_keys::SKELETON, skeleton]), pattern);
+        }
+    }
+    for (skeleton, patterns) in object(&calendar["dateTimeFormats"]["intervalFormats"]) {
+        put(
+            texts,
+            date_keys::INTERVAL,
+            if skeleton == "intervalFormatFallback" { patterns } else { &Value::Null },
+        );
+        for (field, pattern) in object(patterns).filter(|(field, _)| !field.contains('-')) {
+            put(texts, key(&[date_keys::INTERVAL, skeleton, field]), pattern);
+        }
+    }
+    put(
+        texts,
+        key(&[date_keys::APPEND, date_keys::ZONE]),
+        &calendar["dateTimeFormats"]["appendItems"]["Timezone"],
+    );
+}
+
+fn relative_times(texts: &mut Texts, fields: &Value) {
+    for (field, forms) in object(fields) {
+        for (name, form) in object(forms) {
+            if let Some(offset) = name.strip_prefix("relative-type-") {
+                put(texts, key(&[date_keys::RELATIVE, field, offset]), form);
+            } else if let Some(direction) = name.strip_prefix("relativeTime-type-") {
+                counts(texts, &[date_keys::RELATIVE, field, direction], form, "relativeTimePattern-count-");
+            }
+        }
+    }
 }

@@ -19,7 +19,44 @@ pub(super) fn table(packages: &Packages) -> Result<Table> {
     let paradigms = data["paradigmLocales"]["_locales"].as_array().context("no paradigm locales")?;
     source.array("PARADIGMS", "super::Parts", paradigms.iter().filter_map(Value::as_str).map(parts));
 
-    // Every variable, and every region a row names by itself, is one bit of a region's class.
+    let sets = region_sets(data, containment)?;
+    assert!(sets.len() <= 5, "core keeps a place for each of 32 classes");
+    let all: BTreeSet<&String> = sets.iter().flat_map(|(_, regions)| regions).collect();
+    let names: Vec<&str> = sets.iter().map(|(name, _)| name.as_str()).collect();
+    source.line(&format!("/// Each region's class: bit by bit, whether it is in {}.", names.join(", ")));
+    let class = |region: &String| {
+        sets.iter().enumerate().map(|(bit, (_, set))| u8::from(set.contains(region)) << bit).sum::<u8>()
+    };
+    source.array(
+        "REGION_CLASSES",
+        "([u8; 3], u8)",
+        all.iter().map(|region| format!("({}, {})", padded(region, 3), class(region))),
+    );
+
+    let mut rows = Rows::default();
+    for row in data["languageMatch"].as_array().context("no rows")? {
+        rows.add(row, &names)?;
+    }
+    let Rows { mut languages, scripts, regions, language_default, script_default } = rows;
+    source.line(&format!(
+        "pub(crate) const LANGUAGE_DEFAULT: u8 = {};",
+        language_default.context("no `*` row")?
+    ));
+    source.line(&format!(
+        "pub(crate) const SCRIPT_DEFAULT: u8 = {};\n",
+        script_default.context("no `*-*` row")?
+    ));
+    // Stable by the desired language: rows of one language keep the order of the data.
+    languages.sort_by_key(|row| row.split(',').next().unwrap_or_default().to_owned());
+    source.array("LANGUAGES", "([u8; 3], [u8; 3], u8)", languages);
+    source.array("SCRIPTS", "(super::Parts, super::Parts, u8)", scripts);
+    source.line("/// Language and script (zeros: any), the bits that count of the desired and the supported region's class and\n/// their values, distance; in the order of the data.");
+    source.array("REGIONS", "super::RegionRow", regions);
+    Ok(source.finish())
+}
+
+/// Every variable, and every region a row names by itself: each is one bit of a region's class.
+fn region_sets(data: &Value, containment: &Value) -> Result<Vec<(String, BTreeSet<String>)>> {
     let mut sets: Vec<(String, BTreeSet<String>)> = Vec::new();
     for (name, variable) in data["matchVariables"].as_object().context("no match variables")? {
         let mut regions = BTreeSet::new();
@@ -38,22 +75,22 @@ pub(super) fn table(packages: &Packages) -> Result<Table> {
             }
         }
     }
-    assert!(sets.len() <= 5, "core keeps a place for each of 32 classes");
-    let all: BTreeSet<&String> = sets.iter().flat_map(|(_, regions)| regions).collect();
-    let names: Vec<&str> = sets.iter().map(|(name, _)| name.as_str()).collect();
-    source.line(&format!("/// Each region's class: bit by bit, whether it is in {}.", names.join(", ")));
-    let class = |region: &String| {
-        sets.iter().enumerate().map(|(bit, (_, set))| u8::from(set.contains(region)) << bit).sum::<u8>()
-    };
-    source.array(
-        "REGION_CLASSES",
-        "([u8; 3], u8)",
-        all.iter().map(|region| format!("({}, {})", padded(region, 3), class(region))),
-    );
+    Ok(sets)
+}
 
-    let (mut languages, mut scripts, mut regions) = (Vec::new(), Vec::new(), Vec::new());
-    let (mut language_default, mut script_default) = (None, None);
-    for row in data["languageMatch"].as_array().context("no rows")? {
+/// The rows of each table.
+#[derive(Default)]
+struct Rows {
+    languages: Vec<String>,
+    scripts: Vec<String>,
+    regions: Vec<String>,
+    language_default: Option<u64>,
+    script_default: Option<u64>,
+}
+
+impl Rows {
+    /// Adds a row of the data, two-way ones in both directions.
+    fn add(&mut self, row: &Value, names: &[&str]) -> Result<()> {
         let text = |name: &str| row[name].as_str().with_context(|| format!("{name} is missing in {row}"));
         let (desired, supported) = (text("_desired")?, text("_supported")?);
         let distance = row["_distance"].as_u64().with_context(|| format!("no distance in {row}"))?;
@@ -61,18 +98,18 @@ pub(super) fn table(packages: &Packages) -> Result<Table> {
         let (from, to): (Vec<&str>, Vec<&str>) =
             (desired.split('-').collect(), supported.split('-').collect());
         match (from.as_slice(), to.as_slice()) {
-            (["*"], ["*"]) => language_default = Some(distance),
-            (["*", "*"], ["*", "*"]) => script_default = Some(distance),
+            (["*"], ["*"]) => self.language_default = Some(distance),
+            (["*", "*"], ["*", "*"]) => self.script_default = Some(distance),
             ([from], [to]) => {
-                languages.push(format!("({}, {}, {distance})", padded(from, 3), padded(to, 3)));
+                self.languages.push(format!("({}, {}, {distance})", padded(from, 3), padded(to, 3)));
                 if both {
-                    languages.push(format!("({}, {}, {distance})", padded(to, 3), padded(from, 3)));
+                    self.languages.push(format!("({}, {}, {distance})", padded(to, 3), padded(from, 3)));
                 }
             }
             ([_, _], [_, _]) => {
-                scripts.push(format!("({}, {}, {distance})", parts(desired), parts(supported)));
+                self.scripts.push(format!("({}, {}, {distance})", parts(desired), parts(supported)));
                 if both {
-                    scripts.push(format!("({}, {}, {distance})", parts(supported), parts(desired)));
+                    self.scripts.push(format!("({}, {}, {distance})", parts(supported), parts(desired)));
                 }
             }
             ([language, script, from], [language_too, script_too, to])
@@ -80,30 +117,16 @@ pub(super) fn table(packages: &Packages) -> Result<Table> {
             {
                 let any = |code: &str| if code == "*" { String::new() } else { code.to_owned() };
                 let (language, script) = (padded(&any(language), 3), padded(&any(script), 4));
-                let (from, to) = (test(from, &names)?, test(to, &names)?);
-                regions.push(format!("({language}, {script}, {from}, {to}, {distance})"));
+                let (from, to) = (test(from, names)?, test(to, names)?);
+                self.regions.push(format!("({language}, {script}, {from}, {to}, {distance})"));
                 if both && from != to {
-                    regions.push(format!("({language}, {script}, {to}, {from}, {distance})"));
+                    self.regions.push(format!("({language}, {script}, {to}, {from}, {distance})"));
                 }
             }
             _ => bail!("a row of a shape the tables do not have: {row}"),
         }
+        Ok(())
     }
-    source.line(&format!(
-        "pub(crate) const LANGUAGE_DEFAULT: u8 = {};",
-        language_default.context("no `*` row")?
-    ));
-    source.line(&format!(
-        "pub(crate) const SCRIPT_DEFAULT: u8 = {};\n",
-        script_default.context("no `*-*` row")?
-    ));
-    // Stable by the desired language: rows of one language keep the order of the data.
-    languages.sort_by_key(|row| row.split(',').next().unwrap_or_default().to_owned());
-    source.array("LANGUAGES", "([u8; 3], [u8; 3], u8)", languages);
-    source.array("SCRIPTS", "(super::Parts, super::Parts, u8)", scripts);
-    source.line("/// Language and script (zeros: any), the bits that count of the desired and the supported region's class and\n/// their values, distance; in the order of the data.");
-    source.array("REGIONS", "super::RegionRow", regions);
-    Ok(source.finish())
 }
 
 /// A region pattern as the bits of a class that count, and their values.

@@ -29,48 +29,11 @@ pub(super) fn table(packages: &Packages) -> Result<Table> {
         }),
     );
 
-    let mut symbols: BTreeMap<String, usize> = BTreeMap::new();
-    let mut symbol_rows = Vec::new();
+    let mut symbols = SymbolTable::default();
     let mut rows = Vec::new();
-    let mut root_symbols = None;
     for locale in packages.locales("cldr-numbers-full")? {
         let json = packages.json(&format!("cldr-numbers-full/main/{locale}/numbers.json"))?;
-        let numbers = &json["main"][&locale]["numbers"];
-        let default = numbers["defaultNumberingSystem"].as_str().context("no default numbering system")?;
-        let minimum: u8 =
-            numbers["minimumGroupingDigits"].as_str().context("no minimum grouping digits")?.parse()?;
-        let mut shapes = Vec::new();
-        for (index, (name, _)) in systems.iter().enumerate() {
-            let set = &numbers[format!("symbols-numberSystem-{name}")];
-            let Some(pattern) = numbers[format!("decimalFormats-numberSystem-{name}")]["standard"].as_str()
-            else {
-                continue;
-            };
-            let text = |symbol: &str| set[symbol].as_str().unwrap_or_default();
-            let row = format!(
-                "Symbols {{ decimal: {:?}, group: {:?}, minus: {:?}, plus: {:?} }}",
-                text("decimal"),
-                text("group"),
-                text("minusSign"),
-                text("plusSign"),
-            );
-            let next = symbols.len();
-            let which = *symbols.entry(row.clone()).or_insert(next);
-            if which == next {
-                symbol_rows.push(row);
-            }
-            if locale == "und" && *name == "latn" {
-                root_symbols = Some(which);
-            }
-            let shape = format!(
-                "Shape {{ system: {index}, symbols: {which}, grouping: {} }}",
-                grouping(pattern, minimum)?
-            );
-            if *name == default { shapes.insert(0, shape) } else { shapes.push(shape) }
-        }
-        if !systems.iter().any(|(name, _)| *name == default) {
-            bail!("`{locale}` counts in `{default}`, which has no ten digits");
-        }
+        let shapes = shapes(&locale, &json["main"][&locale]["numbers"], &systems, &mut symbols)?;
         rows.push((locale, format!("&[{}]", shapes.join(", "))));
     }
     // A locale that says what its shorter tag says needs no row: readers truncate.
@@ -79,10 +42,10 @@ pub(super) fn table(packages: &Packages) -> Result<Table> {
         let inherited = locale.rsplit_once('-').and_then(|(shorter, _)| known.get(shorter));
         inherited != Some(shapes)
     });
-    source.array("SYMBOLS", "Symbols", symbol_rows);
+    source.array("SYMBOLS", "Symbols", symbols.rows);
     let latin = systems.iter().position(|(name, _)| *name == "latn").context("no latin digits")?;
     source.line(&format!("pub(crate) const LATIN: u8 = {latin};"));
-    source.line(&format!("pub(crate) const ROOT_SYMBOLS: u8 = {};\n", root_symbols.context("no root")?));
+    source.line(&format!("pub(crate) const ROOT_SYMBOLS: u8 = {};\n", symbols.root.context("no root")?));
     let rows = rows
         .iter()
         .filter(|(locale, _)| is_plain(locale))
@@ -91,6 +54,58 @@ pub(super) fn table(packages: &Packages) -> Result<Table> {
     source.line("/// The shapes of each locale, that of its default numbering system first.");
     source.sorted_array("LOCALES", "(super::Parts, &[Shape])", rows);
     Ok(source.finish())
+}
+
+/// The sets of symbols, each once.
+#[derive(Default)]
+struct SymbolTable {
+    places: BTreeMap<String, usize>,
+    rows: Vec<String>,
+    /// The place of the root's set for Latin digits.
+    root: Option<usize>,
+}
+
+/// The shapes of a locale, that of its default numbering system first.
+fn shapes(
+    locale: &str,
+    numbers: &serde_json::Value,
+    systems: &[(&str, &str)],
+    symbols: &mut SymbolTable,
+) -> Result<Vec<String>> {
+    let default = numbers["defaultNumberingSystem"].as_str().context("no default numbering system")?;
+    let minimum: u8 =
+        numbers["minimumGroupingDigits"].as_str().context("no minimum grouping digits")?.parse()?;
+    let mut shapes = Vec::new();
+    for (index, (name, _)) in systems.iter().enumerate() {
+        let set = &numbers[format!("symbols-numberSystem-{name}")];
+        let Some(pattern) = numbers[format!("decimalFormats-numberSystem-{name}")]["standard"].as_str()
+        else {
+            continue;
+        };
+        let text = |symbol: &str| set[symbol].as_str().unwrap_or_default();
+        let row = format!(
+            "Symbols {{ decimal: {:?}, group: {:?}, minus: {:?}, plus: {:?} }}",
+            text("decimal"),
+            text("group"),
+            text("minusSign"),
+            text("plusSign"),
+        );
+        let next = symbols.places.len();
+        let which = *symbols.places.entry(row.clone()).or_insert(next);
+        if which == next {
+            symbols.rows.push(row);
+        }
+        if locale == "und" && *name == "latn" {
+            symbols.root = Some(which);
+        }
+        let grouping = grouping(pattern, minimum)?;
+        let shape = format!("Shape {{ system: {index}, symbols: {which}, grouping: {grouping} }}");
+        if *name == default { shapes.insert(0, shape) } else { shapes.push(shape) }
+    }
+    if !systems.iter().any(|(name, _)| *name == default) {
+        bail!("`{locale}` counts in `{default}`, which has no ten digits");
+    }
+    Ok(shapes)
 }
 
 /// Language, script and region only: the few variant locales of CLDR write numbers as their base does.

@@ -66,46 +66,16 @@ pub(crate) fn run(
         .map(|(id, _)| state(project, id, &sources, &findings))
         .collect();
 
-    let located = |finding| -> String {
-        let Finding { locale, section, .. }: &Finding = finding;
-        if section.is_empty() {
-            config.catalogs.join(locale).display().to_string()
-        } else {
-            project.file(locale, section).display().to_string()
-        }
-    };
     if json {
-        let findings = findings.iter().map(|finding| Located { file: located(finding), finding }).collect();
-        render::json(output, &Report { findings, locales: states })?;
+        let located = |finding| Located { file: file(project, finding), finding };
+        render::json(output, &Report { findings: findings.iter().map(located).collect(), locales: states })?;
     } else {
         for finding in &findings {
-            let source = texts
-                .get(&finding.locale)
-                .and_then(|id| sources.get(id))
-                .and_then(|sections| sections.get(&finding.section));
-            render::finding(output, &located(finding), source, finding)?;
+            let sections = texts.get(&finding.locale).and_then(|id| sources.get(id));
+            let source = sections.and_then(|sections| sections.get(&finding.section));
+            render::finding(output, &file(project, finding), source, finding)?;
         }
-        let rows = states.iter().map(|state| {
-            let say = |count: usize| if count == 0 { "–".to_owned() } else { count.to_string() };
-            let all = state.own + state.from_chain + state.missing;
-            let percent = ((state.own + state.from_chain) * 100).checked_div(all).unwrap_or(100);
-            let counts =
-                [state.own, state.from_chain, state.missing, state.errors, state.warnings, state.notes];
-            [state.locale.clone(), format!("{percent}%")].into_iter().chain(counts.map(say)).collect()
-        });
-        render::table(
-            output,
-            &["locale", "said", "own", "from chain", "missing", "errors", "warnings", "notes"],
-            rows,
-        )?;
-        let total = |severity| findings.iter().filter(|finding| finding.severity == severity).count();
-        writeln!(
-            output,
-            "\n{}, {}, {}",
-            render::count(total(Severity::Error), "error"),
-            render::count(total(Severity::Warning), "warning"),
-            render::count(total(Severity::Note), "note"),
-        )?;
+        summary(output, &states, &findings)?;
     }
     let least = match what.fail_on {
         Least::Error => Severity::Error,
@@ -113,6 +83,37 @@ pub(crate) fn run(
         Least::Note => Severity::Note,
     };
     Ok(if findings.iter().any(|finding| finding.severity >= least) { Outcome::Found } else { Outcome::Well })
+}
+
+/// The file, or the folder, that a finding is about.
+fn file(project: &Project, Finding { locale, section, .. }: &Finding) -> String {
+    if section.is_empty() {
+        project.config.catalogs.join(locale).display().to_string()
+    } else {
+        project.file(locale, section).display().to_string()
+    }
+}
+
+/// How complete each locale is, and how many findings there are.
+fn summary(output: &mut dyn Write, states: &[State], findings: &[Finding]) -> Result<()> {
+    let rows = states.iter().map(|state| {
+        let say = |count: usize| if count == 0 { "–".to_owned() } else { count.to_string() };
+        let all = state.own + state.from_chain + state.missing;
+        let percent = ((state.own + state.from_chain) * 100).checked_div(all).unwrap_or(100);
+        let counts = [state.own, state.from_chain, state.missing, state.errors, state.warnings, state.notes];
+        [state.locale.clone(), format!("{percent}%")].into_iter().chain(counts.map(say)).collect()
+    });
+    let head = ["locale", "said", "own", "from chain", "missing", "errors", "warnings", "notes"];
+    render::table(output, &head, rows)?;
+    let total = |severity| findings.iter().filter(|finding| finding.severity == severity).count();
+    writeln!(
+        output,
+        "\n{}, {}, {}",
+        render::count(total(Severity::Error), "error"),
+        render::count(total(Severity::Warning), "warning"),
+        render::count(total(Severity::Note), "note"),
+    )?;
+    Ok(())
 }
 
 fn state(project: &Project, id: LocaleId, sources: &check::Project, findings: &[Finding]) -> State {

@@ -3,16 +3,29 @@
 use std::io::Write;
 
 use anyhow::{Result, bail};
-use crow_fly::core::catalog::split_key;
-use crow_fly::core::message::{Message, Program};
+use crow_fly::core::catalog::{SectionSource, split_key};
+use crow_fly::core::locale_set::LocaleId;
+use crow_fly::core::message::{FormatError, Message, Program};
 use crow_fly::core::number::Decimal;
-use crow_fly::{Args, Value};
+use crow_fly::{Args, LanguageTag, Value};
 use serde_json::json;
 
 use super::Outcome;
 use crate::arguments::SayArguments;
 use crate::project::Project;
 use crate::render;
+
+/// A message that was found along the chain.
+struct Found<'p> {
+    tag: &'p LanguageTag,
+    message: Message,
+}
+
+/// The text of a message, and what was wrong while it was formatted.
+struct Formatted {
+    text: String,
+    errors: Vec<String>,
+}
 
 pub(crate) fn run(
     project: &Project,
@@ -22,16 +35,53 @@ pub(crate) fn run(
 ) -> Result<Outcome> {
     let set = project.config.policy.set();
     let locale = what.locale.as_deref().map_or(Ok(set.default_locale()), |text| project.locale(text))?;
+    let mut tried = Vec::new();
+    let Some(found) = find(project, what, locale, &mut tried)? else {
+        if json {
+            let missing =
+                json!({ "key": what.key, "locale": set.text(locale), "from": null, "tried": tried });
+            render::json(output, &missing)?;
+        } else {
+            writeln!(std::io::stderr(), "no message `{}`: looked in {}", what.key, tried.join(", "))?;
+        }
+        return Ok(Outcome::Found);
+    };
+    let Formatted { text, errors } = format(project, what, locale, &found);
+    if json {
+        let parameters = found.message.parameters();
+        render::json(
+            output,
+            &json!({
+                "key": what.key, "locale": set.text(locale), "from": found.tag, "text": text, "errors": errors, "parameters": parameters,
+            }),
+        )?;
+    } else {
+        writeln!(output, "{text}")?;
+        for error in &errors {
+            writeln!(std::io::stderr(), "warning: {error}")?;
+        }
+        if found.tag != set.tag(locale) {
+            let (locale, from) = (set.text(locale), found.tag);
+            writeln!(std::io::stderr(), "note: `{locale}` has no such message; this one is from `{from}`")?;
+        }
+    }
+    Ok(if errors.is_empty() { Outcome::Well } else { Outcome::Found })
+}
+
+/// Finds a message along the chain; the locales without it go to `tried`.
+fn find<'p>(
+    project: &'p Project,
+    what: &SayArguments,
+    locale: LocaleId,
+    tried: &mut Vec<String>,
+) -> Result<Option<Found<'p>>> {
     let Some((section, name)) = split_key(&what.key) else {
         bail!("`{}` names no section: write `section.name`", what.key);
     };
-    let mut tried = Vec::new();
     for tag in project.config.chains.tags(locale) {
         let sections = project.sections(tag)?;
-        let entry = sections
-            .get(section)
-            .and_then(|source| source.entries().iter().find(|entry| entry.key() == name));
-        let Some(entry) = entry else {
+        let entries = sections.get(section).map(SectionSource::entries).unwrap_or_default();
+        let Some(entry) = entries.iter().find(|entry| entry.key() == name) else {
             tried.push(tag.to_string());
             continue;
         };
@@ -39,49 +89,25 @@ pub(crate) fn run(
             let file = project.file(&tag.to_string(), section);
             bail!("{}: the message has errors; `crow-fly check` shows them", file.display());
         };
-        let args: Args<'_> =
-            what.arguments.iter().map(|(name, value)| (name.as_str(), argument(value))).collect();
-        let wanted = set.tag(locale);
-        let context = project.config.format_context(tag);
-        let context =
-            if tag.language() == wanted.language() { context.with_formats(wanted) } else { context };
-        let mut errors = Vec::new();
-        let program = Program::compile(&message);
-        let mut report = |error: crow_fly::core::message::FormatError| errors.push(error.to_string());
-        let formatting = program.format(&context, &args).reporting(&mut report);
-        let text = if what.html { formatting.html().into_string() } else { formatting.text() };
-        if json {
-            let parameters = message.parameters();
-            render::json(
-                output,
-                &json!({
-                    "key": what.key, "locale": set.text(locale), "from": tag, "text": text, "errors": errors, "parameters": parameters,
-                }),
-            )?;
-        } else {
-            writeln!(output, "{text}")?;
-            for error in &errors {
-                writeln!(std::io::stderr(), "warning: {error}")?;
-            }
-            if tag != set.tag(locale) {
-                writeln!(
-                    std::io::stderr(),
-                    "note: `{}` has no such message; this one is from `{tag}`",
-                    set.text(locale)
-                )?;
-            }
-        }
-        return Ok(if errors.is_empty() { Outcome::Well } else { Outcome::Found });
+        return Ok(Some(Found { tag, message }));
     }
-    if json {
-        render::json(
-            output,
-            &json!({ "key": what.key, "locale": set.text(locale), "from": null, "tried": tried }),
-        )?;
-    } else {
-        writeln!(std::io::stderr(), "no message `{}`: looked in {}", what.key, tried.join(", "))?;
+    Ok(None)
+}
+
+fn format(project: &Project, what: &SayArguments, locale: LocaleId, found: &Found<'_>) -> Formatted {
+    let wanted = project.config.policy.set().tag(locale);
+    let mut context = project.config.format_context(found.tag);
+    if found.tag.language() == wanted.language() {
+        context = context.with_formats(wanted);
     }
-    Ok(Outcome::Found)
+    let args: Args<'_> =
+        what.arguments.iter().map(|(name, value)| (name.as_str(), argument(value))).collect();
+    let mut errors = Vec::new();
+    let mut report = |error: FormatError| errors.push(error.to_string());
+    let program = Program::compile(&found.message);
+    let formatting = program.format(&context, &args).reporting(&mut report);
+    let text = if what.html { formatting.html().into_string() } else { formatting.text() };
+    Formatted { text, errors }
 }
 
 /// A number where the text reads as one.

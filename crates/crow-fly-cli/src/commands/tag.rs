@@ -42,7 +42,7 @@ pub(crate) fn run(
     output: &mut dyn Write,
 ) -> Result<Outcome> {
     let tag = LanguageTag::parse_lenient(&what.tag)
-        .with_context(|| format!("`{}` is no language tag", what.tag))?;
+        .with_context(|| format!("`{}` is not a language tag", what.tag))?;
     let canonical = tag.canonicalized();
     let english = LanguageTag::parse("en")?;
     let chain = project.and_then(|project| {
@@ -71,38 +71,39 @@ pub(crate) fn run(
     };
     if json {
         render::json(output, &facts)?;
-        return Ok(Outcome::Well);
-    }
-    let arrows = |tags: &[LanguageTag]| tags.iter().map(ToString::to_string).collect::<Vec<_>>().join(" → ");
-    let or_none = |text: String| if text.is_empty() { "–".to_owned() } else { text };
-    let row = |name: &str, value: String| vec![name.to_owned(), value];
-    let rows = [
-        row("tag", facts.tag.to_string()),
-        row("canonical", facts.canonical.to_string()),
-        row("maximal", facts.maximal.to_string()),
-        row("minimal", facts.minimal.to_string()),
-        row("own name", facts.own_name.clone()),
-        row("in English", or_none(facts.english_name.clone().unwrap_or_default())),
-        row("direction", facts.direction.to_string()),
-        row("parents", or_none(arrows(&facts.parents))),
-        row(
-            "chain",
-            facts
-                .chain
-                .as_deref()
-                .map_or_else(|| "the application does not have this locale".to_owned(), arrows),
-        ),
-    ];
-    render::table(output, &[], rows)?;
-    for (title, forms) in [("cardinal", &facts.cardinal), ("ordinal", &facts.ordinal)] {
-        writeln!(output)?;
-        let rows = forms.iter().map(|form| {
-            vec![
-                form.category.to_string(),
-                form.samples.replace("@integer", "").replace("@decimal", "·").trim().to_owned(),
-            ]
-        });
-        render::table(output, &[title, "said of (whole numbers · fractions)"], rows)?;
+    } else {
+        facts.print(output)?;
     }
     Ok(Outcome::Well)
+}
+
+impl Facts {
+    fn print(&self, output: &mut dyn Write) -> Result<()> {
+        let arrows =
+            |tags: &[LanguageTag]| tags.iter().map(ToString::to_string).collect::<Vec<_>>().join(" → ");
+        let or_none = |text: String| if text.is_empty() { "–".to_owned() } else { text };
+        let row = |name: &str, value: String| vec![name.to_owned(), value];
+        let no_chain = || "the application does not have this locale".to_owned();
+        let rows = [
+            row("tag", self.tag.to_string()),
+            row("canonical", self.canonical.to_string()),
+            row("maximal", self.maximal.to_string()),
+            row("minimal", self.minimal.to_string()),
+            row("own name", self.own_name.clone()),
+            row("in English", or_none(self.english_name.clone().unwrap_or_default())),
+            row("direction", self.direction.to_string()),
+            row("parents", or_none(arrows(&self.parents))),
+            row("chain", self.chain.as_deref().map_or_else(no_chain, arrows)),
+        ];
+        render::table(output, &[], rows)?;
+        for (title, forms) in [("cardinal", &self.cardinal), ("ordinal", &self.ordinal)] {
+            writeln!(output)?;
+            let rows = forms.iter().map(|form| {
+                let samples = form.samples.replace("@integer", "").replace("@decimal", "·");
+                vec![form.category.to_string(), samples.trim().to_owned()]
+            });
+            render::table(output, &[title, "for numbers like (whole numbers · fractions)"], rows)?;
+        }
+        Ok(())
+    }
 }

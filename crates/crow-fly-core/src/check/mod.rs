@@ -31,73 +31,32 @@ type Entries<'s> = BTreeMap<&'s str, Keys<'s>>;
 
 /// Checks all catalogs. The findings are in the order of locale, section and place: a hundred of a file at most, and how
 /// many more there are.
-pub fn check(set: &LocaleSet, chains: &Chains, sources: &Project) -> Vec<Finding> {
-    let empty = BTreeMap::new();
-    let sections_of = |locale: LocaleId| sources.get(&locale).unwrap_or(&empty);
+pub fn check(set: &LocaleSet, chains: &Chains, project: &Project) -> Vec<Finding> {
     let entries: BTreeMap<LocaleId, Entries<'_>> =
-        sources.iter().map(|(locale, sections)| (*locale, by_key(sections))).collect();
-    let reference = sections_of(set.default_locale());
-    let nothing = Entries::new();
-    let reference_entries = entries.get(&set.default_locale()).unwrap_or(&nothing);
+        project.iter().map(|(locale, sections)| (*locale, by_key(sections))).collect();
+    let (no_sections, no_entries) = (BTreeMap::new(), Entries::new());
+    let reference = set.default_locale();
     let mut findings = Vec::new();
     for (locale, tag) in chains.all() {
-        let text = tag.to_string();
-        let own = sections_of(locale);
-        let parents: Vec<&Entries<'_>> = chains
-            .of(locale)
-            .iter()
-            .skip(1)
-            .filter(|id| chains.tag(**id).language() == tag.language())
-            .filter_map(|id| entries.get(id))
-            .collect();
-        let covered = |section: &str, key: &str| {
-            parents.iter().any(|parent| parent.get(section).is_some_and(|keys| keys.contains_key(key)))
+        let parents = chains.of(locale).iter().skip(1);
+        let checked = CheckedLocale {
+            tag,
+            text: tag.to_string(),
+            is_reference: locale == reference,
+            // A locale that only has catalogs is asked by others; it owes no key of its own.
+            owes: locale.index() < set.len() && locale != reference,
+            own: project.get(&locale).unwrap_or(&no_sections),
+            own_entries: entries.get(&locale).unwrap_or(&no_entries),
+            reference: project.get(&reference).unwrap_or(&no_sections),
+            reference_entries: entries.get(&reference).unwrap_or(&no_entries),
+            parents: parents
+                .filter(|id| chains.tag(**id).language() == tag.language())
+                .filter_map(|id| entries.get(id))
+                .collect(),
         };
-        let is_reference = locale == set.default_locale();
-        // A locale that only has catalogs is asked by others; it owes no key of its own.
-        let owes = locale.index() < set.len() && !is_reference;
-        let sections: BTreeSet<&String> = own.keys().chain(reference.keys()).collect();
+        let sections: BTreeSet<&String> = checked.own.keys().chain(checked.reference.keys()).collect();
         for section in sections {
-            let mut file = FileFindings::new(&text, section);
-            let known = reference_entries.get(section.as_str());
-            if let Some(source) = own.get(section) {
-                Catalog::compile_finding(&text, section, source, &mut file);
-                for entry in source.entries() {
-                    message(&Where { locale: &text, section, source, entry }, tag, &mut file);
-                }
-                match known {
-                    _ if is_reference => {}
-                    None => file.add(Severity::Warning, || surplus_section(&text, section, reference)),
-                    Some(known) => {
-                        for entry in source.entries() {
-                            let place = Where { locale: &text, section, source, entry };
-                            match known.get(entry.key()) {
-                                Some(reference) => compare(&place, reference, &mut file),
-                                None => surplus_key(&place, known, &mut file),
-                            }
-                        }
-                    }
-                }
-            }
-            if let Some(source) = reference.get(section).filter(|_| owes) {
-                let own_keys = entries.get(&locale).and_then(|own| own.get(section.as_str()));
-                let missing = source.entries().iter().filter(|entry| {
-                    let own = own_keys.is_some_and(|keys| keys.contains_key(entry.key()));
-                    !own && !covered(section, entry.key())
-                });
-                match own_keys {
-                    Some(keys) => {
-                        for entry in missing {
-                            file.add(Severity::Warning, || missing_key(&text, section, entry, keys, known));
-                        }
-                    }
-                    None if missing.count() > 0 => file.add(Severity::Warning, || {
-                        missing_section(&text, section, source.entries().len(), own)
-                    }),
-                    None => {}
-                }
-            }
-            findings.extend(file.finish());
+            findings.extend(checked.section(section));
         }
     }
     findings.sort_by(|one, other| {
@@ -112,6 +71,76 @@ pub fn check(set: &LocaleSet, chains: &Chains, sources: &Project) -> Vec<Finding
         ))
     });
     findings
+}
+
+/// A locale, beside the reference.
+struct CheckedLocale<'s> {
+    tag: &'s LanguageTag,
+    text: String,
+    is_reference: bool,
+    /// Whether keys of the reference that it lacks are findings.
+    owes: bool,
+    own: &'s BTreeMap<String, SectionSource>,
+    own_entries: &'s Entries<'s>,
+    reference: &'s BTreeMap<String, SectionSource>,
+    reference_entries: &'s Entries<'s>,
+    /// The locales of the same language behind it in its chain.
+    parents: Vec<&'s Entries<'s>>,
+}
+
+impl CheckedLocale<'_> {
+    /// The findings of one section.
+    fn section(&self, section: &str) -> Vec<Finding> {
+        let mut file = FileFindings::new(&self.text, section);
+        if let Some(source) = self.own.get(section) {
+            Catalog::compile_finding(&self.text, section, source, &mut file);
+            for entry in source.entries() {
+                message(&Where { locale: &self.text, section, source, entry }, self.tag, &mut file);
+            }
+            if !self.is_reference {
+                self.beside_reference(section, source, &mut file);
+            }
+        }
+        if let Some(source) = self.reference.get(section).filter(|_| self.owes) {
+            self.missing(section, source, &mut file);
+        }
+        file.finish()
+    }
+
+    /// What a section has, beside what the reference has.
+    fn beside_reference(&self, section: &str, source: &SectionSource, file: &mut FileFindings<'_>) {
+        let Some(known) = self.reference_entries.get(section) else {
+            return file.add(Severity::Warning, || surplus_section(&self.text, section, self.reference));
+        };
+        for entry in source.entries() {
+            let place = Where { locale: &self.text, section, source, entry };
+            match known.get(entry.key()) {
+                Some(reference) => compare(&place, reference, file),
+                None => surplus_key(&place, known, file),
+            }
+        }
+    }
+
+    /// What the reference has, and neither this locale nor its chain in the same language.
+    fn missing(&self, section: &str, reference: &SectionSource, file: &mut FileFindings<'_>) {
+        let own = self.own_entries.get(section);
+        let covered = |key: &str| {
+            let chain = self.parents.iter().filter_map(|parent| parent.get(section));
+            own.into_iter().chain(chain).any(|keys| keys.contains_key(key))
+        };
+        let missing = reference.entries().iter().filter(|entry| !covered(entry.key()));
+        let Some(own) = own else {
+            if missing.count() > 0 {
+                let count = reference.entries().len();
+                file.add(Severity::Warning, || missing_section(&self.text, section, count, self.own));
+            }
+            return;
+        };
+        let known = self.reference_entries.get(section);
+        for entry in missing {
+            file.add(Severity::Warning, || missing_key(&self.text, section, entry, own, known));
+        }
+    }
 }
 
 fn by_key(sections: &BTreeMap<String, SectionSource>) -> Entries<'_> {

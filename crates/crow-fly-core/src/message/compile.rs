@@ -380,7 +380,7 @@ impl Compiler {
                     }
                 }
                 model::Operand::Variable(_) if function.takes_variable(&setting.name) => {
-                    variable.push(*setting)
+                    variable.push(*setting);
                 }
                 model::Operand::Variable(_) => bad.push(*setting),
             }

@@ -35,6 +35,7 @@ impl Message {
     }
 }
 
+#[allow(clippy::trivially_copy_pass_by_ref, reason = "a filter hands out references")]
 fn is_unicode(setting: &&Setting) -> bool {
     setting.name.starts_with(unicode::NAMESPACE)
 }

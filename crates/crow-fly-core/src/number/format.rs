@@ -27,8 +27,7 @@ pub struct NumberLocale {
     shape: &'static Shape,
     decimal: &'static str,
     group: &'static str,
-    /// Digits of the first group, and of further ones; zeros for none.
-    groups: (u8, u8),
+    groups: GroupSizes,
     digits: &'static [char; 10],
 }
 
@@ -56,7 +55,7 @@ impl NumberLocale {
         let shape = shapes.iter().find(|shape| shape.system() == wanted).unwrap_or(default);
         let digits = numbers::digits(wanted).unwrap_or_else(|| shape.digits());
         let symbols = shape.symbols();
-        let groups = (shape.grouping.primary, shape.grouping.secondary);
+        let groups = GroupSizes { primary: shape.grouping.primary, secondary: shape.grouping.secondary };
         Self { shape, decimal: symbols.decimal, group: symbols.group, groups, digits }
     }
 
@@ -68,7 +67,7 @@ impl NumberLocale {
 
     /// The same with the groups of another pattern; its numbers begin to be grouped where the locale's do.
     #[must_use]
-    pub(super) const fn with_groups(self, groups: (u8, u8)) -> Self {
+    pub(super) const fn with_groups(self, groups: GroupSizes) -> Self {
         Self { groups, ..self }
     }
 
@@ -79,6 +78,17 @@ impl NumberLocale {
 }
 
 const ROOT: &[Shape] = numbers::ROOT;
+
+/// How many digits groups have: the first one from the right, and further ones; zeros for none.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub(super) struct GroupSizes {
+    pub(super) primary: u8,
+    pub(super) secondary: u8,
+}
+
+impl GroupSizes {
+    pub(super) const NONE: Self = Self { primary: 0, secondary: 0 };
+}
 
 /// When digits are put in groups.
 #[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Hash)]
@@ -242,7 +252,8 @@ impl NumberFormat {
         locale: &NumberLocale,
         output: &mut (impl fmt::Write + ?Sized),
     ) -> fmt::Result {
-        let (primary, secondary) = self.groups(locale, length);
+        let GroupSizes { primary, secondary } = self.groups(locale, length);
+        let (primary, secondary) = (usize::from(primary), usize::from(secondary));
         // How many digits stand before the next group sign.
         let mut until_group = match length.checked_sub(primary) {
             Some(before) if primary > 0 && secondary > 0 => before % secondary,
@@ -291,7 +302,7 @@ impl NumberFormat {
         if low.is_empty() {
             return Ok(());
         }
-        let group = if self.groups(locale, last * 3 + 3 - zeros).0 == 0 { "" } else { locale.group };
+        let group = if self.groups(locale, last * 3 + 3 - zeros).primary == 0 { "" } else { locale.group };
         for three in low.iter().rev().map(|three| usize::from(*three)) {
             output.write_str(group)?;
             output.write_str(THREES.get(three * 3..three * 3 + 3).unwrap_or_default())?;
@@ -333,20 +344,20 @@ impl NumberFormat {
         fraction.iter().try_for_each(|digit| output.write_char(locale.digit(*digit)))
     }
 
-    /// The sizes of the first group and of further ones; zeros for none.
-    fn groups(self, locale: &NumberLocale, length: usize) -> (usize, usize) {
+    /// The groups that a number of so many digits has.
+    fn groups(self, locale: &NumberLocale, length: usize) -> GroupSizes {
         let usual = locale.shape.grouping.minimum;
         let minimum = match self.grouping {
-            Grouping::Never => return (0, 0),
+            Grouping::Never => return GroupSizes::NONE,
             Grouping::Always => 1,
             Grouping::Auto => usual,
             Grouping::Min2 => usual.max(2),
         };
-        let primary = usize::from(locale.groups.0);
-        if primary == 0 || length < primary + usize::from(minimum) {
-            (0, 0)
+        let primary = locale.groups.primary;
+        if primary == 0 || length < usize::from(primary) + usize::from(minimum) {
+            GroupSizes::NONE
         } else {
-            (primary, usize::from(locale.groups.1))
+            locale.groups
         }
     }
 }
@@ -398,7 +409,8 @@ impl NumberLocale {
 
     /// Whether numbers are written in ASCII digits, three and three.
     const fn writes_threes(&self) -> bool {
-        self.digits[0] == '0' && matches!(self.groups, (0, _) | (3, 3))
+        self.digits[0] == '0'
+            && matches!(self.groups, GroupSizes { primary: 0, .. } | GroupSizes { primary: 3, secondary: 3 })
     }
 
     fn digit(self, value: u8) -> char {

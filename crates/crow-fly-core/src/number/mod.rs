@@ -11,4 +11,4 @@ pub use decimal::{Decimal, DecimalError, RoundingMode};
 pub use format::{Digits, Grouping, NumberFormat, NumberLocale, Sign};
 pub use plural::{Category, PluralRules, PluralType};
 pub(crate) use style::NumberRange;
-pub use style::{Currency, CurrencyDisplay, NumberPatterns, Style, Unit, Width};
+pub use style::{Currency, CurrencyDisplay, MoneyStyle, NumberPatterns, Style, Unit, Width};

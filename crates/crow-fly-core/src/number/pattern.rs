@@ -2,15 +2,14 @@
 
 use core::fmt;
 
-use super::format::{NumberLocale, ShownSign};
+use super::format::{GroupSizes, NumberLocale, ShownSign};
 
 /// What stands before and behind the digits of a positive number, and of a negative one where that differs.
 #[derive(Clone, Copy, Debug)]
 pub(super) struct Affixes {
     positive: (&'static str, &'static str),
     negative: Option<(&'static str, &'static str)>,
-    /// Digits of the first group, and of further ones; zeros for none.
-    groups: (u8, u8),
+    groups: GroupSizes,
 }
 
 /// Characters that stand for digits.
@@ -43,9 +42,9 @@ impl Affixes {
         };
         let mut groups = integer.rsplit(',').map(size);
         let groups = match (groups.next(), groups.next(), groups.next()) {
-            (Some(first), Some(second), Some(_)) => (first, second),
-            (Some(first), Some(_), None) => (first, first),
-            _ => (0, 0),
+            (Some(primary), Some(secondary), Some(_)) => GroupSizes { primary, secondary },
+            (Some(primary), Some(_), None) => GroupSizes { primary, secondary: primary },
+            _ => GroupSizes::NONE,
         };
         Self { positive: split(positive), negative: negative.map(split), groups }
     }

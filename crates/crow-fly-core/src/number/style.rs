@@ -25,11 +25,33 @@ pub enum Style {
     /// A share of one, written in hundredths.
     Percent,
     /// An amount of money.
-    Money(Currency, CurrencyDisplay, bool),
+    Money(MoneyStyle),
     /// An amount of a unit.
     Unit(Unit, Width),
     /// A rounded number, with a power of ten in words or letters.
     Compact(Width),
+}
+
+/// How an amount of money is shown.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Hash)]
+pub struct MoneyStyle {
+    /// Of what.
+    pub currency: Currency,
+    /// How the currency is shown.
+    pub display: CurrencyDisplay,
+    /// Whether negative amounts are shown as in accounts, mostly in brackets.
+    pub accounting: bool,
+}
+
+/// The signs that a pattern has places for.
+#[derive(Clone, Copy)]
+struct Signs<'s> {
+    percent: &'s str,
+    currency: &'s str,
+}
+
+impl Signs<'_> {
+    const NONE: Self = Self { percent: "", currency: "" };
 }
 
 /// An ISO 4217 code: three letters.
@@ -255,11 +277,16 @@ impl NumberPatterns {
             Style::Percent => {
                 let pattern = self.by_system(PERCENT, locale).unwrap_or("#,##0%");
                 let percent = self.by_system(PERCENT_SIGN, locale).unwrap_or("%");
-                write_affixed(Affixes::of(pattern), format, number, locale, (percent, ""), output)
+                write_affixed(
+                    Affixes::of(pattern),
+                    format,
+                    number,
+                    locale,
+                    Signs { percent, currency: "" },
+                    output,
+                )
             }
-            Style::Money(currency, display, accounting) => {
-                self.write_money((currency, display, accounting), format, number, locale, output)
-            }
+            Style::Money(money) => self.write_money(money, format, number, locale, output),
             Style::Unit(unit, width) => {
                 let mut text = String::new();
                 format.write_rounded(number, locale, &mut text)?;
@@ -269,7 +296,7 @@ impl NumberPatterns {
                 let Some(pattern) = shown.compact else {
                     return format.write_rounded(number, locale, output);
                 };
-                write_affixed(Affixes::of(pattern), format, number, locale, ("", ""), output)
+                write_affixed(Affixes::of(pattern), format, number, locale, Signs::NONE, output)
             }
         }
     }
@@ -297,7 +324,7 @@ impl NumberPatterns {
 
     fn write_money(
         &self,
-        (currency, display, accounting): (Currency, CurrencyDisplay, bool),
+        MoneyStyle { currency, display, accounting }: MoneyStyle,
         format: NumberFormat,
         number: &Decimal,
         locale: &NumberLocale,
@@ -337,7 +364,14 @@ impl NumberPatterns {
             affixes = self.of_system(next_to_letters, locale).map_or(affixes, Affixes::of);
         }
         if !symbol.is_empty() {
-            return write_affixed(affixes, format, number, locale, ("", symbol), output);
+            return write_affixed(
+                affixes,
+                format,
+                number,
+                locale,
+                Signs { percent: "", currency: symbol },
+                output,
+            );
         }
         // Without its symbol a pattern keeps no space for it.
         let around = affixes.around(format.shown_sign(number), locale, "", "");
@@ -453,10 +487,10 @@ fn write_affixed(
     format: NumberFormat,
     number: &Decimal,
     locale: &NumberLocale,
-    (percent, symbol): (&str, &str),
+    signs: Signs<'_>,
     output: &mut dyn fmt::Write,
 ) -> fmt::Result {
-    let around = affixes.around(format.shown_sign(number), locale, percent, symbol);
+    let around = affixes.around(format.shown_sign(number), locale, signs.percent, signs.currency);
     around.write_before(output)?;
     format.write_digits(number, &affixes.grouped(locale), output)?;
     around.write_behind(output)

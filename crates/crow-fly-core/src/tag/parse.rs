@@ -156,19 +156,30 @@ fn full(text: &str) -> Result<LanguageTag, TagError> {
     }
     let pieces = pieces(text)?;
     let mut pieces = pieces.iter().peekable();
-    let wrong = |kind, piece: &Piece<'_>| Err(TagError::new(kind, text, piece.at.clone()));
+    let Some(first) = pieces.next() else { return Err(TagError::new(TagErrorKind::Length, text, 0..0)) };
     let mut tag = LanguageTag::UND;
     let mut rest = Rest::default();
-
-    let Some(first) = pieces.next() else { return Err(TagError::new(TagErrorKind::Length, text, 0..0)) };
     if first.singleton() == Some(b'x') {
         rest.private = Some(private(text, first, &mut pieces)?);
         rest.only_private = true;
-        tag.rest = rest.boxed();
-        return Ok(tag);
+    } else {
+        language(text, first, &mut pieces, &mut tag, &mut rest)?;
+        extensions(text, &mut pieces, &mut rest)?;
     }
+    tag.rest = rest.boxed();
+    Ok(tag)
+}
+
+/// Language, extended languages, script, region and variants.
+fn language<'a>(
+    text: &str,
+    first: &Piece<'_>,
+    pieces: &mut core::iter::Peekable<impl Iterator<Item = &'a Piece<'a>>>,
+    tag: &mut LanguageTag,
+    rest: &mut Rest,
+) -> Result<(), TagError> {
     if !first.is_alphabetic(2..=8) {
-        return wrong(TagErrorKind::Language, first);
+        return Err(TagError::new(TagErrorKind::Language, text, first.at.clone()));
     }
     tag.language = language_code(first.text);
     while first.text.len() <= 3 && rest.extlangs.len() < 3 {
@@ -185,28 +196,37 @@ fn full(text: &str) -> Result<LanguageTag, TagError> {
     while let Some(piece) = pieces.next_if(|piece| piece.is_variant()) {
         let variant = Subtag::lower(piece.text);
         if rest.variants.contains(&variant) {
-            return wrong(TagErrorKind::DuplicateVariant, piece);
+            return Err(TagError::new(TagErrorKind::DuplicateVariant, text, piece.at.clone()));
         }
         rest.variants.push(variant);
     }
+    Ok(())
+}
+
+/// Extensions, and private use behind them.
+fn extensions<'a>(
+    text: &str,
+    pieces: &mut core::iter::Peekable<impl Iterator<Item = &'a Piece<'a>>>,
+    rest: &mut Rest,
+) -> Result<(), TagError> {
     while let Some(piece) = pieces.next() {
+        let wrong = |kind| Err(TagError::new(kind, text, piece.at.clone()));
         match piece.singleton() {
-            Some(b'x') => rest.private = Some(private(text, piece, &mut pieces)?),
+            Some(b'x') => rest.private = Some(private(text, piece, pieces)?),
             Some(singleton) => {
                 if rest.extensions.iter().any(|extension| extension.singleton == singleton) {
-                    return wrong(TagErrorKind::DuplicateSingleton, piece);
+                    return wrong(TagErrorKind::DuplicateSingleton);
                 }
-                let found = join(&mut pieces, 2);
+                let found = join(pieces, 2);
                 if found.is_empty() {
-                    return wrong(TagErrorKind::EmptyExtension, piece);
+                    return wrong(TagErrorKind::EmptyExtension);
                 }
                 rest.extensions.push(Extension { singleton, text: found.into() });
             }
-            None => return wrong(TagErrorKind::Misplaced, piece),
+            None => return wrong(TagErrorKind::Misplaced),
         }
     }
-    tag.rest = rest.boxed();
-    Ok(tag)
+    Ok(())
 }
 
 fn private<'a>(

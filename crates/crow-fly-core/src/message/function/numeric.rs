@@ -9,8 +9,8 @@ use super::option::{BadOption, digits, one_of};
 use crate::function_context::FunctionContext;
 use crate::message::maybe_owned::MaybeOwned;
 use crate::number::{
-    Category, Currency, CurrencyDisplay, Decimal, Digits, Grouping, NumberFormat, RoundingMode, Sign, Style,
-    Unit, Width,
+    Category, Currency, CurrencyDisplay, Decimal, Digits, Grouping, MoneyStyle, NumberFormat, RoundingMode,
+    Sign, Style, Unit, Width,
 };
 
 /// The options of digits, groups and signs.
@@ -192,7 +192,9 @@ impl NumberOptions {
         match (self.kind, self.currency, self.unit) {
             (NumberKind::Percent, ..) => Style::Percent,
             (NumberKind::Currency, Some(currency), _) => {
-                Style::Money(currency, self.display.unwrap_or_default(), self.accounting.unwrap_or(false))
+                let (display, accounting) =
+                    (self.display.unwrap_or_default(), self.accounting.unwrap_or(false));
+                Style::Money(MoneyStyle { currency, display, accounting })
             }
             (NumberKind::Unit, _, Some(unit)) => Style::Unit(unit, self.width.unwrap_or_default()),
             (NumberKind::Compact, ..) => Style::Compact(self.width.unwrap_or_default()),
