@@ -2,7 +2,7 @@
 //! hands all of this on as `crow_fly::core`.
 //!
 //! Everything here is a pure function over data: no I/O, no clock, no HTTP types, no globals. A request takes this
-//! road:
+//! way:
 //!
 //! ```
 //! use crow_fly_core::{args, locale_set::LocaleSet, message::{Message, Program, FormatContext}, policy::{Facts, Policy}};

@@ -46,7 +46,7 @@ use closest::Nearness;
 pub struct LocaleSet {
     locales: Vec<Locale>,
     default: LocaleId,
-    /// Plain tags by their subtags: the road of nearly every request.
+    /// Plain tags by their subtags: what nearly every request asks for.
     plain: HashMap<(u64, u32, u32), LocaleId>,
     /// All others by themselves.
     other: HashMap<LanguageTag, LocaleId>,

@@ -27,7 +27,7 @@ pub(super) fn lenient(text: &str) -> Result<LanguageTag, TagError> {
     strict(bare)
 }
 
-/// The road of nearly all tags: `language[-Script][-RR]` and nothing else. None sends the text down the full one.
+/// The form of nearly all tags: `language[-Script][-RR]` and nothing else. None means that the full parser is needed.
 #[inline]
 pub(crate) fn plain(text: &[u8]) -> Option<LanguageTag> {
     // `en` and `en-GB`, letter by letter: what nearly every header and path holds.

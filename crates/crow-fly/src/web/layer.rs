@@ -195,7 +195,7 @@ where
         let (mut parts, body) = request.into_parts();
         match layer.plan_at_once(&parts) {
             None => Box::pin(answer(layer, ready, parts, body)),
-            // The road of nearly every request waits for nothing but the application: its future is kept small.
+            // Nearly every request waits for nothing but the application: its future is kept small.
             Some(Plan::Serve { decision, missing }) => match layer.crow.store().loaded(decision.locale) {
                 Some(catalogs) => {
                     let serving = Serving::begin(&layer.crow, &mut parts, decision, missing, catalogs);

@@ -67,7 +67,7 @@ fn is_script(value: &str) -> bool {
     SCRIPTS.iter().any(|scheme| start.starts_with(scheme))
 }
 
-/// Beginning and end of the element of a tag; none where there is none. Attributes that it cannot have go to `bad`.
+/// Returns the start and the end of a tag's element, if it is in the list. Attributes that it cannot have go to `bad`.
 pub(super) fn element(
     tag: &MarkupTag<'_>,
     bad: &mut dyn FnMut(FormatErrorKind, &str),
