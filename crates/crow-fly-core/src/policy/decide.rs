@@ -5,13 +5,12 @@ use alloc::string::String;
 
 use super::{
     Facts, FormatsRule, LocaleSource, Policy, Reason, RedirectRule, SessionValue, Step, TimeZoneChoice,
-    Trace, Verdict,
+    TimeZoneRule, Trace, Verdict,
 };
 use crate::accept::AcceptLanguage;
 use crate::locale_set::LocaleId;
 use crate::route::PathMatch;
 use crate::tag::{LanguageTag, plain};
-use crate::time_zone::TimeZoneName;
 
 /// What was decided for a request.
 #[derive(Clone, Debug)]
@@ -25,14 +24,12 @@ pub struct Decision {
     pub outcome: Outcome,
     /// The visitor's time zone, where the policy decides one.
     pub time_zone: Option<TimeZoneChoice>,
-    /// What is to be remembered.
-    pub remember: Remember,
     /// What every source said.
     pub trace: Trace,
     /// The tag that numbers and dates follow, where it is not the locale's.
     visitor_formats: Option<LanguageTag>,
-    /// The sources that mattered, as bits.
-    mattered: u16,
+    /// The sources that answers under this address depend on, as bits.
+    depends_on: u16,
 }
 
 /// What happens with a request.
@@ -54,15 +51,6 @@ pub enum Outcome {
     NotFound,
 }
 
-/// What a decision wants to be remembered, beside what is already.
-#[derive(Clone, Copy, Debug, Default, PartialEq, Eq)]
-pub struct Remember {
-    /// A locale to write into the session: the cookie restores it when the session is new.
-    pub session: Option<LocaleId>,
-    /// A time zone to write into the session, likewise.
-    pub session_time_zone: Option<TimeZoneName>,
-}
-
 impl Decision {
     /// The tag that numbers and dates follow.
     pub fn formats<'d>(&'d self, policy: &'d Policy) -> &'d LanguageTag {
@@ -74,17 +62,18 @@ impl Decision {
         self.visitor_formats.as_ref()
     }
 
-    /// The request headers that could have changed the answer, for `Vary`. The one that a `header` source reads
-    /// is called `header` here; its name is the application's.
+    /// The request headers that answers under this address depend on, for `Vary` (RFC 9110 §12.5.5): the same for
+    /// every visitor, since a cache takes the names from any one of the answers. The one that a `header` source
+    /// reads is called `header` here; its name is the application's.
     pub const fn vary(&self) -> Vary {
-        Vary { mattered: self.mattered, at: 0 }
+        Vary { depends_on: self.depends_on, at: 0 }
     }
 }
 
 /// The names of request headers that an answer depends on. Made by [`Decision::vary`].
 #[derive(Clone, Debug)]
 pub struct Vary {
-    mattered: u16,
+    depends_on: u16,
     at: usize,
 }
 
@@ -103,7 +92,7 @@ impl Iterator for Vary {
         loop {
             let (name, bits) = Self::HEADERS.get(self.at)?;
             self.at += 1;
-            if self.mattered & bits != 0 {
+            if self.depends_on & bits != 0 {
                 return Some(name);
             }
         }
@@ -114,7 +103,25 @@ impl Iterator for Vary {
 struct Choice {
     locale: LocaleId,
     source: LocaleSource,
-    mattered: u16,
+}
+
+/// The answers that are not in a request's head, and have been asked for: an answer may be that there is none.
+#[derive(Clone, Copy, Debug, Default, PartialEq, Eq)]
+pub struct Asked {
+    /// The session has been asked.
+    pub session: bool,
+    /// The signed-in visitor's settings have been asked for.
+    pub visitor: bool,
+}
+
+impl Asked {
+    const fn has(self, source: LocaleSource) -> bool {
+        match source {
+            LocaleSource::Session => self.session,
+            LocaleSource::Visitor => self.visitor,
+            _ => true,
+        }
+    }
 }
 
 impl Policy {
@@ -153,7 +160,8 @@ impl Policy {
             }
             _ => {}
         }
-        let mut choice = self.choose(facts, by_path, path_match.as_ref(), &mut trace);
+        let depends_on = self.depends_on(facts, path_match.as_ref());
+        let choice = self.choose(facts, by_path, path_match.as_ref(), &mut trace);
         let outcome = match path_match {
             None => Outcome::Serve(facts.path.to_owned()),
             Some(PathMatch::Skipped) => Outcome::Skip,
@@ -164,21 +172,14 @@ impl Policy {
             Some(PathMatch::Page { locale: Some(_), path }) => Outcome::Serve(path.into_owned()),
             Some(PathMatch::Page { locale: None, path }) => self.bare(facts, path, choice.locale),
         };
-        let visitor_formats = self.visitor_formats(facts, &mut choice);
-        let time_zone = self.time_zone.as_ref().map(|rule| {
-            choice.mattered |= rule.mattered();
-            rule.choose(&facts.time_zone)
-        });
-        let remember = self.remember(facts);
         Decision {
             locale: choice.locale,
             source: choice.source,
             outcome,
-            time_zone,
-            remember,
+            time_zone: self.time_zone.as_ref().map(|rule| rule.choose(&facts.time_zone)),
             trace,
-            visitor_formats,
-            mattered: choice.mattered,
+            visitor_formats: self.visitor_formats(facts, choice.locale),
+            depends_on,
         }
     }
 
@@ -193,29 +194,94 @@ impl Policy {
             source: LocaleSource::Default,
             outcome: Outcome::Skip,
             time_zone: None,
-            remember: Remember::default(),
             trace: trace.collect(),
             visitor_formats: None,
-            mattered: 0,
+            depends_on: 0,
         }
     }
 
-    /// Whether a source can matter for a path: behind a prefix, only the path decides the locale.
-    pub fn asks(&self, source: LocaleSource, path_match: Option<&PathMatch<'_>>) -> bool {
-        let by_path = match path_match {
-            Some(PathMatch::Skipped) => return false,
-            Some(PathMatch::Page { locale: Some(_), .. }) => true,
+    /// Whether an address decides its locale by itself, for every visitor.
+    pub fn is_decided_by_address(&self, path_match: Option<&PathMatch<'_>>) -> bool {
+        match path_match {
+            Some(PathMatch::Skipped | PathMatch::Page { locale: Some(_), .. }) => true,
             Some(PathMatch::Page { locale: None, path }) => {
                 !self.routes.has_prefixed_default() && !self.redirects_from(path)
             }
-            _ => false,
-        };
-        let for_formats = source == LocaleSource::Visitor && self.formats == FormatsRule::Visitor;
-        let for_zone = self.time_zone.as_ref().is_some_and(|rule| rule.sources().contains(&source));
-        for_zone || self.sources().contains(&source) && (for_formats || !by_path)
+            // The address it leads to is never moved itself, so this asks once.
+            Some(PathMatch::Moved { address, .. }) => self.is_decided_by_address(self.read(address).as_ref()),
+            Some(PathMatch::Unsupported) | None => false,
+        }
     }
 
-    /// Inputs the sources in order until one decides.
+    /// The source outside of the request's head that must be asked next, session or visitor: asking may reach for
+    /// another machine, so it is only where the answer can change the outcome. None where the facts suffice.
+    pub fn next_to_ask(
+        &self,
+        facts: &Facts<'_>,
+        path_match: Option<&PathMatch<'_>>,
+        asked: Asked,
+    ) -> Option<LocaleSource> {
+        if path_match == Some(&PathMatch::Skipped) {
+            return None;
+        }
+        self.next_for_locale(facts, path_match, asked)
+            .or_else(|| {
+                let for_formats = self.formats == FormatsRule::Visitor
+                    && self.sources().contains(&LocaleSource::Visitor)
+                    && !asked.visitor;
+                for_formats.then_some(LocaleSource::Visitor)
+            })
+            .or_else(|| self.time_zone.as_ref()?.next_to_ask(&facts.time_zone, |source| asked.has(source)))
+    }
+
+    fn next_for_locale(
+        &self,
+        facts: &Facts<'_>,
+        path_match: Option<&PathMatch<'_>>,
+        asked: Asked,
+    ) -> Option<LocaleSource> {
+        if self.is_decided_by_address(path_match) {
+            return None;
+        }
+        let others = self.sources().iter().copied().filter(|source| *source != LocaleSource::Path);
+        for source in others {
+            if !asked.has(source) {
+                return Some(source);
+            }
+            if self.ask(source, facts).locale().is_some() {
+                return None;
+            }
+        }
+        None
+    }
+
+    /// The sources outside of the address that answers under it depend on, as bits.
+    fn depends_on(&self, facts: &Facts<'_>, path_match: Option<&PathMatch<'_>>) -> u16 {
+        let mut bits = self.time_zone.as_ref().map_or(0, TimeZoneRule::depends_on);
+        if self.formats == FormatsRule::Visitor {
+            bits |= LocaleSource::AcceptLanguage.bit();
+            if self.sources().contains(&LocaleSource::Visitor) {
+                bits |= LocaleSource::Visitor.bit();
+            }
+        }
+        if !self.is_decided_by_address(path_match) {
+            for source in self.sources() {
+                match source {
+                    LocaleSource::Path => {}
+                    // Parts of the address: where one decides, it does so for everybody.
+                    LocaleSource::Host | LocaleSource::Query => {
+                        if self.ask(*source, facts).locale().is_some() {
+                            break;
+                        }
+                    }
+                    source => bits |= source.bit(),
+                }
+            }
+        }
+        bits
+    }
+
+    /// Asks the sources in order until one decides.
     fn choose(
         &self,
         facts: &Facts<'_>,
@@ -224,7 +290,6 @@ impl Policy {
         trace: &mut Trace,
     ) -> Choice {
         let mut choice: Option<Choice> = None;
-        let mut mattered = 0;
         for source in self.sources() {
             let verdict = match (&choice, source) {
                 (Some(_), _) => Verdict::NotReached,
@@ -235,24 +300,12 @@ impl Policy {
                 },
                 (None, source) => self.ask(*source, facts),
             };
-            if choice.is_none() {
-                mattered |= source.bit();
-            }
-            let locale = match verdict {
-                Verdict::Chosen(locale) => Some(locale),
-                Verdict::Matched(found) => Some(found.locale),
-                _ => None,
-            };
-            if let Some(locale) = locale {
-                choice = Some(Choice { locale, source: *source, mattered });
+            if let Some(locale) = verdict.locale() {
+                choice = Some(Choice { locale, source: *source });
             }
             trace.push(Step { source: *source, verdict });
         }
-        choice.unwrap_or(Choice {
-            locale: self.set.default_locale(),
-            source: LocaleSource::Default,
-            mattered,
-        })
+        choice.unwrap_or(Choice { locale: self.set.default_locale(), source: LocaleSource::Default })
     }
 
     /// What a source other than the path says.
@@ -276,6 +329,11 @@ impl Policy {
             LocaleSource::AcceptLanguage => self.accept_lines(facts),
             LocaleSource::Default | LocaleSource::Path => Verdict::Chosen(self.set.default_locale()),
         }
+    }
+
+    /// The locale that a value names, as a cookie or a form may hold it.
+    pub fn locale_named(&self, value: &str) -> Option<LocaleId> {
+        self.explicit(Some(value)).locale()
     }
 
     /// A value that must be one of the locales.
@@ -355,28 +413,12 @@ impl Policy {
         }
     }
 
-    /// A new session learns what the cookie knows.
-    fn remember(&self, facts: &Facts<'_>) -> Remember {
-        let used = |source| self.sources().contains(&source);
-        let mut remember = Remember::default();
-        if used(LocaleSource::Session)
-            && used(LocaleSource::Cookie)
-            && facts.session == SessionValue::Empty
-            && let Verdict::Chosen(locale) = self.explicit(facts.cookie)
-        {
-            remember.session = Some(locale);
-        }
-        remember.session_time_zone =
-            self.time_zone.as_ref().and_then(|rule| rule.to_restore(&facts.time_zone));
-        remember
-    }
-
     /// The visitor's region and `-u-` keywords, where they are of the language of the words.
-    fn visitor_formats(&self, facts: &Facts<'_>, choice: &mut Choice) -> Option<LanguageTag> {
+    fn visitor_formats(&self, facts: &Facts<'_>, locale: LocaleId) -> Option<LanguageTag> {
         if self.formats == FormatsRule::Words {
             return None;
         }
-        let words = self.set.tag(choice.locale);
+        let words = self.set.tag(locale);
         let fits = |tag: &LanguageTag| {
             tag.canonicalized().language() == words.language()
                 && tag.canonicalized().maximized().script() == words.maximized().script()
@@ -387,10 +429,8 @@ impl Policy {
             .and_then(parse)
             .filter(fits)
         {
-            choice.mattered |= LocaleSource::Visitor.bit();
             return Some(words.with_formats_of(&tag.canonicalized()));
         }
-        choice.mattered |= LocaleSource::AcceptLanguage.bit();
         let header = AcceptLanguage::parse_lines(facts.accept_lines.iter().copied());
         let preferred = header.ranges().iter().filter_map(|range| parse(range.as_str())).find(fits)?;
         Some(words.with_formats_of(&preferred.canonicalized()))

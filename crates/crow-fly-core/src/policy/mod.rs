@@ -30,7 +30,7 @@ mod source;
 mod trace;
 mod zone;
 
-pub use decide::{Decision, Outcome, Remember, Vary};
+pub use decide::{Asked, Decision, Outcome, Vary};
 pub use facts::{Facts, SessionValue, TimeZoneFacts};
 pub use source::LocaleSource;
 pub use trace::{ExplainedStep, Explanation, Reason, Step, Trace, Verdict};

@@ -1,4 +1,4 @@
-//! What each source said: as small data on every request, as words for whoever inputs.
+//! What each source said: as small data on every request, as words for whoever asks.
 
 use alloc::borrow::ToOwned;
 use alloc::format;
@@ -37,6 +37,17 @@ pub enum Verdict {
     Matched(Match),
     /// An earlier source had decided.
     NotReached,
+}
+
+impl Verdict {
+    /// The locale, where the source decided.
+    pub const fn locale(&self) -> Option<LocaleId> {
+        match self {
+            Self::Chosen(locale) => Some(*locale),
+            Self::Matched(found) => Some(found.locale),
+            Self::Absent | Self::Unusable(_) | Self::NotReached => None,
+        }
+    }
 }
 
 /// Why a value cannot be used.

@@ -29,12 +29,12 @@ impl TimeZoneRule {
     pub const SOURCES: [LocaleSource; 3] =
         [LocaleSource::Visitor, LocaleSource::Session, LocaleSource::Cookie];
 
-    /// The visitor's own setting, session, cookie, and this zone where none of them names one.
-    pub fn new(default: TimeZoneName) -> Self {
-        Self { sources: Self::SOURCES.to_vec(), default }
+    /// This zone for every visitor.
+    pub const fn new(default: TimeZoneName) -> Self {
+        Self { sources: Vec::new(), default }
     }
 
-    /// Sets the sources, first to last. Those that cannot name a time zone are left out.
+    /// Follows the visitor's own time zone, by these sources, first to last. Those that cannot name a time zone are left out.
     #[must_use]
     pub fn with_sources(mut self, sources: impl IntoIterator<Item = LocaleSource>) -> Self {
         self.sources = sources.into_iter().filter(|source| Self::SOURCES.contains(source)).collect();
@@ -51,6 +51,11 @@ impl TimeZoneRule {
         self.default
     }
 
+    /// Whether it follows the visitor, not only the default.
+    pub fn follows_visitor(&self) -> bool {
+        !self.sources.is_empty()
+    }
+
     pub(super) fn choose(&self, facts: &TimeZoneFacts<'_>) -> TimeZoneChoice {
         let named = |source: &LocaleSource| {
             let name = value(facts, *source)?.parse().ok()?;
@@ -60,16 +65,20 @@ impl TimeZoneRule {
         self.sources.iter().find_map(named).unwrap_or(default)
     }
 
-    /// The sources a page depends on, as bits: which of them are asked depends on what the first ones say.
-    pub(super) fn mattered(&self) -> u16 {
+    /// The sources that pages depend on, as bits.
+    pub(super) fn depends_on(&self) -> u16 {
         self.sources.iter().fold(0, |bits, source| bits | source.bit())
     }
 
-    /// A new session learns what the cookie knows.
-    pub(super) fn to_restore(&self, facts: &TimeZoneFacts<'_>) -> Option<TimeZoneName> {
-        let both =
-            self.sources.contains(&LocaleSource::Session) && self.sources.contains(&LocaleSource::Cookie);
-        facts.cookie.filter(|_| both && facts.session == SessionValue::Empty)?.parse().ok()
+    /// The first source that has not been asked, where no source before it names a zone.
+    pub(super) fn next_to_ask(
+        &self,
+        facts: &TimeZoneFacts<'_>,
+        asked: impl Fn(LocaleSource) -> bool,
+    ) -> Option<LocaleSource> {
+        let names = |source| value(facts, source).is_some_and(|text| text.parse::<TimeZoneName>().is_ok());
+        let open = self.sources.iter().find(|source| !asked(**source) || names(**source));
+        open.copied().filter(|source| !asked(*source))
     }
 
     pub(super) fn explain(&self, facts: &TimeZoneFacts<'_>) -> Vec<ExplainedStep> {

@@ -1,8 +1,13 @@
 //! Decisions and their traces.
 
 use crow_fly_core::locale_set::LocaleSet;
-use crow_fly_core::policy::{Facts, FormatsRule, LocaleSource, Outcome, Policy, RedirectRule, SessionValue};
+use crow_fly_core::policy::{
+    Asked, Decision, Facts, FormatsRule, LocaleSource, Outcome, Policy, RedirectRule, SessionValue,
+    TimeZoneFacts, TimeZoneRule,
+};
 use crow_fly_core::route::Routes;
+use crow_fly_core::time_zone::TimeZoneName;
+use proptest::prelude::*;
 
 use crate::tag;
 
@@ -44,16 +49,22 @@ fn with_prefixes_the_address_decides_and_preferences_only_redirect() {
             "pl by accept-language: 302 /pl?a=1&b; vary Cookie Accept-Language",
         ),
         // Who chose the default stays at the root.
-        (Facts { accept_lines: polish, cookie: Some("en"), ..GET }, "en by cookie: serve /; vary Cookie"),
+        (
+            Facts { accept_lines: polish, cookie: Some("en"), ..GET },
+            "en by cookie: serve /; vary Cookie Accept-Language",
+        ),
         (
             Facts { accept_lines: polish, session: SessionValue::Text("en"), ..GET },
-            "en by session: serve /; vary Cookie",
+            "en by session: serve /; vary Cookie Accept-Language",
         ),
         // Who prefers nothing stays, too.
         (GET, "en by default: serve /; vary Cookie Accept-Language"),
         (Facts { accept_lines: &[b"ja"], ..GET }, "en by default: serve /; vary Cookie Accept-Language"),
         // Only pages are redirected.
-        (Facts { accept_lines: polish, is_page: false, ..GET }, "en by path: serve /; vary"),
+        (
+            Facts { accept_lines: polish, is_page: false, ..GET },
+            "en by path: serve /; vary Cookie Accept-Language",
+        ),
         (Facts { path: "/de/x", ..GET }, "en by default: notfound; vary Cookie Accept-Language"),
         (Facts { path: "/CY/x", query: Some("q"), ..GET }, "cy by path: 308 /cy/x?q; vary"),
     ] {
@@ -96,12 +107,15 @@ fn without_prefixes_the_answer_is_negotiated() {
     for (facts, expected) in [
         (Facts { path: "/cy/x", ..GET }, "en by default: serve /cy/x; vary header Cookie Accept-Language"),
         (Facts { query_value: Some("pl"), cookie: Some("cy"), ..GET }, "pl by query: serve /; vary"),
-        (Facts { header_value: Some("ar"), cookie: Some("cy"), ..GET }, "ar by header: serve /; vary header"),
+        (
+            Facts { header_value: Some("ar"), cookie: Some("cy"), ..GET },
+            "ar by header: serve /; vary header Cookie Accept-Language",
+        ),
         (
             Facts { visitor: Some("en-AU"), cookie: Some("cy"), ..GET },
-            "en-GB by visitor: serve /; vary header Cookie",
+            "en-GB by visitor: serve /; vary header Cookie Accept-Language",
         ),
-        (Facts { cookie: Some("cy"), ..GET }, "cy by cookie: serve /; vary header Cookie"),
+        (Facts { cookie: Some("cy"), ..GET }, "cy by cookie: serve /; vary header Cookie Accept-Language"),
     ] {
         assert_eq!(decided(&policy, &facts), expected, "{facts:?}");
     }
@@ -208,19 +222,6 @@ fn a_header_that_is_longer_than_is_read_says_so() {
 }
 
 #[test]
-fn a_new_session_learns_what_the_cookie_knows() {
-    let policy = policy();
-    let remembered = |session, cookie| {
-        let decision = policy.decide(&Facts { session, cookie, ..GET });
-        decision.remember.session.map(|locale| policy.set().text(locale).to_owned())
-    };
-    assert_eq!(remembered(SessionValue::Empty, Some("cy")).as_deref(), Some("cy"));
-    assert_eq!(remembered(SessionValue::Empty, Some("de")), None);
-    assert_eq!(remembered(SessionValue::Text("pl"), Some("cy")), None);
-    assert_eq!(remembered(SessionValue::None, Some("cy")), None);
-}
-
-#[test]
 fn formats_may_follow_the_visitor() {
     let policy = policy().with_formats(FormatsRule::Visitor);
     let formats = |path, header: &[u8]| {
@@ -235,4 +236,166 @@ fn formats_may_follow_the_visitor() {
     let words = self::policy();
     let facts = Facts { path: "/x", accept_lines: &[b"en-GB"], ..GET };
     assert_eq!(words.decide(&facts).formats(&words).to_string(), "en");
+}
+
+/// The policy of a case of the laws: sources in some order, prefixes or none, rules on or off.
+fn any_policy() -> impl Strategy<Value = Policy> {
+    let sources = Just(LocaleSource::ALL.to_vec()).prop_shuffle().prop_flat_map(|all| {
+        let length = all.len();
+        prop::sample::subsequence(all, 0..=length)
+    });
+    let rule = prop::sample::select(vec![RedirectRule::Never, RedirectRule::Root, RedirectRule::Everywhere]);
+    (sources, rule, any::<bool>(), any::<bool>(), any::<bool>()).prop_map(
+        |(sources, rule, prefixed, formats, zone)| {
+            let mut policy = policy()
+                .with_sources(sources)
+                .with_redirect(rule)
+                .with_routes(Routes::new().with_prefixed_default(prefixed).with_skip(["/assets"]));
+            if formats {
+                policy = policy.with_formats(FormatsRule::Visitor);
+            }
+            if zone {
+                policy = policy
+                    .with_time_zone(TimeZoneRule::new(TimeZoneName::UTC).with_sources(TimeZoneRule::SOURCES));
+            }
+            policy
+        },
+    )
+}
+
+/// What is not in an address: what a visitor sends, and what is known of them elsewhere.
+#[derive(Clone, Debug)]
+struct Sent {
+    header: Option<&'static str>,
+    visitor: Option<&'static str>,
+    session: SessionValue<'static>,
+    cookie: Option<&'static str>,
+    accept: &'static str,
+    zones: TimeZoneFacts<'static>,
+}
+
+fn any_sent() -> impl Strategy<Value = Sent> {
+    let value = || prop::option::of(prop::sample::select(vec!["cy", "pl", "en", "de", "no tag!", ""]));
+    let zone = || prop::option::of(prop::sample::select(vec!["Asia/Tokyo", "Europe/Warsaw", "nowhere"]));
+    let session = |value: Option<&'static str>| value.map_or(SessionValue::None, SessionValue::Text);
+    let accept = prop::sample::select(vec!["cy, en", "de, pl;q=0.5", "en-GB", "ja", ""]);
+    (value(), value(), value(), value(), accept, zone(), zone(), zone()).prop_map(
+        move |(header, visitor, in_session, cookie, accept, zone, other, third)| Sent {
+            header,
+            visitor,
+            session: session(in_session),
+            cookie,
+            accept,
+            zones: TimeZoneFacts { visitor: zone, session: session(other), cookie: third },
+        },
+    )
+}
+
+fn any_address() -> impl Strategy<Value = (&'static str, Option<&'static str>, Option<&'static str>)> {
+    let path = prop::sample::select(vec!["/", "/cy", "/cy/x", "/x", "/de/x", "/EN", "/en/x", "/assets/x"]);
+    let query = prop::option::of(prop::sample::select(vec!["pl", "de", ""]));
+    let host = prop::option::of(prop::sample::select(vec!["cy.ferries.example", "ferries.example"]));
+    (path, query, host)
+}
+
+/// Has a policy decide with the facts of an address and what was sent.
+fn decide(
+    policy: &Policy,
+    (path, query_value, host): (&str, Option<&str>, Option<&str>),
+    sent: &Sent,
+    is_page: bool,
+) -> Decision {
+    let lines = [sent.accept.as_bytes()];
+    policy.decide(&Facts {
+        path,
+        query: None,
+        is_page,
+        host,
+        query_value,
+        header_value: sent.header,
+        visitor: sent.visitor,
+        session: sent.session,
+        cookie: sent.cookie,
+        accept_lines: &lines,
+        time_zone: sent.zones,
+    })
+}
+
+proptest! {
+    /// A cache learns from one answer what all answers under the address depend on.
+    #[test]
+    fn vary_is_the_same_for_everybody_at_an_address(
+        policy in any_policy(), address in any_address(), one in any_sent(), other in any_sent(),
+        is_page in any::<bool>(),
+    ) {
+        let vary = |sent, is_page| decide(&policy, address, sent, is_page).vary().collect::<Vec<_>>();
+        prop_assert_eq!(vary(&one, true), vary(&other, is_page));
+    }
+
+    /// What is not named in `Vary` changes nothing.
+    #[test]
+    fn what_vary_does_not_name_changes_nothing(
+        policy in any_policy(), address in any_address(), sent in any_sent(), other in any_sent(),
+    ) {
+        let decision = decide(&policy, address, &sent, true);
+        let vary: Vec<_> = decision.vary().collect();
+        let mut changed = sent.clone();
+        if !vary.contains(&"header") {
+            changed.header = other.header;
+        }
+        if !vary.contains(&"Accept-Language") {
+            changed.accept = other.accept;
+        }
+        if !vary.contains(&"Cookie") {
+            (changed.visitor, changed.session) = (other.visitor, other.session);
+            (changed.cookie, changed.zones) = (other.cookie, other.zones);
+        }
+        let again = decide(&policy, address, &changed, true);
+        prop_assert_eq!(told(&policy, &again), told(&policy, &decision));
+    }
+
+    /// Where nobody is to be asked, the answers of session and settings change nothing.
+    #[test]
+    fn only_answers_that_can_matter_are_asked_for(
+        policy in any_policy(), address in any_address(), sent in any_sent(), other in any_sent(),
+    ) {
+        let (path, query_value, host) = address;
+        let lines = [sent.accept.as_bytes()];
+        let mut known = Facts {
+            path, query_value, host, header_value: sent.header, cookie: sent.cookie, accept_lines: &lines,
+            time_zone: TimeZoneFacts { cookie: sent.zones.cookie, ..TimeZoneFacts::default() }, ..GET
+        };
+        let mut asked = Asked::default();
+        while let Some(source) = policy.next_to_ask(&known, policy.read(path).as_ref(), asked) {
+            match source {
+                LocaleSource::Session => {
+                    prop_assert!(!asked.session);
+                    asked.session = true;
+                    known.session = sent.session;
+                    known.time_zone.session = sent.zones.session;
+                }
+                _ => {
+                    prop_assert!(!asked.visitor);
+                    asked.visitor = true;
+                    known.visitor = sent.visitor;
+                    known.time_zone.visitor = sent.zones.visitor;
+                }
+            }
+        }
+        let mut changed = sent.clone();
+        if !asked.session {
+            (changed.session, changed.zones.session) = (other.session, other.zones.session);
+        }
+        if !asked.visitor {
+            (changed.visitor, changed.zones.visitor) = (other.visitor, other.zones.visitor);
+        }
+        let decision = decide(&policy, address, &changed, true);
+        prop_assert_eq!(told(&policy, &policy.decide(&known)), told(&policy, &decision));
+    }
+}
+
+/// All of a decision that an answer is made from.
+fn told(policy: &Policy, decision: &Decision) -> String {
+    let locale = policy.set().text(decision.locale);
+    format!("{locale} {:?} {} {:?}", decision.outcome, decision.formats(policy), decision.time_zone)
 }
