@@ -45,7 +45,8 @@ struct Segments {
 }
 
 /// What a first segment is that names a real language the application does not have.
-#[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Hash)]
+#[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Hash, serde::Deserialize)]
+#[serde(rename_all = "kebab-case")]
 pub enum Unsupported {
     /// An address that does not exist.
     #[default]
@@ -315,7 +316,7 @@ impl Routes {
         let inner = path
             .strip_prefix(self.base.as_str())
             .filter(|inner| self.base.is_empty() || inner.is_empty() || inner.starts_with('/'));
-        let Some(inner) = inner else { return safe(&alloc::format!("{path}{behind}")).into_owned() };
+        let Some(inner) = inner else { return local(&alloc::format!("{path}{behind}")).into_owned() };
         let rest = match self.segments.get(&locale) {
             Some(segments) => Cow::Owned(map_segments(inner, |segment| {
                 let decoded = percent_decode_str(segment).decode_utf8().ok()?;
@@ -326,11 +327,11 @@ impl Routes {
         if locale == set.default_locale() && !self.prefixed_default {
             let rest = if rest.is_empty() { "/" } else { &*rest };
             let path = alloc::format!("{}{rest}{behind}", self.base);
-            return safe(&path).into_owned();
+            return owned_local(path);
         }
         let slash = if rest.is_empty() || rest.starts_with('/') { "" } else { "/" };
         let rest = if rest == "/" { "" } else { &*rest };
-        alloc::format!("{}/{}{slash}{rest}{behind}", self.base, set.text(locale)).replace('\\', "%5C")
+        owned_local(alloc::format!("{}/{}{slash}{rest}{behind}", self.base, set.text(locale)))
     }
 }
 
@@ -347,14 +348,37 @@ fn first_segment(path: &str) -> (&str, &str) {
     (segment, after.get(segment.len()..).filter(|rest| !rest.is_empty()).unwrap_or("/"))
 }
 
-/// A path that no browser takes for another host: one slash first, no backslash.
-fn safe(path: &str) -> Cow<'_, str> {
-    let path = if path.contains('\\') { Cow::Owned(path.replace('\\', "%5C")) } else { Cow::Borrowed(path) };
-    if path.starts_with("//") {
-        // Browsers take `/.//x` for the path `//x` of the same host (WHATWG URL §4.5).
-        return Cow::Owned(alloc::format!("/.{path}"));
+/// The same as [`local`], for an address that most often is local already.
+fn owned_local(address: String) -> String {
+    match local(&address) {
+        Cow::Borrowed(_) => address,
+        Cow::Owned(local) => local,
     }
-    if path.starts_with('/') { path } else { Cow::Owned(alloc::format!("/{path}")) }
+}
+
+/// What stands escaped in an address: what is not ASCII or not visible, and the backslash, which browsers take for a
+/// slash.
+const ADDRESS: &AsciiSet = &CONTROLS.add(b' ').add(b'\\');
+
+/// An address, path first, that no browser takes for another host's: it begins with one slash, and has neither
+/// backslash, nor space, nor control character, nor a character outside ASCII.
+///
+/// ```
+/// use crow_fly_core::route::local;
+///
+/// assert_eq!(local("/cy/sailings?day=2"), "/cy/sailings?day=2");
+/// assert_eq!(local("//evil.example"), "/.//evil.example");
+/// assert_eq!(local("/\\evil.example"), "/%5Cevil.example");
+/// assert_eq!(local("https://evil.example"), "/https://evil.example");
+/// assert_eq!(local("/caffè"), "/caff%C3%A8");
+/// ```
+pub fn local(address: &str) -> Cow<'_, str> {
+    let escaped = Cow::from(utf8_percent_encode(address, ADDRESS));
+    if escaped.starts_with("//") {
+        // Browsers take `/.//x` for the path `//x` of the same host (WHATWG URL §4.5).
+        return Cow::Owned(alloc::format!("/.{escaped}"));
+    }
+    if escaped.starts_with('/') { escaped } else { Cow::Owned(alloc::format!("/{escaped}")) }
 }
 
 /// The path with each segment replaced for which there is another one.

@@ -1,18 +1,24 @@
 //! The application's one object: its configuration, its catalogs, and what is made from them.
 
+use std::fmt;
 use std::path::Path;
 use std::sync::Arc;
+use std::sync::atomic::{AtomicBool, Ordering};
 
 use crow_fly_core::locale_set::LocaleId;
+use crow_fly_core::message::{Functions, MarkupHandlers};
 use crow_fly_core::policy::Policy;
 use crow_fly_core::tag::LanguageTag;
+use http::request::Parts;
 
 use crate::alternates::Alternates;
 use crate::config::{Config, ConfigError};
+use crate::sessions::Sessions;
 use crate::source::{CatalogSource, Directory};
 use crate::store::{CatalogStore, ChainCatalogs};
 use crate::translator::{RequestFacts, Translator};
-use crate::web::LocaleLayer;
+use crate::web::exchange::{CatalogNeeds, LoadedCatalogs, RequestHead};
+use crate::web::{Choice, FindSettings, HookFuture, LocaleLayer, StoreChoice, Stored, VisitorSettings};
 
 /// An application's locales and catalogs. Made once, cheap to clone.
 ///
@@ -32,10 +38,143 @@ use crate::web::LocaleLayer;
 /// assert_eq!(polish.text(("common.ferries", args! { n: 3 })), "3 promy");
 /// # Ok(()) }
 /// ```
-#[derive(Clone, Debug)]
+#[derive(Clone)]
 pub struct CrowFly {
-    config: Arc<Config>,
-    store: Arc<CatalogStore>,
+    // One pointer: it is cloned for every request.
+    inner: Arc<Inner>,
+}
+
+struct Inner {
+    config: Config,
+    store: CatalogStore,
+    sessions: Option<Box<dyn Sessions>>,
+    settings: Option<Box<FindSettings>>,
+    choices: Option<Box<StoreChoice>>,
+    revision: Option<String>,
+    warned_of_plain_http: AtomicBool,
+}
+
+impl fmt::Debug for CrowFly {
+    fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
+        f.debug_struct("CrowFly")
+            .field("config", &self.inner.config)
+            .field("store", &self.inner.store)
+            .field("sessions", &self.inner.sessions)
+            .field("revision", &self.inner.revision)
+            .finish_non_exhaustive()
+    }
+}
+
+/// What an application is made from beside its configuration. Made by [`CrowFly::builder`].
+///
+/// ```
+/// use crow_fly::{Config, CrowFly, source::Memory, web::VisitorSettings};
+/// # async fn profile(_: &str) -> Option<String> { None }
+/// # async fn store(_: &str, _: String) -> Result<(), std::io::Error> { Ok(()) }
+///
+/// let config = Config::parse(
+///     "default = 'en'\nlocales = ['en', 'cy']\n[policy]\nsources = ['path', 'visitor', 'cookie']",
+/// )?;
+/// let crow = CrowFly::builder(config)
+///     .catalogs(Memory::new([("cy", "home", "title = 'Croeso'")]))
+///     .revision("2026-11-25.1")
+///     .visitor_settings(|request| {
+///         Box::pin(async move {
+///             let account = request.headers.get("x-account")?.to_str().ok()?;
+///             Some(VisitorSettings::new().with_locale(profile(account).await?))
+///         })
+///     })
+///     .store_choice(|request, choice| {
+///         Box::pin(async move {
+///             let account = request.headers.get("x-account").and_then(|value| value.to_str().ok());
+///             if let (Some(account), Some(locale)) = (account, choice.locale()) {
+///                 store(account, locale.to_string()).await?;
+///             }
+///             Ok(())
+///         })
+///     })
+///     .build();
+/// # Ok::<(), crow_fly::ConfigError>(())
+/// ```
+#[must_use = "it makes nothing until it is built"]
+pub struct CrowFlyBuilder {
+    config: Config,
+    catalogs: Option<Box<dyn CatalogSource>>,
+    sessions: Option<Box<dyn Sessions>>,
+    settings: Option<Box<FindSettings>>,
+    choices: Option<Box<StoreChoice>>,
+    revision: Option<String>,
+}
+
+impl fmt::Debug for CrowFlyBuilder {
+    fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
+        f.debug_struct("CrowFlyBuilder").field("config", &self.config).finish_non_exhaustive()
+    }
+}
+
+impl CrowFlyBuilder {
+    /// Where catalogs come from: unless said, the configuration's folder.
+    pub fn catalogs(mut self, source: impl CatalogSource) -> Self {
+        self.catalogs = Some(Box::new(source));
+        self
+    }
+
+    /// Remembers choices in sessions of another kind than `tower-sessions`. For the layer; the middleware of
+    /// `actix-web` has its own.
+    pub fn sessions(mut self, sessions: impl Sessions) -> Self {
+        self.sessions = Some(Box::new(sessions));
+        self
+    }
+
+    /// Finds the signed-in visitor's own settings, where the `visitor` source can matter for a request. What it finds
+    /// goes before settings in the request's extensions. For the layer; the middleware of `actix-web` has its own.
+    pub fn visitor_settings<F>(mut self, find: F) -> Self
+    where
+        F: for<'a> Fn(&'a Parts) -> HookFuture<'a, Option<VisitorSettings>> + Send + Sync + 'static,
+    {
+        self.settings = Some(Box::new(find));
+        self
+    }
+
+    /// Stores what a signed-in visitor chooses at the switch address. An application whose `visitor` source comes
+    /// before `session` and `cookie` needs it: otherwise the stored setting wins over every choice. For the layer; the
+    /// middleware of `actix-web` has its own.
+    pub fn store_choice<F>(mut self, store: F) -> Self
+    where
+        F: for<'a> Fn(&'a Parts, &'a Choice) -> HookFuture<'a, Stored> + Send + Sync + 'static,
+    {
+        self.choices = Some(Box::new(store));
+        self
+    }
+
+    /// Functions of the application's own that messages may use, beside the standard's: `{$level :harbour:tide}`.
+    pub fn functions(mut self, functions: Functions) -> Self {
+        self.config.set_functions(functions);
+        self
+    }
+
+    /// What markup of the application's own becomes in HTML: `{#sailing-link}…{/sailing-link}`.
+    pub fn markup(mut self, markup: MarkupHandlers) -> Self {
+        self.config.set_markup(markup);
+        self
+    }
+
+    /// The version of the program, such as a build number: with it [`Translator::etag`] gives entity tags, which
+    /// change whenever the program does.
+    pub fn revision(mut self, revision: impl Into<String>) -> Self {
+        self.revision = Some(revision.into());
+        self
+    }
+
+    /// Makes it. No catalog is read before it is needed.
+    pub fn build(self) -> CrowFly {
+        let Self { config, catalogs, sessions, settings, choices, revision } = self;
+        let catalogs = catalogs.unwrap_or_else(|| Box::new(Directory::new(config.catalogs())));
+        let store = CatalogStore::new(catalogs, &config);
+        let warned_of_plain_http = AtomicBool::new(false);
+        let inner = Inner { config, store, sessions, settings, choices, revision, warned_of_plain_http };
+        CrowFly { inner: Arc::new(inner) }
+    }
 }
 
 impl CrowFly {
@@ -44,29 +183,65 @@ impl CrowFly {
     /// # Errors
     /// Where the configuration cannot be read, or says something that cannot be.
     pub fn from_file(path: impl AsRef<Path>) -> Result<Self, ConfigError> {
-        let config = Config::from_file(path)?;
-        let catalogs = Directory::new(&config.catalogs);
-        Ok(Self::new(config, catalogs))
+        Ok(Self::builder(Config::from_file(path)?).build())
     }
 
-    /// An application with catalogs from any source.
+    /// An application with catalogs from any source, and nothing else.
     pub fn new(config: Config, catalogs: impl CatalogSource) -> Self {
-        let store = CatalogStore::new(Box::new(catalogs), &config);
-        Self { config: Arc::new(config), store: Arc::new(store) }
+        Self::builder(config).catalogs(catalogs).build()
+    }
+
+    /// An application in parts: catalogs, sessions, settings of visitors, functions, markup, revision.
+    pub fn builder(config: Config) -> CrowFlyBuilder {
+        #[cfg(feature = "sessions")]
+        let sessions: Option<Box<dyn Sessions>> = Some(Box::new(crate::sessions::TowerSessions));
+        #[cfg(not(feature = "sessions"))]
+        let sessions = None;
+        CrowFlyBuilder { config, catalogs: None, sessions, settings: None, choices: None, revision: None }
     }
 
     /// The configuration.
     pub fn config(&self) -> &Config {
-        &self.config
+        &self.inner.config
     }
 
     /// The policy requests are decided by.
     pub fn policy(&self) -> &Policy {
-        &self.config.policy
+        &self.inner.config.policy
     }
 
     pub(crate) fn store(&self) -> &CatalogStore {
-        &self.store
+        &self.inner.store
+    }
+
+    pub(crate) fn sessions(&self) -> Option<&dyn Sessions> {
+        self.inner.sessions.as_deref()
+    }
+
+    pub(crate) fn find_settings(&self) -> Option<&FindSettings> {
+        self.inner.settings.as_deref()
+    }
+
+    pub(crate) fn store_choice(&self) -> Option<&StoreChoice> {
+        self.inner.choices.as_deref()
+    }
+
+    pub(crate) fn revision(&self) -> Option<&str> {
+        self.inner.revision.as_deref()
+    }
+
+    /// Says, once, why a choice does not stick: a browser keeps a secure cookie only over HTTPS.
+    pub(crate) fn warn_of_plain_http(&self, head: &impl RequestHead) {
+        if !self.config().remember.secure || !comes_by_plain_http(head) {
+            return;
+        }
+        if !self.inner.warned_of_plain_http.swap(true, Ordering::Relaxed) {
+            tracing::warn!(
+                target: "crow_fly::switch",
+                host = head.host(),
+                "a choice was made over plain HTTP: browsers do not keep its cookie, which is `Secure`; serve the site over HTTPS, or set `secure = false` in `[remember]`",
+            );
+        }
     }
 
     /// A translator without a request: for mail and jobs. None where the application has no such locale.
@@ -76,13 +251,18 @@ impl CrowFly {
         Some(self.translate(catalogs, locale, None))
     }
 
+    /// The catalogs a request needs, loaded where they are not yet: for adapters, see [`exchange`](crate::web::exchange).
+    pub async fn load(&self, needs: CatalogNeeds) -> LoadedCatalogs {
+        LoadedCatalogs(self.store().chain(needs.locale).await)
+    }
+
     pub(crate) fn translate(
         &self,
         catalogs: Arc<ChainCatalogs>,
         locale: LocaleId,
         request: Option<RequestFacts>,
     ) -> Translator {
-        Translator::new(Arc::clone(&self.config), catalogs, locale, request)
+        Translator::new(self.clone(), catalogs, locale, request)
     }
 
     /// Every locale's address of a page given by its bare path, and `x-default`, below an origin such as
@@ -98,6 +278,23 @@ impl CrowFly {
 
     /// The switch address for a locale, which returns to a page given by its bare path and query.
     pub fn switch_address(&self, locale: &LanguageTag, page: &str) -> String {
-        self.config.switch_address(locale, page)
+        self.config().switch_address(locale, page)
+    }
+}
+
+/// Whether a proxy or the browser says that the visitor's own connection is plain HTTP. Browsers keep secure cookies
+/// of `localhost` whatever the connection.
+fn comes_by_plain_http(head: &impl RequestHead) -> bool {
+    let is_local = |host: &str| host == "localhost" || host.ends_with(".localhost") || host == "127.0.0.1";
+    if head.host().is_none_or(is_local) {
+        return false;
+    }
+    let here = head.host_and_port().unwrap_or_default();
+    let is_plain = |address: &str| {
+        address.strip_prefix("http://").is_some_and(|rest| rest.split('/').next() == Some(here))
+    };
+    match head.header("x-forwarded-proto") {
+        Some(protocol) => protocol.trim().eq_ignore_ascii_case("http"),
+        None => ["origin", "referer"].into_iter().any(|name| head.header(name).is_some_and(is_plain)),
     }
 }

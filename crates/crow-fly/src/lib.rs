@@ -31,6 +31,7 @@
 //! - [`CrowFly`]: the application's one object, made from a [`Config`] and a [source of catalogs](source).
 //! - [`Translator`]: says texts in the request's locale; an extractor of axum and `actix-web`.
 //! - [`web::LocaleLayer`]: the `tower` layer that decides, strips the prefix, redirects and announces.
+//! - [`web::exchange`]: the engine behind it, for adapters to other frameworks.
 //! - [`core`]: the computation, for those who need a part of it alone: tags, matching, policy, messages.
 //!
 //! # Limitations
@@ -53,16 +54,12 @@
 //! | `rust-decimal` | no | `rust_decimal::Decimal` as an argument of messages |
 #![warn(missing_docs)]
 
-#[cfg(feature = "actix")]
-pub mod actix;
 pub mod config;
 pub mod sessions;
 pub mod source;
 pub mod web;
 
 mod alternates;
-#[cfg(feature = "axum")]
-mod axum;
 mod crow_fly;
 mod menu;
 mod message_ref;
@@ -77,7 +74,7 @@ pub use crow_fly_core as core;
 
 pub use alternates::{Alternate, Alternates};
 pub use config::{Config, ConfigError};
-pub use crow_fly::CrowFly;
+pub use crow_fly::{CrowFly, CrowFlyBuilder};
 pub use crow_fly_core::args;
 pub use crow_fly_core::direction::Direction;
 pub use crow_fly_core::message::{Html, Part};
@@ -85,6 +82,6 @@ pub use crow_fly_core::tag::LanguageTag;
 pub use crow_fly_core::value::{Args, Money, Value};
 pub use menu::MenuItem;
 pub use message_ref::{MessageRef, say};
-pub use scope::{current, within};
+pub use scope::{Within, current, within};
 pub use translator::Translator;
 pub use web::MissingLayer;

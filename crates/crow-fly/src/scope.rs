@@ -1,6 +1,12 @@
 //! The translator of the running request, for code that has no request at hand.
 
 use std::future::Future;
+use std::pin::Pin;
+use std::task::{Context, Poll};
+
+use futures_core::Stream;
+use http_body::{Body, Frame, SizeHint};
+use pin_project_lite::pin_project;
 
 use crate::translator::Translator;
 
@@ -8,13 +14,27 @@ tokio::task_local! {
     static CURRENT: Translator;
 }
 
-/// The translator of the request this code runs for; none outside of one, and none in a task that the request
-/// spawned: hand it over there.
+/// The translator of the request this code runs for.
+///
+/// None outside of a request, in a task that a request spawned, and in a body that is streamed after the handler has
+/// returned: carry it there by [`within`].
 pub fn current() -> Option<Translator> {
     CURRENT.try_with(Clone::clone).ok()
 }
 
-/// Runs a future with another translator: a block in another locale, a job without a request.
+pin_project! {
+    /// A future, a stream or a body that runs with a translator as the [`current`] one. Made by [`within`].
+    #[derive(Clone, Debug)]
+    #[must_use = "it does nothing until it is polled"]
+    pub struct Within<T> {
+        translator: Translator,
+        #[pin]
+        inner: T,
+    }
+}
+
+/// Runs a future, a stream or a body with a translator as the [`current`] one: a block in another locale, a job
+/// without a request, a page that is streamed.
 ///
 /// ```
 /// # use crow_fly::{current, within, Config, CrowFly, source::Memory};
@@ -26,6 +46,57 @@ pub fn current() -> Option<Translator> {
 /// assert!(current().is_none());
 /// # Ok(()) }
 /// ```
-pub async fn within<F: Future>(translator: Translator, future: F) -> F::Output {
-    CURRENT.scope(translator, future).await
+///
+/// The chunks of a streamed body are made after the handler has returned. A handler that streams carries its
+/// translator there: `Body::from_stream(within(t, chunks))`.
+pub const fn within<T>(translator: Translator, inner: T) -> Within<T> {
+    Within { translator, inner }
+}
+
+/// Calls a function with a translator as the current one.
+pub(crate) fn enter<R>(translator: &Translator, call: impl FnOnce() -> R) -> R {
+    CURRENT.sync_scope(translator.clone(), call)
+}
+
+impl<F: Future> Future for Within<F> {
+    type Output = F::Output;
+
+    fn poll(self: Pin<&mut Self>, context: &mut Context<'_>) -> Poll<F::Output> {
+        let this = self.project();
+        enter(this.translator, || this.inner.poll(context))
+    }
+}
+
+impl<S: Stream> Stream for Within<S> {
+    type Item = S::Item;
+
+    fn poll_next(self: Pin<&mut Self>, context: &mut Context<'_>) -> Poll<Option<S::Item>> {
+        let this = self.project();
+        enter(this.translator, || this.inner.poll_next(context))
+    }
+
+    fn size_hint(&self) -> (usize, Option<usize>) {
+        self.inner.size_hint()
+    }
+}
+
+impl<B: Body> Body for Within<B> {
+    type Data = B::Data;
+    type Error = B::Error;
+
+    fn poll_frame(
+        self: Pin<&mut Self>,
+        context: &mut Context<'_>,
+    ) -> Poll<Option<Result<Frame<B::Data>, B::Error>>> {
+        let this = self.project();
+        enter(this.translator, || this.inner.poll_frame(context))
+    }
+
+    fn is_end_stream(&self) -> bool {
+        self.inner.is_end_stream()
+    }
+
+    fn size_hint(&self) -> SizeHint {
+        self.inner.size_hint()
+    }
 }

@@ -2,10 +2,11 @@
 
 use std::error::Error;
 use std::fmt::Debug;
-use std::future::Future;
-use std::pin::Pin;
+use std::sync::Arc;
 
 use http::Extensions;
+
+use crate::web::HookFuture;
 
 /// What a session holds under a key.
 #[derive(Clone, Debug, Default, PartialEq, Eq)]
@@ -22,17 +23,65 @@ pub enum SessionEntry {
     OtherShape,
 }
 
-/// A boxed future of a session.
-pub type SessionFuture<'a, T> = Pin<Box<dyn Future<Output = T> + Send + 'a>>;
+/// The keys of a session that are to be read.
+#[derive(Clone, Debug, PartialEq, Eq)]
+pub struct SessionKeys {
+    locale: Arc<str>,
+    time_zone: Option<Arc<str>>,
+}
+
+impl SessionKeys {
+    pub(crate) const fn new(locale: Arc<str>, time_zone: Option<Arc<str>>) -> Self {
+        Self { locale, time_zone }
+    }
+
+    /// The key of the locale.
+    pub fn locale(&self) -> &str {
+        &self.locale
+    }
+
+    /// The key of the time zone, where sessions are asked for one.
+    pub fn time_zone(&self) -> Option<&str> {
+        self.time_zone.as_deref()
+    }
+}
+
+/// What a session holds under the keys that were to be read.
+#[derive(Clone, Debug, Default, PartialEq, Eq)]
+pub struct SessionEntries {
+    pub(crate) locale: SessionEntry,
+    pub(crate) time_zone: SessionEntry,
+}
+
+impl SessionEntries {
+    /// What is under the key of the locale.
+    pub const fn new(locale: SessionEntry) -> Self {
+        Self { locale, time_zone: SessionEntry::NoSession }
+    }
+
+    /// Adds what is under the key of the time zone.
+    #[must_use]
+    pub fn with_time_zone(mut self, time_zone: SessionEntry) -> Self {
+        self.time_zone = time_zone;
+        self
+    }
+
+    /// Whether the request has a session.
+    pub fn is_there(&self) -> bool {
+        self.locale != SessionEntry::NoSession || self.time_zone != SessionEntry::NoSession
+    }
+}
 
 /// Access to the session of a request.
 ///
 /// # Contract
-/// - `read` never fails: what cannot be read is [`SessionEntry::NoSession`] or [`SessionEntry::OtherShape`].
-/// - `write` keeps the value for later requests of the visitor, or says why it cannot.
+/// - `read` never fails, and never creates or touches a session: what cannot be read is [`SessionEntry::NoSession`]
+///   or [`SessionEntry::OtherShape`]. A session that nothing has been put into yet counts as none.
+/// - `write` keeps the value for later requests of the visitor, or says why it cannot. It is called at a visitor's
+///   choice, where `read` has found a session, and never otherwise.
 pub trait Sessions: Debug + Send + Sync + 'static {
     /// Reads a key.
-    fn read<'a>(&'a self, request: &'a Extensions, key: &'a str) -> SessionFuture<'a, SessionEntry>;
+    fn read<'a>(&'a self, request: &'a Extensions, key: &'a str) -> HookFuture<'a, SessionEntry>;
 
     /// Writes a text under a key.
     fn write<'a>(
@@ -40,7 +89,7 @@ pub trait Sessions: Debug + Send + Sync + 'static {
         request: &'a Extensions,
         key: &'a str,
         value: &'a str,
-    ) -> SessionFuture<'a, Result<(), Box<dyn Error + Send + Sync>>>;
+    ) -> HookFuture<'a, Result<(), Box<dyn Error + Send + Sync>>>;
 }
 
 /// The sessions of the `tower-sessions` crate, with any of its stores. Its layer must run before Crow Fly's.
@@ -50,12 +99,13 @@ pub struct TowerSessions;
 
 #[cfg(feature = "sessions")]
 impl Sessions for TowerSessions {
-    fn read<'a>(&'a self, request: &'a Extensions, key: &'a str) -> SessionFuture<'a, SessionEntry> {
+    fn read<'a>(&'a self, request: &'a Extensions, key: &'a str) -> HookFuture<'a, SessionEntry> {
         Box::pin(async move {
             let Some(session) = request.get::<tower_sessions::Session>() else {
                 return SessionEntry::NoSession;
             };
             match session.get_value(key).await {
+                Ok(None) if session.is_empty().await => SessionEntry::NoSession,
                 Ok(None) => SessionEntry::Empty,
                 Ok(Some(serde_json::Value::String(text))) => SessionEntry::Text(text),
                 Ok(Some(_)) => SessionEntry::OtherShape,
@@ -72,7 +122,7 @@ impl Sessions for TowerSessions {
         request: &'a Extensions,
         key: &'a str,
         value: &'a str,
-    ) -> SessionFuture<'a, Result<(), Box<dyn Error + Send + Sync>>> {
+    ) -> HookFuture<'a, Result<(), Box<dyn Error + Send + Sync>>> {
         Box::pin(async move {
             match request.get::<tower_sessions::Session>() {
                 Some(session) => session.insert(key, value).await.map_err(Into::into),

@@ -63,7 +63,7 @@ pub(crate) struct LocaleCatalogs {
 }
 
 /// The catalogs a locale's texts are taken from, nearest first.
-#[derive(Debug)]
+#[derive(Debug, Default)]
 pub(crate) struct ChainCatalogs {
     chain: Vec<Link>,
 }

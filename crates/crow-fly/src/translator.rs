@@ -17,6 +17,7 @@ use tracing::{trace, warn};
 
 use crate::alternates::Alternates;
 use crate::config::Config;
+use crate::crow_fly::CrowFly;
 use crate::menu::MenuItem;
 use crate::message_ref::MessageRef;
 use crate::store::{ChainCatalogs, Link, Lookup, Miss};
@@ -73,17 +74,21 @@ impl NamedZone {
 
 #[derive(Debug)]
 struct Inner {
-    config: Arc<Config>,
+    crow: CrowFly,
     catalogs: Arc<ChainCatalogs>,
     locale: LocaleId,
     request: Option<RequestFacts>,
 }
 
 impl Inner {
+    fn config(&self) -> &Config {
+        self.crow.config()
+    }
+
     /// The formats of the locale.
     fn context(&self) -> FormatContext {
         let ready = self.catalogs.format_context().cloned();
-        ready.unwrap_or_else(|| self.config.format_context(self.config.policy.set().tag(self.locale)))
+        ready.unwrap_or_else(|| self.config().format_context(self.config().policy.set().tag(self.locale)))
     }
 }
 
@@ -157,12 +162,12 @@ struct OtherLanguage<'t> {
 )]
 impl Translator {
     pub(crate) fn new(
-        config: Arc<Config>,
+        crow: CrowFly,
         catalogs: Arc<ChainCatalogs>,
         locale: LocaleId,
         request: Option<RequestFacts>,
     ) -> Self {
-        let inner = Inner { config, catalogs, locale, request };
+        let inner = Inner { crow, catalogs, locale, request };
         let decision = inner.request.as_ref().map(|request| &request.decision);
         let formats = decision.and_then(Decision::visitor_formats);
         // The default is part of the formats of every locale: it does not go before the zone of a value.
@@ -291,7 +296,7 @@ impl Translator {
     }
 
     fn marker(&self, key: &str) -> String {
-        if self.inner.config.development { format!("⟦{key}⟧") } else { key.to_owned() }
+        if self.inner.config().development { format!("⟦{key}⟧") } else { key.to_owned() }
     }
 
     /// The formats for a catalog's texts: the reader's, where those are of its language; their time zone everywhere.
@@ -305,7 +310,7 @@ impl Translator {
     }
 
     fn default_context(&self) -> Cow<'_, FormatContext> {
-        self.in_named_zone(Cow::Owned(self.inner.config.format_context(self.default_tag())))
+        self.in_named_zone(Cow::Owned(self.inner.config().format_context(self.default_tag())))
     }
 
     /// Formats with the time zone that the visitor or the caller has named.
@@ -321,13 +326,13 @@ impl Translator {
     }
 
     fn default_tag(&self) -> &LanguageTag {
-        let set = self.inner.config.policy.set();
+        let set = self.inner.config().policy.set();
         set.tag(set.default_locale())
     }
 
     /// The locale: what `<html lang>` says.
     pub fn locale(&self) -> &LanguageTag {
-        self.inner.config.policy.set().tag(self.inner.locale)
+        self.inner.config().policy.set().tag(self.inner.locale)
     }
 
     /// The direction of the locale: what `<html dir>` says.
@@ -337,17 +342,17 @@ impl Translator {
 
     /// The time zone that was named for the reader or decided for the visitor; else the configured default, or UTC.
     pub fn time_zone(&self) -> TimeZoneName {
-        self.named_zone().map_or_else(|| self.inner.config.default_time_zone(), |zone| zone.name)
+        self.named_zone().map_or_else(|| self.inner.config().default_time_zone(), |zone| zone.name)
     }
 
     /// The address of a page, given by its bare path, in this locale. Query and fragment are kept.
     pub fn path(&self, path: impl AsRef<str>) -> String {
-        self.inner.config.policy.path(self.inner.locale, path.as_ref())
+        self.inner.config().policy.path(self.inner.locale, path.as_ref())
     }
 
     /// The address of a page in another locale; none where the application has no such locale.
     pub fn path_in(&self, locale: &LanguageTag, path: &str) -> Option<String> {
-        let policy = &self.inner.config.policy;
+        let policy = &self.inner.config().policy;
         policy.set().exact(locale).map(|locale| policy.path(locale, path))
     }
 
@@ -356,7 +361,7 @@ impl Translator {
     pub fn menu(&self) -> Vec<MenuItem> {
         let here = self.inner.request.as_ref().map_or("/", RequestFacts::path);
         let query = self.inner.request.as_ref().and_then(RequestFacts::query);
-        MenuItem::all(&self.inner.config, self.inner.locale, here, query)
+        MenuItem::all(self.inner.config(), self.inner.locale, here, query)
     }
 
     /// The same menu with the languages first that the visitor's Accept-Language header prefers, in its order:
@@ -380,18 +385,21 @@ impl Translator {
     /// The addresses of this page in every locale, below an origin such as `https://ferries.example`.
     pub fn alternates(&self, origin: &str) -> Alternates {
         let here = self.inner.request.as_ref().map_or("/", RequestFacts::path);
-        Alternates::of(&self.inner.config.policy, origin, here)
+        Alternates::of(&self.inner.config().policy, origin, here)
     }
 
-    /// A weak entity tag for a page (RFC 9110 §8.8.3): it changes with `state`, whatever the page is made from, and
-    /// with the locale, the time zone and every text of its catalogs. The value of an `ETag` header.
-    pub fn etag(&self, state: impl Hash) -> String {
+    /// A weak entity tag for a page (RFC 9110 §8.8.3): it changes with `state`, whatever the page is made from, with the
+    /// [revision](crate::CrowFlyBuilder::revision) of the program, and with the locale, the time zone and every text of
+    /// its catalogs. The value of an `ETag` header. None where the application names no revision: a tag that stays the
+    /// same when the program changes would keep old pages alive.
+    pub fn etag(&self, state: impl Hash) -> Option<String> {
+        let revision = self.inner.crow.revision()?;
         let mut hash = DefaultHasher::new();
-        (self.locale(), self.inner.catalogs.version()).hash(&mut hash);
+        (revision, self.locale(), self.inner.catalogs.version()).hash(&mut hash);
         self.inner.request.as_ref().and_then(|request| request.decision.visitor_formats()).hash(&mut hash);
         self.time_zone().hash(&mut hash);
         state.hash(&mut hash);
-        format!("W/\"{:016x}\"", hash.finish())
+        Some(format!("W/\"{:016x}\"", hash.finish()))
     }
 
     /// The path of the request as it came, with its prefix; none where the translator belongs to no request.

@@ -213,6 +213,11 @@ impl Policy {
         }
     }
 
+    /// Whether nothing but the address matters: neither for the locale nor for the formats.
+    pub fn needs_only_address(&self, path_match: Option<&PathMatch<'_>>) -> bool {
+        self.formats == FormatsRule::Words && self.is_decided_by_address(path_match)
+    }
+
     /// The source outside of the request's head that must be asked next, session or visitor: asking may reach for
     /// another machine, so it is only where the answer can change the outcome. None where the facts suffice.
     pub fn next_to_ask(

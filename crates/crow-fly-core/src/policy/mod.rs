@@ -22,7 +22,7 @@ use alloc::string::String;
 use alloc::vec::Vec;
 
 use crate::locale_set::{LocaleId, LocaleSet};
-use crate::route::Routes;
+use crate::route::{Routes, local};
 
 mod decide;
 mod facts;
@@ -49,7 +49,8 @@ pub struct Policy {
 }
 
 /// When a preference sends a visitor to another address.
-#[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Hash)]
+#[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Hash, serde::Deserialize)]
+#[serde(rename_all = "kebab-case")]
 pub enum RedirectRule {
     /// Never.
     Never,
@@ -61,7 +62,8 @@ pub enum RedirectRule {
 }
 
 /// What numbers and dates follow.
-#[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Hash)]
+#[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Hash, serde::Deserialize)]
+#[serde(rename_all = "kebab-case")]
 pub enum FormatsRule {
     /// The locale of the words.
     #[default]
@@ -152,6 +154,11 @@ impl Policy {
         &self.sources
     }
 
+    /// What numbers and dates follow.
+    pub const fn formats(&self) -> FormatsRule {
+        self.formats
+    }
+
     /// How the time zone is decided, where it is.
     pub const fn time_zone(&self) -> Option<&TimeZoneRule> {
         self.time_zone.as_ref()
@@ -162,8 +169,9 @@ impl Policy {
         self.sources.contains(&LocaleSource::Path)
     }
 
-    /// The address of a page in a locale: prefixed where the path is a source, as it is otherwise.
+    /// The address of a page in a locale: prefixed where the path is a source, and as it is otherwise. It is always
+    /// [local](crate::route::local).
     pub fn path(&self, locale: LocaleId, path: &str) -> String {
-        if self.uses_path() { self.routes.path(&self.set, locale, path) } else { String::from(path) }
+        if self.uses_path() { self.routes.path(&self.set, locale, path) } else { local(path).into_owned() }
     }
 }

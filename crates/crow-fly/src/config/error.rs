@@ -32,7 +32,8 @@ impl ConfigError {
     pub(super) fn at(source: &str, range: Range<usize>, text: impl fmt::Display) -> Self {
         Self {
             file: None,
-            place: Some(Position::of(source, range)),
+            // What is said in code has no place.
+            place: (!source.is_empty()).then(|| Position::of(source, range)),
             text: text.to_string(),
             help: None,
             source: None,
@@ -73,7 +74,7 @@ impl fmt::Display for ConfigError {
             (None, Some(place)) => {
                 write!(f, "configuration, line {}, column {}: {}", place.line, place.column, self.text)?;
             }
-            (None, None) => f.write_str(&self.text)?,
+            (None, None) => write!(f, "configuration: {}", self.text)?,
         }
         if let Some(help) = &self.help {
             write!(f, "; {help}")?;

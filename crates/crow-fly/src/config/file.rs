@@ -18,124 +18,123 @@ use super::{Config, ConfigError, RememberConfig, SameSite, TimeZoneConfig};
 #[derive(Deserialize)]
 #[serde(deny_unknown_fields, rename_all = "kebab-case")]
 pub(super) struct File {
-    default: Spanned<String>,
-    locales: Spanned<Vec<Spanned<String>>>,
+    pub(super) default: Spanned<String>,
+    pub(super) locales: Spanned<Vec<Spanned<String>>>,
     #[serde(default)]
-    catalog_only: Vec<Spanned<String>>,
-    largest_distance: Option<u8>,
-    development: Option<bool>,
+    pub(super) catalog_only: Vec<Spanned<String>>,
+    pub(super) largest_distance: Option<u8>,
+    pub(super) development: Option<bool>,
     #[serde(default)]
-    policy: PolicyTable,
+    pub(super) policy: PolicyTable,
     #[serde(default)]
-    chains: BTreeMap<Spanned<String>, Vec<Spanned<String>>>,
+    pub(super) chains: BTreeMap<Spanned<String>, Vec<Spanned<String>>>,
     /// Bare segment, then locale, then localized segment.
     #[serde(default)]
-    segments: BTreeMap<String, BTreeMap<Spanned<String>, Spanned<String>>>,
+    pub(super) segments: BTreeMap<String, BTreeMap<Spanned<String>, Spanned<String>>>,
     #[serde(default)]
-    catalogs: CatalogsTable,
+    pub(super) catalogs: CatalogsTable,
     #[serde(default)]
-    messages: MessagesTable,
+    pub(super) messages: MessagesTable,
     #[serde(default)]
-    remember: RememberTable,
-    time_zone: Option<TimeZoneTable>,
+    pub(super) remember: RememberTable,
+    pub(super) time_zone: Option<TimeZoneTable>,
     #[serde(default)]
-    switch: SwitchTable,
+    pub(super) switch: SwitchTable,
 }
 
 #[derive(Default, Deserialize)]
 #[serde(deny_unknown_fields, rename_all = "kebab-case")]
-struct PolicyTable {
-    sources: Option<Vec<Spanned<String>>>,
-    bare_default: Option<bool>,
-    redirect: Option<RedirectWord>,
-    formats: Option<FormatsWord>,
-    unsupported_prefix: Option<UnsupportedWord>,
+pub(super) struct PolicyTable {
+    pub(super) sources: Option<Vec<Spanned<String>>>,
+    pub(super) bare_default: Option<bool>,
+    pub(super) redirect: Option<RedirectRule>,
+    pub(super) formats: Option<FormatsRule>,
+    pub(super) time_zone: Option<TimeZoneWord>,
+    pub(super) unsupported_prefix: Option<Unsupported>,
     #[serde(default)]
-    skip: Vec<Spanned<String>>,
-    base: Option<Spanned<String>>,
-    query: Option<String>,
-    header: Option<Spanned<String>>,
+    pub(super) skip: Vec<Spanned<String>>,
+    pub(super) base: Option<Spanned<String>>,
+    pub(super) query: Option<String>,
+    pub(super) header: Option<Spanned<String>>,
     #[serde(default)]
-    hosts: BTreeMap<String, Spanned<String>>,
-}
-
-#[derive(Clone, Copy, Deserialize)]
-#[serde(rename_all = "kebab-case")]
-enum RedirectWord {
-    Never,
-    Root,
-    Everywhere,
-}
-
-#[derive(Clone, Copy, Deserialize)]
-#[serde(rename_all = "kebab-case")]
-enum FormatsWord {
-    Words,
-    Visitor,
-}
-
-#[derive(Clone, Copy, Deserialize)]
-#[serde(rename_all = "kebab-case")]
-enum UnsupportedWord {
-    NotFound,
-    Page,
-}
-
-#[derive(Clone, Copy, Deserialize)]
-#[serde(rename_all = "kebab-case")]
-enum SameSiteWord {
-    Strict,
-    Lax,
-    None,
+    pub(super) hosts: BTreeMap<Spanned<String>, Spanned<String>>,
 }
 
 #[derive(Default, Deserialize)]
 #[serde(deny_unknown_fields, rename_all = "kebab-case")]
-struct CatalogsTable {
-    directory: Option<String>,
+pub(super) struct CatalogsTable {
+    pub(super) directory: Option<String>,
 }
 
 #[derive(Default, Deserialize)]
 #[serde(deny_unknown_fields, rename_all = "kebab-case")]
-struct MessagesTable {
-    isolation: Option<IsolationWord>,
+pub(super) struct MessagesTable {
+    pub(super) isolation: Option<IsolationWord>,
 }
 
 #[derive(Clone, Copy, Deserialize)]
 #[serde(rename_all = "kebab-case")]
-enum IsolationWord {
+pub(super) enum IsolationWord {
     Default,
     None,
 }
 
-#[derive(Default, Deserialize)]
-#[serde(deny_unknown_fields, rename_all = "kebab-case")]
-struct RememberTable {
-    cookie: Option<Spanned<String>>,
-    days: Option<u32>,
-    path: Option<String>,
-    domain: Option<String>,
-    same_site: Option<Spanned<SameSiteWord>>,
-    secure: Option<bool>,
-    session_key: Option<String>,
-}
-
-#[derive(Deserialize)]
-#[serde(deny_unknown_fields, rename_all = "kebab-case")]
-struct TimeZoneTable {
-    default: Spanned<String>,
-    sources: Option<Vec<Spanned<String>>>,
-    cookie: Option<Spanned<String>>,
-    session_key: Option<String>,
+/// Whose time zone moments are shown in.
+#[derive(Clone, Copy, Default, PartialEq, Eq, Deserialize)]
+#[serde(rename_all = "kebab-case")]
+pub(super) enum TimeZoneWord {
+    #[default]
+    Default,
+    Visitor,
 }
 
 #[derive(Default, Deserialize)]
 #[serde(deny_unknown_fields, rename_all = "kebab-case")]
-struct SwitchTable {
-    path: Option<Spanned<String>>,
+pub(super) struct RememberTable {
+    pub(super) cookie: Option<Spanned<String>>,
+    pub(super) days: Option<u32>,
+    pub(super) path: Option<Spanned<String>>,
+    pub(super) domain: Option<Spanned<String>>,
+    pub(super) same_site: Option<Spanned<SameSite>>,
+    pub(super) secure: Option<Spanned<bool>>,
+    pub(super) session_key: Option<String>,
+}
+
+#[derive(Default, Deserialize)]
+#[serde(deny_unknown_fields, rename_all = "kebab-case")]
+pub(super) struct TimeZoneTable {
+    pub(super) default: Option<Spanned<String>>,
+    pub(super) sources: Option<Spanned<Vec<Spanned<String>>>>,
+    pub(super) cookie: Option<Spanned<String>>,
+    pub(super) session_key: Option<Spanned<String>>,
+}
+
+#[derive(Default, Deserialize)]
+#[serde(deny_unknown_fields, rename_all = "kebab-case")]
+pub(super) struct SwitchTable {
+    pub(super) path: Option<Spanned<String>>,
 }
 
 impl File {
+    /// A file that says nothing but its locales.
+    pub(super) fn new(default: Spanned<String>, locales: Spanned<Vec<Spanned<String>>>) -> Self {
+        Self {
+            default,
+            locales,
+            catalog_only: Vec::new(),
+            largest_distance: None,
+            development: None,
+            policy: PolicyTable::default(),
+            chains: BTreeMap::new(),
+            segments: BTreeMap::new(),
+            catalogs: CatalogsTable::default(),
+            messages: MessagesTable::default(),
+            remember: RememberTable::default(),
+            time_zone: None,
+            switch: SwitchTable::default(),
+        }
+    }
+
     pub(super) fn read(text: &str) -> Result<Self, ConfigError> {
         toml::from_str(text).map_err(|error| {
             let range = error.span().unwrap_or(0..0);
@@ -151,26 +150,22 @@ impl File {
         if let Some(names) = &self.policy.sources {
             policy = policy.with_sources(sources(text, names)?);
         }
-        policy = policy.with_redirect(match self.policy.redirect {
-            Some(RedirectWord::Never) => RedirectRule::Never,
-            Some(RedirectWord::Everywhere) => RedirectRule::Everywhere,
-            Some(RedirectWord::Root) | None => RedirectRule::Root,
-        });
-        if let Some(FormatsWord::Visitor) = self.policy.formats {
-            policy = policy.with_formats(FormatsRule::Visitor);
-        }
+        policy = policy
+            .with_redirect(self.policy.redirect.unwrap_or_default())
+            .with_formats(self.policy.formats.unwrap_or_default());
         for (host, locale) in &self.policy.hosts {
+            check_host(text, host)?;
             let locale = find(text, policy.set(), locale)?;
-            policy = policy.with_host(host, locale);
+            policy = policy.with_host(host.get_ref(), locale);
         }
-        let time_zone = match &self.time_zone {
-            Some(table) => {
-                policy = policy.with_time_zone(table.rule(text)?);
-                table.remembered(text)?
-            }
-            None => TimeZoneConfig::named(None, None),
-        };
-        let remember = self.remember.check(text)?;
+        let header_name = self.policy.header_name(text, policy.sources())?;
+        let follows = self.policy.time_zone == Some(TimeZoneWord::Visitor);
+        if let Some(rule) = self.time_zone_rule(text, follows)? {
+            policy = policy.with_time_zone(rule);
+        }
+        let development = self.development.unwrap_or(cfg!(debug_assertions));
+        let remember = self.remember.check(text, development)?;
+        let time_zone = self.time_zone.unwrap_or_default().remembered(text, &remember)?;
         let isolation = match self.messages.isolation {
             Some(IsolationWord::None) => Isolation::None,
             Some(IsolationWord::Default) | None => Isolation::Default,
@@ -190,18 +185,20 @@ impl File {
             remember,
             time_zone,
             query_parameter: self.policy.query.unwrap_or_else(|| "locale".to_owned()),
-            header_name: match self.policy.header {
-                Some(name) => name.get_ref().parse().map_err(|_| {
-                    ConfigError::at(
-                        text,
-                        name.span(),
-                        format!("`{}` is no name for a header", name.get_ref()),
-                    )
-                })?,
-                None => http::HeaderName::from_static("x-locale"),
-            },
-            development: self.development.unwrap_or(cfg!(debug_assertions)),
+            header_name,
+            development,
         })
+    }
+
+    /// How the time zone is decided, where the configuration says so.
+    fn time_zone_rule(&self, text: &str, follows: bool) -> Result<Option<TimeZoneRule>, ConfigError> {
+        match &self.time_zone {
+            Some(table) => table.rule(text, follows).map(Some),
+            None if follows => {
+                Ok(Some(TimeZoneRule::new(TimeZoneName::UTC).with_sources(TimeZoneRule::SOURCES)))
+            }
+            None => Ok(None),
+        }
     }
 
     fn locale_set(&self, text: &str) -> Result<LocaleSet, ConfigError> {
@@ -257,12 +254,17 @@ impl File {
     fn routes(&self, text: &str, set: &LocaleSet) -> Result<Routes, ConfigError> {
         let mut skip = Vec::new();
         for path in &self.policy.skip {
-            skip.push(absolute(text, path)?);
+            let absolute = absolute(text, path)?;
+            if absolute.trim_matches('/').is_empty() {
+                return Err(ConfigError::at(text, path.span(), "`/` skips every page of the application")
+                    .with_help("name the folder that is to be left alone: `/assets`"));
+            }
+            skip.push(absolute);
         }
         let mut routes =
             Routes::new().with_prefixed_default(!self.policy.bare_default.unwrap_or(true)).with_skip(skip);
-        if let Some(UnsupportedWord::Page) = self.policy.unsupported_prefix {
-            routes = routes.with_unsupported(Unsupported::Page);
+        if let Some(unsupported) = self.policy.unsupported_prefix {
+            routes = routes.with_unsupported(unsupported);
         }
         if let Some(base) = &self.policy.base {
             routes = routes.with_base(&absolute(text, base)?);
@@ -285,52 +287,101 @@ impl File {
     }
 }
 
-impl RememberTable {
-    fn check(self, text: &str) -> Result<RememberConfig, ConfigError> {
-        let cookie = cookie_name(text, self.cookie.as_ref())?.unwrap_or("locale").to_owned();
-        let secure = self.secure.unwrap_or(false);
-        let same_site = match &self.same_site {
-            Some(word) if matches!(word.get_ref(), SameSiteWord::None) && !secure => {
-                return Err(ConfigError::at(
-                    text,
-                    word.span(),
-                    "browsers refuse a cookie with `same-site = \"none\"` that is not secure",
-                )
-                .with_help("add `secure = true`"));
-            }
-            word => match word.as_ref().map(Spanned::get_ref) {
-                Some(SameSiteWord::Strict) => SameSite::Strict,
-                Some(SameSiteWord::None) => SameSite::None,
-                Some(SameSiteWord::Lax) | None => SameSite::Lax,
-            },
+impl PolicyTable {
+    /// The header that a `header` source reads. It has no default: which header a front end sets, and removes from
+    /// what visitors send, is for the application to say.
+    fn header_name(
+        &self,
+        text: &str,
+        sources: &[LocaleSource],
+    ) -> Result<Option<http::HeaderName>, ConfigError> {
+        let Some(name) = &self.header else {
+            let named = self.sources.iter().flatten().find(|name| name.get_ref() == "header");
+            return match named {
+                Some(name) => Err(ConfigError::at(text, name.span(), "no header is named for the source `header`")
+                    .with_help("add `header = \"x-site-language\"`, or whatever your front end sets")),
+                None if sources.contains(&LocaleSource::Header) => {
+                    Err(ConfigError::at(text, 0..0, "no header is named for the source `header`"))
+                }
+                None => Ok(None),
+            };
         };
+        let error = |error: String| ConfigError::at(text, name.span(), error);
+        let parsed: http::HeaderName =
+            name.get_ref().parse().map_err(|_| error(format!("`{}` is not a name for a header", name.get_ref().escape_debug())))?;
+        // These have a source of their own, or are nobody's to read a locale from.
+        let taken = ["cookie", "accept-language", "host", "authorization"];
+        if taken.contains(&parsed.as_str()) {
+            return Err(error(format!("the header `{parsed}` has another meaning in HTTP"))
+                .with_help("name a header that your front end sets: `x-site-language`"));
+        }
+        Ok(Some(parsed))
+    }
+}
+
+impl RememberTable {
+    fn check(self, text: &str, development: bool) -> Result<RememberConfig, ConfigError> {
+        let cookie = cookie_name(text, self.cookie.as_ref())?.unwrap_or("locale").to_owned();
+        let prefixed = cookie.starts_with("__Host-") || cookie.starts_with("__Secure-");
+        let secure = self.secure.as_ref().map_or(!development || prefixed, |secure| *secure.get_ref());
+        if let Some(word) = self.secure.as_ref().filter(|_| prefixed && !secure) {
+            let error = format!("browsers refuse the cookie `{cookie}` where it is not secure");
+            return Err(ConfigError::at(text, word.span(), error)
+                .with_help("leave `secure` out, or take another name for the cookie"));
+        }
+        if let Some(word) = self.same_site.as_ref().filter(|word| *word.get_ref() == SameSite::None && !secure) {
+            let error = "browsers refuse a cookie with `same-site = \"none\"` that is not secure";
+            return Err(ConfigError::at(text, word.span(), error).with_help("add `secure = true`"));
+        }
+        for (key, value) in [("path", &self.path), ("domain", &self.domain)] {
+            let Some(value) = value else { continue };
+            let is_attribute = |letter: u8| matches!(letter, b'!'..=b'~') && letter != b';';
+            let fits = value.get_ref().bytes().all(is_attribute)
+                && (key != "path" || value.get_ref().starts_with('/'));
+            if !fits {
+                let error = format!("`{}` is not a {key} for a cookie", value.get_ref().escape_debug());
+                let help = if key == "path" { "begin it with a slash, and use no `;`: `/shop`" } else { "name a host, without port: `ferries.example`" };
+                return Err(ConfigError::at(text, value.span(), error).with_help(help));
+            }
+            if cookie.starts_with("__Host-") && (key == "domain" || value.get_ref() != "/") {
+                let error = format!("browsers refuse the cookie `{cookie}` with this {key}");
+                return Err(ConfigError::at(text, value.span(), error)
+                    .with_help("a cookie named `__Host-…` has the path `/` and no domain: leave `path` and `domain` out"));
+            }
+        }
         Ok(RememberConfig {
             cookie,
             days: self.days.unwrap_or(365),
-            path: self.path.unwrap_or_else(|| "/".to_owned()),
-            domain: self.domain,
-            same_site,
+            path: self.path.map_or_else(|| "/".to_owned(), Spanned::into_inner),
+            domain: self.domain.map(Spanned::into_inner),
+            same_site: self.same_site.map(Spanned::into_inner).unwrap_or_default(),
             secure,
-            session_key: self.session_key.unwrap_or_else(|| "locale".to_owned()),
+            session_key: self.session_key.map_or_else(|| "locale".into(), Into::into),
         })
     }
 }
 
 impl TimeZoneTable {
-    fn rule(&self, text: &str) -> Result<TimeZoneRule, ConfigError> {
-        let default = self.default.get_ref().parse::<TimeZoneName>().map_err(|error| {
-            let error = format!("`{}` is {error}", self.default.get_ref().escape_debug());
-            ConfigError::at(text, self.default.span(), error)
-        })?;
-        if jiff::tz::TimeZone::get(default.as_str()).is_err() {
-            let error = format!("the zone database of this program does not have `{default}`");
-            return Err(ConfigError::at(text, self.default.span(), error)
-                .with_help("name another time zone, or update the database"));
+    fn rule(&self, text: &str, follows: bool) -> Result<TimeZoneRule, ConfigError> {
+        let rule = TimeZoneRule::new(self.default_zone(text)?);
+        if !follows {
+            let unused = [
+                self.sources.as_ref().map(|value| ("sources", value.span())),
+                self.cookie.as_ref().map(|value| ("cookie", value.span())),
+                self.session_key.as_ref().map(|value| ("session-key", value.span())),
+            ];
+            return match unused.into_iter().flatten().next() {
+                Some((key, place)) => {
+                    let error = format!("`{key}` has no effect where the visitor's time zone is not followed");
+                    Err(ConfigError::at(text, place, error)
+                        .with_help("add `time-zone = \"visitor\"` to `[policy]`, or leave it out"))
+                }
+                None => Ok(rule),
+            };
         }
-        let rule = TimeZoneRule::new(default);
-        let Some(names) = &self.sources else { return Ok(rule) };
-        let sources = sources(text, names)?;
-        for (source, name) in sources.iter().zip(names) {
+        let Some(names) = &self.sources else { return Ok(rule.with_sources(TimeZoneRule::SOURCES)) };
+        let sources = sources(text, names.get_ref())?;
+        for (source, name) in sources.iter().zip(names.get_ref()) {
             if !TimeZoneRule::SOURCES.contains(source) {
                 return Err(ConfigError::at(text, name.span(), format!("`{source}` names no time zone"))
                     .with_help(
@@ -338,20 +389,56 @@ impl TimeZoneTable {
                     ));
             }
         }
+        if sources.is_empty() {
+            return Err(ConfigError::at(text, names.span(), "no source is named for the visitor's time zone")
+                .with_help("name `visitor`, `session` or `cookie`, or leave `time-zone` out of `[policy]`"));
+        }
         Ok(rule.with_sources(sources))
     }
 
-    fn remembered(&self, text: &str) -> Result<TimeZoneConfig, ConfigError> {
-        let cookie = cookie_name(text, self.cookie.as_ref())?;
-        Ok(TimeZoneConfig::named(cookie, self.session_key.as_deref()))
+    fn default_zone(&self, text: &str) -> Result<TimeZoneName, ConfigError> {
+        let Some(name) = &self.default else { return Ok(TimeZoneName::UTC) };
+        let default = name.get_ref().parse::<TimeZoneName>().map_err(|error| {
+            let error = format!("`{}` is {error}", name.get_ref().escape_debug());
+            ConfigError::at(text, name.span(), error)
+        })?;
+        if jiff::tz::TimeZone::get(default.as_str()).is_err() {
+            let error = format!("the zone database of this program does not have `{default}`");
+            return Err(ConfigError::at(text, name.span(), error)
+                .with_help("name another time zone, or update the database"));
+        }
+        Ok(default)
+    }
+
+    fn remembered(&self, text: &str, remember: &RememberConfig) -> Result<TimeZoneConfig, ConfigError> {
+        let cookie = cookie_name(text, self.cookie.as_ref())?.unwrap_or("time-zone");
+        let session_key = self.session_key.as_ref().map_or("time-zone", |key| key.get_ref());
+        let twice = |place, what: &str, name: &str| {
+            let error = format!("locale and time zone are both remembered in the {what} `{name}`");
+            Err(ConfigError::at(text, place, error).with_help("take two names"))
+        };
+        if cookie == remember.cookie {
+            return twice(self.cookie.as_ref().map_or(0..0, Spanned::span), "cookie", cookie);
+        }
+        if session_key == &*remember.session_key {
+            return twice(self.session_key.as_ref().map_or(0..0, Spanned::span), "session key", session_key);
+        }
+        Ok(TimeZoneConfig { cookie: cookie.to_owned(), session_key: session_key.into() })
     }
 }
 
-impl TimeZoneConfig {
-    fn named(cookie: Option<&str>, session_key: Option<&str>) -> Self {
-        let name = |name: Option<&str>| name.unwrap_or("time-zone").to_owned();
-        Self { cookie: name(cookie), session_key: name(session_key) }
+fn check_host(text: &str, host: &Spanned<String>) -> Result<(), ConfigError> {
+    let name = host.get_ref();
+    let is_label = |label: &str| {
+        !label.is_empty() && label.bytes().all(|byte| byte.is_ascii_alphanumeric() || matches!(byte, b'-' | b'_'))
+    };
+    let is_address = name.starts_with('[') && name.ends_with(']');
+    if is_address || name.split('.').all(is_label) {
+        return Ok(());
     }
+    let error = format!("`{}` is not a host", name.escape_debug());
+    Err(ConfigError::at(text, host.span(), error)
+        .with_help("write it without scheme, port and path: `promy.example`"))
 }
 
 fn sources(text: &str, names: &[Spanned<String>]) -> Result<Vec<LocaleSource>, ConfigError> {
@@ -366,7 +453,7 @@ fn sources(text: &str, names: &[Spanned<String>]) -> Result<Vec<LocaleSource>, C
 fn cookie_name<'n>(text: &str, name: Option<&'n Spanned<String>>) -> Result<Option<&'n str>, ConfigError> {
     match name {
         Some(name) if !is_name(name.get_ref()) => {
-            let error = format!("`{}` is no name for a cookie", name.get_ref().escape_debug());
+            let error = format!("`{}` is not a name for a cookie", name.get_ref().escape_debug());
             Err(ConfigError::at(text, name.span(), error).with_help("use ASCII letters, digits, `-` and `_`"))
         }
         name => Ok(name.map(|name| name.get_ref().as_str())),
@@ -379,7 +466,7 @@ fn tag(text: &str, locale: &Spanned<String>) -> Result<LanguageTag, ConfigError>
 
 fn find(text: &str, set: &LocaleSet, locale: &Spanned<String>) -> Result<LocaleId, ConfigError> {
     set.exact(&tag(text, locale)?).ok_or_else(|| {
-        ConfigError::at(text, locale.span(), format!("`{}` is none of the locales", locale.get_ref()))
+        ConfigError::at(text, locale.span(), format!("`{}` is not one of the locales", locale.get_ref()))
             .with_help("add it to `locales`, or correct it")
     })
 }
@@ -388,6 +475,6 @@ fn absolute(text: &str, path: &Spanned<String>) -> Result<String, ConfigError> {
     if crow_fly_core::route::is_local(path.get_ref()) {
         return Ok(path.get_ref().clone());
     }
-    Err(ConfigError::at(text, path.span(), format!("`{}` is no path", path.get_ref().escape_debug()))
+    Err(ConfigError::at(text, path.span(), format!("`{}` is not a path", path.get_ref().escape_debug()))
         .with_help("begin it with one slash: `/assets`"))
 }

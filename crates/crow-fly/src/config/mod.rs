@@ -10,93 +10,82 @@
 //!     [policy]
 //!     sources = ["path", "session", "cookie", "accept-language"]
 //! "#)?;
-//! assert_eq!(config.policy.set().len(), 3);
+//! assert_eq!(config.policy().set().len(), 3);
 //! # Ok::<(), crow_fly::ConfigError>(())
 //! ```
 //!
-//! Every key, its default and what it means stand in `docs/configuration.md`.
+//! Every key, its default and what it means stand in `docs/configuration.md`. The same can be said in code, by
+//! [`Config::builder`].
 
 use std::path::{Path, PathBuf};
 use std::sync::Arc;
 
 use crow_fly_core::chain::Chains;
 use crow_fly_core::message::{FormatContext, Functions, Isolation, MarkupHandlers};
-use crow_fly_core::policy::{Policy, TimeZoneRule};
+use crow_fly_core::policy::{FormatsRule, LocaleSource, Policy, TimeZoneRule};
 use crow_fly_core::tag::LanguageTag;
 use crow_fly_core::time_zone::TimeZoneName;
 use jiff::tz::TimeZone;
 
+use crate::sessions::SessionKeys;
+
+mod builder;
 mod error;
 mod file;
 
+pub use builder::ConfigBuilder;
 pub use error::ConfigError;
 
-/// The configuration of an application, read and checked.
+/// The configuration of an application, checked.
 #[derive(Clone, Debug)]
-#[non_exhaustive]
 pub struct Config {
     /// The locales, the sources of a decision, and how addresses go with locales.
-    pub policy: Policy,
-    /// The locales tried for one message.
-    pub chains: Chains,
-    /// The folder catalogs lie in.
-    pub catalogs: PathBuf,
-    /// Whether placeholders are set apart from text that may run the other way.
-    pub isolation: Isolation,
+    pub(crate) policy: Policy,
+    pub(crate) chains: Chains,
+    pub(crate) catalogs: PathBuf,
+    pub(crate) isolation: Isolation,
     /// Functions of the application's own.
     functions: Option<Arc<Functions>>,
     /// What the application makes of its own markup.
     markup: Option<Arc<MarkupHandlers>>,
-    /// How a choice is remembered.
-    pub remember: RememberConfig,
-    /// Where the visitor's time zone is remembered, where one is decided.
-    pub time_zone: TimeZoneConfig,
-    /// The path of the switch address: `/locale`, below the base, unless said.
-    pub switch_path: String,
-    /// The query parameter that a `query` source reads: `locale` unless said.
-    pub query_parameter: String,
-    /// The request header that a `header` source reads: `x-locale` unless said.
-    pub header_name: http::HeaderName,
-    /// Whether missing texts show a marker and changed files are read again. Unless said, as the program is built: with debug assertions or without.
-    pub development: bool,
+    pub(crate) remember: RememberConfig,
+    pub(crate) time_zone: TimeZoneConfig,
+    /// The path of the switch address.
+    pub(crate) switch_path: String,
+    /// The query parameter that a `query` source reads.
+    pub(crate) query_parameter: String,
+    /// The request header that a `header` source reads.
+    pub(crate) header_name: Option<http::HeaderName>,
+    pub(crate) development: bool,
 }
 
 /// How a visitor's choice is remembered.
-#[derive(Clone, Debug, PartialEq, Eq)]
-#[non_exhaustive]
-pub struct RememberConfig {
-    /// The cookie's name.
-    pub cookie: String,
-    /// How many days the cookie lives: a year unless said.
-    pub days: u32,
-    /// The path the cookie is sent to: `/` unless said.
-    pub path: String,
-    /// The domain the cookie is sent to: unless said, only the host that set it.
-    pub domain: Option<String>,
-    /// Which requests from other sites carry the cookie: `Lax` unless said.
-    pub same_site: SameSite,
-    /// Whether the cookie is only sent over HTTPS.
-    pub secure: bool,
-    /// The key in the session.
-    pub session_key: String,
+#[derive(Clone, Debug)]
+pub(crate) struct RememberConfig {
+    pub(crate) cookie: String,
+    pub(crate) days: u32,
+    pub(crate) path: String,
+    pub(crate) domain: Option<String>,
+    pub(crate) same_site: SameSite,
+    pub(crate) secure: bool,
+    pub(crate) session_key: Arc<str>,
 }
 
 /// Where a visitor's time zone is remembered.
-#[derive(Clone, Debug, PartialEq, Eq)]
-#[non_exhaustive]
-pub struct TimeZoneConfig {
-    /// The cookie's name: `time-zone` unless said.
-    pub cookie: String,
-    /// The key in the session: `time-zone` unless said.
-    pub session_key: String,
+#[derive(Clone, Debug)]
+pub(crate) struct TimeZoneConfig {
+    pub(crate) cookie: String,
+    pub(crate) session_key: Arc<str>,
 }
 
 /// The `SameSite` attribute of a cookie (RFC 6265bis §5.6.7).
-#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+#[derive(Clone, Copy, Debug, Default, PartialEq, Eq, serde::Deserialize)]
+#[serde(rename_all = "kebab-case")]
 pub enum SameSite {
     /// Never from other sites.
     Strict,
     /// From other sites only where the visitor follows a link.
+    #[default]
     Lax,
     /// From all sites; needs `secure`.
     None,
@@ -124,18 +113,86 @@ impl Config {
         format!("{}?{}", self.switch_path, query.finish())
     }
 
-    /// Adds functions that messages may use, beside the standard's: `{$level :harbour:tide}`.
-    #[must_use]
-    pub fn with_functions(mut self, functions: Functions) -> Self {
-        self.functions = Some(Arc::new(functions));
-        self
+    /// The same settings as in a file, said in code. The first locale is the default until another one is named.
+    ///
+    /// ```
+    /// use crow_fly::Config;
+    /// use crow_fly::core::policy::{LocaleSource, RedirectRule};
+    ///
+    /// let config = Config::builder(["en", "cy"])
+    ///     .sources([LocaleSource::Path, LocaleSource::Cookie])
+    ///     .redirect(RedirectRule::Never)
+    ///     .cookie("saltmarsh-locale")
+    ///     .build()?;
+    /// assert_eq!(config.policy().set().len(), 2);
+    /// # Ok::<(), crow_fly::ConfigError>(())
+    /// ```
+    pub fn builder(locales: impl IntoIterator<Item = impl Into<String>>) -> ConfigBuilder {
+        ConfigBuilder::new(locales.into_iter().map(Into::into))
     }
 
-    /// Adds what markup of the application's own becomes in HTML: `{#sailing-link}…{/sailing-link}`.
-    #[must_use]
-    pub fn with_markup(mut self, markup: MarkupHandlers) -> Self {
+    /// The locales, the sources of a decision, and how addresses go with locales.
+    pub const fn policy(&self) -> &Policy {
+        &self.policy
+    }
+
+    /// The locales tried for one message.
+    pub const fn chains(&self) -> &Chains {
+        &self.chains
+    }
+
+    /// The folder catalogs lie in.
+    pub fn catalogs(&self) -> &Path {
+        &self.catalogs
+    }
+
+    /// Whether missing texts show a marker and changed files are read again.
+    pub const fn is_development(&self) -> bool {
+        self.development
+    }
+
+    /// The path of the switch address.
+    pub fn switch_path(&self) -> &str {
+        &self.switch_path
+    }
+
+    /// The keys that the visitor's session is read under.
+    pub fn session_keys(&self) -> SessionKeys {
+        let zones = self.policy.time_zone().map_or(&[][..], TimeZoneRule::sources);
+        let time_zone = zones.contains(&LocaleSource::Session);
+        SessionKeys::new(
+            Arc::clone(&self.remember.session_key),
+            time_zone.then(|| Arc::clone(&self.time_zone.session_key)),
+        )
+    }
+
+    /// The cookie a choice of a locale is remembered in.
+    pub fn cookie(&self) -> &str {
+        &self.remember.cookie
+    }
+
+    /// The cookie a choice of a time zone is remembered in.
+    pub fn time_zone_cookie(&self) -> &str {
+        &self.time_zone.cookie
+    }
+
+    /// The request header that a `header` source reads, where there is one.
+    pub fn header(&self) -> Option<&str> {
+        self.header_name.as_ref().map(http::HeaderName::as_str)
+    }
+
+    /// Whether pages depend on more of a visitor than their address says: on their time zone or their formats.
+    pub(crate) fn makes_pages_private(&self) -> bool {
+        let zone = self.policy.time_zone().is_some_and(TimeZoneRule::follows_visitor);
+        zone || self.policy.formats() == FormatsRule::Visitor
+    }
+
+    pub(crate) fn set_functions(&mut self, functions: Functions) {
+        self.functions = Some(Arc::new(functions));
+    }
+
+    pub(crate) fn set_markup(&mut self, markup: MarkupHandlers) {
         self.markup = Some(Arc::new(markup));
-        self
     }
 
     /// The formats of a locale as the application has them: its isolation, functions, markup and default time zone.

@@ -6,20 +6,34 @@ use cookie::time::Duration;
 use super::head::RequestHead;
 use crate::config::{RememberConfig, SameSite};
 
-/// The value of the first cookie of a name. Cookies of other applications, and what is no cookie, are passed over.
-pub(super) fn read<'r>(head: &'r impl RequestHead, name: &str) -> Option<&'r str> {
-    head.lines("cookie").filter_map(|line| std::str::from_utf8(line).ok()).find_map(|line| {
-        line.split(';')
-            .filter_map(|pair| pair.split_once('='))
-            .find(|(found, _)| found.trim() == name)
-            .map(|(_, value)| value.trim())
+/// The values of the cookies of a name, in the order they are sent. Cookies of other applications, and what is not a
+/// cookie, are passed over.
+pub(super) fn values<'r>(head: &'r impl RequestHead, name: &str) -> impl Iterator<Item = &'r str> {
+    head.lines("cookie").filter_map(|line| std::str::from_utf8(line).ok()).flat_map(move |line| {
+        line.split(';').filter_map(move |pair| {
+            let (found, value) = pair.split_once('=')?;
+            (found.trim() == name).then(|| value.trim())
+        })
     })
+}
+
+/// The first value of a cookie that is usable. Where there is none, the first of all: the trace then says why it
+/// cannot be used.
+pub(super) fn first_usable<'r>(
+    head: &'r impl RequestHead,
+    name: &str,
+    is_usable: impl Fn(&str) -> bool,
+) -> Option<&'r str> {
+    let mut values = values(head, name);
+    let first = values.next()?;
+    // An old path or domain may have left a second cookie of the name, and browsers send both.
+    if is_usable(first) { Some(first) } else { values.find(|value| is_usable(value)).or(Some(first)) }
 }
 
 /// The value of a `Set-Cookie` header.
 pub(super) fn write(remember: &RememberConfig, name: &str, value: &str) -> String {
     let mut cookie = Cookie::build((name, value))
-        .path(remember.path.as_str())
+        .path(&*remember.path)
         .max_age(Duration::days(i64::from(remember.days)))
         .same_site(match remember.same_site {
             SameSite::Strict => cookie::SameSite::Strict,

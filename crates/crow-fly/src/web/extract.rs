@@ -19,9 +19,21 @@ pub struct RequestDecision(pub Decision);
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
 pub struct MissingLayer;
 
+impl MissingLayer {
+    /// What a visitor sees.
+    #[cfg(any(feature = "axum", feature = "actix"))]
+    pub(super) const BODY: &'static str = "Internal Server Error";
+
+    /// Tells the developer what was forgotten.
+    #[cfg(any(feature = "axum", feature = "actix"))]
+    pub(super) fn log(self) {
+        tracing::error!(target: "crow_fly::layer", "{self}");
+    }
+}
+
 impl fmt::Display for MissingLayer {
     fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
-        f.write_str("no translator for this request: is its path skipped, or did the layer not run? In axum, build the router with `CrowFly::router`; in actix-web, wrap the application in `CrowFly::middleware`")
+        f.write_str("a handler takes the translator of a request that has none: its path is skipped, or the layer did not run; in axum, build the router with `CrowFly::router`, in actix-web, wrap the application in `CrowFly::middleware`")
     }
 }
 

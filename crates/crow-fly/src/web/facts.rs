@@ -3,48 +3,73 @@
 use std::borrow::Cow;
 
 use crow_fly_core::policy::{Facts, LocaleSource, SessionValue, TimeZoneFacts};
+use crow_fly_core::time_zone::TimeZoneName;
 use percent_encoding::percent_decode_str;
 use smallvec::SmallVec;
 
 use super::cookies;
-use super::head::{RequestHead, VisitorSettings};
+use super::head::RequestHead;
+use super::settings::VisitorSettings;
 use crate::config::Config;
-use crate::sessions::SessionEntry;
+use crate::sessions::{SessionEntries, SessionEntry};
 
-/// What the session holds under Crow Fly's keys.
-#[derive(Debug, Default)]
-pub(crate) struct SessionEntries {
-    pub(crate) locale: SessionEntry,
-    pub(crate) time_zone: SessionEntry,
+/// How much of a request's head is read.
+#[derive(Clone, Copy, PartialEq, Eq)]
+pub(super) enum Reading {
+    /// What a request needs whose address decides its locale.
+    Address,
+    /// Everything that is configured.
+    All,
 }
 
 /// What a request says, owned where it must be.
-pub(super) struct RequestReading<'r> {
+pub(super) struct HeadFacts<'r> {
     query_value: Option<Cow<'r, str>>,
+    header_value: Option<&'r str>,
+    cookie: Option<&'r str>,
     accept_lines: SmallVec<[&'r [u8]; 2]>,
     zone_cookie: Option<Cow<'r, str>>,
 }
 
-impl<'r> RequestReading<'r> {
-    pub(super) fn of(head: &'r impl RequestHead, config: &Config) -> Self {
-        let uses = |source| config.policy.sources().contains(&source);
-        let query = head.query().filter(|_| uses(LocaleSource::Query)).unwrap_or_default();
-        let query_value =
-            form_urlencoded::parse(query.as_bytes()).find(|(name, _)| *name == config.query_parameter);
-        let zone_cookie =
-            config.policy.time_zone().and_then(|_| cookies::read(head, &config.time_zone.cookie));
+impl<'r> HeadFacts<'r> {
+    pub(super) fn of(head: &'r impl RequestHead, config: &Config, reading: Reading) -> Self {
+        let uses =
+            |source| reading == Reading::All && config.policy.sources().contains(&source);
+        let query_value = head.query().filter(|_| uses(LocaleSource::Query)).and_then(|query| {
+            let mut pairs = form_urlencoded::parse(query.as_bytes());
+            pairs.find(|(name, _)| *name == config.query_parameter).map(|(_, value)| value)
+        });
+        let header = config.header_name.as_ref().filter(|_| uses(LocaleSource::Header));
+        let cookie = if uses(LocaleSource::Cookie) {
+            cookies::first_usable(head, &config.remember.cookie, |value| {
+                config.policy.locale_named(value).is_some()
+            })
+        } else {
+            None
+        };
+        let zone_cookie = if config.policy.time_zone().is_some_and(|rule| rule.sources().contains(&LocaleSource::Cookie)) {
+            cookies::first_usable(head, &config.time_zone.cookie, |value| {
+                decoded(value).is_some_and(|name| name.parse::<TimeZoneName>().is_ok())
+            })
+        } else {
+            None
+        };
         Self {
-            query_value: query_value.map(|(_, value)| value),
-            accept_lines: head.lines("accept-language").collect(),
-            // Scripts that set the cookie encode its slash, or do not.
-            zone_cookie: zone_cookie.and_then(|value| percent_decode_str(value).decode_utf8().ok()),
+            query_value,
+            header_value: header.and_then(|name| head.header(name.as_str())),
+            cookie,
+            accept_lines: if reading == Reading::All {
+                head.lines("accept-language").collect()
+            } else {
+                SmallVec::new()
+            },
+            zone_cookie: zone_cookie.and_then(decoded),
         }
     }
 
     pub(super) fn facts<'f>(
         &'f self,
         head: &'f impl RequestHead,
-        config: &Config,
         session: &'f SessionEntries,
         visitor: Option<&'f VisitorSettings>,
     ) -> Facts<'f> {
@@ -52,12 +77,12 @@ impl<'r> RequestReading<'r> {
             path: head.path(),
             query: head.query(),
             is_page: head.is_page(),
-            host: host(head),
+            host: head.host(),
             query_value: self.query_value.as_deref(),
-            header_value: line(head, config.header_name.as_str()),
+            header_value: self.header_value,
             visitor: visitor.and_then(|settings| settings.locale.as_deref()),
             session: value(&session.locale),
-            cookie: cookies::read(head, &config.remember.cookie),
+            cookie: self.cookie,
             accept_lines: &self.accept_lines,
             time_zone: TimeZoneFacts {
                 visitor: visitor.and_then(|settings| settings.time_zone.as_deref()),
@@ -68,6 +93,11 @@ impl<'r> RequestReading<'r> {
     }
 }
 
+/// Scripts that set the cookie encode the slash in a zone's name, or do not.
+fn decoded(value: &str) -> Option<Cow<'_, str>> {
+    percent_decode_str(value).decode_utf8().ok()
+}
+
 const fn value(entry: &SessionEntry) -> SessionValue<'_> {
     match entry {
         SessionEntry::NoSession => SessionValue::None,
@@ -75,21 +105,4 @@ const fn value(entry: &SessionEntry) -> SessionValue<'_> {
         SessionEntry::Text(text) => SessionValue::Text(text.as_str()),
         SessionEntry::OtherShape => SessionValue::OtherShape,
     }
-}
-
-/// The first line of a header, where it is text.
-fn line<'r>(head: &'r impl RequestHead, name: &str) -> Option<&'r str> {
-    head.lines(name).next().and_then(|line| std::str::from_utf8(line).ok())
-}
-
-/// The host without port: of the address where it has one (HTTP/2), of the header otherwise.
-fn host(head: &impl RequestHead) -> Option<&str> {
-    head.authority().or_else(|| {
-        let host = line(head, "host")?;
-        Some(
-            host.rsplit_once(':')
-                .filter(|(_, port)| port.bytes().all(|byte| byte.is_ascii_digit()))
-                .map_or(host, |(host, _)| host),
-        )
-    })
 }

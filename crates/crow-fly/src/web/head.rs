@@ -1,71 +1,56 @@
-//! Requests and responses as the adapters' frameworks hold them: what Crow Fly reads of the one, and adds to the
-//! other.
+//! Requests and responses as a framework holds them: what the engine reads of the one, and changes of the other.
 
 use std::borrow::Cow;
 
 use http::HeaderMap;
 use http::request::Parts;
 
-/// What is read of a request.
-pub(crate) trait RequestHead {
+/// What the engine reads of a request.
+pub trait RequestHead {
     /// `GET`, `POST`, …
     fn method(&self) -> &str;
     /// The path, percent-encoded as it came.
     fn path(&self) -> &str;
     /// The query, without `?`.
     fn query(&self) -> Option<&str>;
-    /// The host of the address, where that has one (HTTP/2).
+    /// Host and port of the address, where the address has them (HTTP/2).
     fn authority(&self) -> Option<&str>;
-    /// The lines of a header.
+    /// The lines of a header; the name is in lower case.
     fn lines<'r>(&'r self, name: &str) -> impl Iterator<Item = &'r [u8]>;
 
-    /// Whether the request asks for a page.
+    /// Whether the request asks for a page: `GET` or `HEAD`.
     fn is_page(&self) -> bool {
         matches!(self.method(), "GET" | "HEAD")
     }
+
+    /// The first line of a header, where it is text.
+    fn header(&self, name: &str) -> Option<&str> {
+        self.lines(name).next().and_then(|line| std::str::from_utf8(line).ok())
+    }
+
+    /// Host and port: of the address where it has them, of the `Host` header otherwise.
+    fn host_and_port(&self) -> Option<&str> {
+        self.authority().or_else(|| self.header("host"))
+    }
+
+    /// The host without port.
+    fn host(&self) -> Option<&str> {
+        let host = self.host_and_port()?;
+        let port = |port: &str| port.bytes().all(|byte| byte.is_ascii_digit());
+        Some(host.rsplit_once(':').filter(|(_, end)| port(end)).map_or(host, |(host, _)| host))
+    }
 }
 
-/// What is added to a response.
-pub(crate) trait ResponseHead {
-    /// The lines of a header.
+/// What the engine changes of a response.
+pub trait ResponseHead {
+    /// The status.
+    fn status(&self) -> u16;
+    /// Sets the status.
+    fn set_status(&mut self, status: u16);
+    /// The lines of a header; the name is in lower case.
     fn lines<'r>(&'r self, name: &str) -> impl Iterator<Item = &'r [u8]>;
-    /// Sets a header to one line; what is no header's value is left out.
+    /// Sets a header to one line. Names are in lower case; values are printable ASCII.
     fn set(&mut self, name: &'static str, value: Cow<'static, str>);
-}
-
-/// The signed-in visitor's own settings, for the `visitor` source: an application's own layer, before this one, puts
-/// them into the request's extensions, or [`LocaleLayer::with_visitors`](super::LocaleLayer::with_visitors) asks for
-/// them.
-///
-/// ```
-/// # use crow_fly::web::VisitorSettings;
-/// let settings = VisitorSettings::new().with_locale("cy").with_time_zone("Europe/London");
-/// ```
-#[derive(Clone, Debug, Default, PartialEq, Eq)]
-pub struct VisitorSettings {
-    pub(crate) locale: Option<String>,
-    pub(crate) time_zone: Option<String>,
-}
-
-impl VisitorSettings {
-    /// Nothing set.
-    pub fn new() -> Self {
-        Self::default()
-    }
-
-    /// Sets the locale: a language tag; one that is none is passed over, and the trace says so.
-    #[must_use]
-    pub fn with_locale(mut self, locale: impl Into<String>) -> Self {
-        self.locale = Some(locale.into());
-        self
-    }
-
-    /// Sets the time zone: a name of the IANA database.
-    #[must_use]
-    pub fn with_time_zone(mut self, time_zone: impl Into<String>) -> Self {
-        self.time_zone = Some(time_zone.into());
-        self
-    }
 }
 
 impl RequestHead for Parts {
@@ -82,7 +67,7 @@ impl RequestHead for Parts {
     }
 
     fn authority(&self) -> Option<&str> {
-        self.uri.host()
+        self.uri.authority().map(http::uri::Authority::as_str)
     }
 
     fn lines<'r>(&'r self, name: &str) -> impl Iterator<Item = &'r [u8]> {
@@ -90,18 +75,33 @@ impl RequestHead for Parts {
     }
 }
 
-impl ResponseHead for HeaderMap {
+impl<B> ResponseHead for http::Response<B> {
+    fn status(&self) -> u16 {
+        http::Response::status(self).as_u16()
+    }
+
+    fn set_status(&mut self, status: u16) {
+        if let Ok(status) = http::StatusCode::from_u16(status) {
+            *self.status_mut() = status;
+        }
+    }
+
     fn lines<'r>(&'r self, name: &str) -> impl Iterator<Item = &'r [u8]> {
-        self.get_all(name).iter().map(http::HeaderValue::as_bytes)
+        self.headers().get_all(name).iter().map(http::HeaderValue::as_bytes)
     }
 
     fn set(&mut self, name: &'static str, value: Cow<'static, str>) {
-        let value = match value {
-            Cow::Borrowed(value) => Some(http::HeaderValue::from_static(value)),
-            Cow::Owned(value) => http::HeaderValue::try_from(value).ok(),
-        };
-        if let Some(value) = value {
-            self.insert(name, value);
-        }
+        set(self.headers_mut(), name, value);
+    }
+}
+
+fn set(headers: &mut HeaderMap, name: &'static str, value: Cow<'static, str>) {
+    let value = match value {
+        Cow::Borrowed(value) => http::HeaderValue::from_str(value),
+        Cow::Owned(value) => http::HeaderValue::try_from(value),
+    };
+    // What the engine sets is printable ASCII.
+    if let Ok(value) = value {
+        headers.insert(name, value);
     }
 }

@@ -1,31 +1,34 @@
-//! The web part: a `tower` layer over the types of the `http` crate, and what adapters for other frameworks share
-//! with it.
+//! The web part: one engine for a request, and its adapters.
 //!
-//! The layer reads a request into plain facts, has the policy decide, and applies the answer: it strips the
-//! prefix, hands a [`Translator`](crate::Translator) on in the request's extensions, redirects, and sets
-//! `Content-Language` and `Vary`.
+//! The [`exchange`] reads a request into plain facts, has the policy decide, and says what is to be done. An adapter
+//! does it, for `tower` ([`LocaleLayer`]), axum ([`CrowFly::router`](crate::CrowFly::router)) or `actix-web`
+//! ([`actix`]).
 
+pub mod exchange;
+
+#[cfg(feature = "actix")]
+pub mod actix;
+
+mod announce;
+#[cfg(feature = "axum")]
+mod axum;
 mod cookies;
+mod explain;
 mod extract;
 mod facts;
 mod head;
-mod layer;
-mod plan;
+mod hooks;
 mod reply;
+mod serving;
+mod settings;
 mod switch;
+mod tower;
 
-#[cfg(any(feature = "axum", feature = "actix"))]
-pub(crate) use extract::OfTranslator;
+pub use explain::{ExplainedRequest, KnownOfVisitor};
 pub use extract::{MissingLayer, RequestDecision, RequestLocale};
-pub use head::VisitorSettings;
-pub use layer::{LocaleLayer, LocaleService};
-
-/// What an adapter for another framework is made from.
-#[cfg(feature = "actix")]
-pub(crate) mod adapter {
-    pub(crate) use super::facts::SessionEntries;
-    pub(crate) use super::head::{RequestHead, ResponseHead};
-    pub(crate) use super::plan::{Inputs, Plan, announce, session_writes};
-    pub(crate) use super::reply::Reply;
-    pub(crate) use super::switch::{MAX_FORM, choose, is_switch};
-}
+pub(crate) use hooks::{FindSettings, StoreChoice};
+pub use hooks::{HookFuture, Stored};
+pub use serving::Serving;
+pub use settings::VisitorSettings;
+pub use switch::Choice;
+pub use tower::{LocaleLayer, LocaleService};

@@ -1,9 +1,11 @@
-//! The switch address: checks a choice, remembers it, and returns to the page in the new language.
+//! The switch address: checks a choice, and returns to the page in the new language.
 
 use std::borrow::Cow;
+use std::sync::Arc;
 
-use crow_fly_core::policy::{Policy, Remember};
-use crow_fly_core::route::{PathMatch, is_local};
+use crow_fly_core::locale_set::LocaleId;
+use crow_fly_core::policy::{LocaleSource, Policy};
+use crow_fly_core::route::{PathMatch, local};
 use crow_fly_core::tag::LanguageTag;
 use crow_fly_core::time_zone::TimeZoneName;
 use tracing::{info, warn};
@@ -11,97 +13,181 @@ use tracing::{info, warn};
 use super::cookies;
 use super::head::RequestHead;
 use super::reply::Reply;
-use crate::crow_fly::CrowFly;
+use crate::config::Config;
 
-/// A form that names a locale and an address is far smaller.
-pub(crate) const MAX_FORM: usize = 8 * 1024;
+/// What a visitor chose at the switch address, and wants to be remembered.
+#[derive(Clone, Debug, PartialEq, Eq)]
+pub struct Choice {
+    locale: Option<LanguageTag>,
+    time_zone: Option<TimeZoneName>,
+    session: Vec<(Arc<str>, String)>,
+}
 
-/// What a visitor chose: to be remembered, and answered.
+impl Choice {
+    /// The locale, where one was chosen.
+    pub const fn locale(&self) -> Option<&LanguageTag> {
+        self.locale.as_ref()
+    }
+
+    /// The time zone, where one was chosen.
+    pub const fn time_zone(&self) -> Option<TimeZoneName> {
+        self.time_zone
+    }
+
+    /// The keys and values to write into the request's session. None where the request has no session, or the
+    /// configuration does not name sessions as a source.
+    pub fn session_writes(&self) -> impl Iterator<Item = (&str, &str)> {
+        self.session.iter().map(|(key, value)| (&**key, value.as_str()))
+    }
+
+    pub(super) fn forget_session(&mut self) {
+        self.session.clear();
+    }
+}
+
+/// A choice that was understood: what to remember, if anything, and the answer.
 #[derive(Debug)]
-pub(crate) struct Choice {
-    pub(crate) remember: Remember,
-    pub(crate) reply: Reply,
+pub(super) struct Switched {
+    pub(super) choice: Option<Choice>,
+    pub(super) reply: Reply,
 }
 
-/// Whether the path is the switch address.
-pub(crate) fn is_switch(crow: &CrowFly, path: &str) -> bool {
-    path == crow.config().switch_path
+/// The parameters of a choice: `to`, `time-zone` and `return`.
+struct Parameters<'f> {
+    to: Option<Cow<'f, str>>,
+    time_zone: Option<Cow<'f, str>>,
+    back: Option<Cow<'f, str>>,
 }
 
-/// Reads a choice: parameters `to`, `time-zone` and `return`, in the query or in a posted form.
-pub(crate) fn choose(crow: &CrowFly, head: &impl RequestHead, form: &[u8]) -> Result<Choice, Reply> {
-    let post = head.method() == "POST";
-    if !post && !head.is_page() {
-        return Err(Reply::status(405));
+impl<'f> Parameters<'f> {
+    /// The first value of each; the query goes before the form.
+    fn read(query: &'f str, form: &'f [u8]) -> Self {
+        let value = |wanted: &str| {
+            let mut pairs = form_urlencoded::parse(query.as_bytes()).chain(form_urlencoded::parse(form));
+            pairs.find(|(name, _)| name == wanted).map(|(_, value)| value)
+        };
+        Self { to: value("to"), time_zone: value("time-zone"), back: value("return") }
     }
-    let form = [head.query().unwrap_or_default().as_bytes(), form].join(&b'&');
-    let (remember, location) = read(crow, &form).map_err(|reason| {
+}
+
+/// Reads a choice from the query, or a posted form.
+pub(super) fn choose(config: &Config, head: &impl RequestHead, form: &[u8]) -> Result<Switched, Reply> {
+    let parameters = Parameters::read(head.query().unwrap_or_default(), form);
+    let (locale, time_zone) = chosen(config, &parameters).map_err(|reason| {
         warn!(target: "crow_fly::switch", reason, "a choice was refused");
-        Reply::status(400)
+        Reply::empty(400)
     })?;
-    let config = crow.config();
-    let mut reply = Reply::redirect(if post { 303 } else { 302 }, location);
-    let locale = remember.session.map(|locale| (&*config.remember.cookie, crow.policy().set().text(locale)));
-    let zone = remember.session_time_zone.map(|zone| (&*config.time_zone.cookie, zone.as_str()));
-    for (name, value) in locale.into_iter().chain(zone) {
+    let location = location(config, head, locale, parameters.back.as_deref());
+    let mut reply = Reply::redirect(if head.method() == "POST" { 303 } else { 302 }, location);
+    if !is_meant(head) {
+        return Ok(Switched { choice: None, reply });
+    }
+    let remember = &config.remember;
+    let cookie = locale.map(|locale| (&*remember.cookie, config.policy.set().text(locale)));
+    let zone_cookie = time_zone.as_ref().map(|zone| (&*config.time_zone.cookie, zone.as_str()));
+    for (name, value) in cookie.into_iter().chain(zone_cookie) {
         info!(target: "crow_fly::switch", name, value, "a visitor chose");
-        if cookies::read(head, name) != Some(value) {
-            reply.headers.push(("set-cookie", cookies::write(&config.remember, name, value)));
-        }
+        reply.add("set-cookie", cookies::write(remember, name, value));
     }
-    Ok(Choice { remember, reply })
+    Ok(Switched { choice: Some(choice(config, locale, time_zone)), reply })
 }
 
-fn read(crow: &CrowFly, form: &[u8]) -> Result<(Remember, String), &'static str> {
-    let value =
-        |wanted: &str| form_urlencoded::parse(form).find(|(name, _)| name == wanted).map(|(_, value)| value);
-    let policy = crow.policy();
-    let mut remember = Remember::default();
-    if let Some(to) = value("to") {
-        let tag = LanguageTag::parse_lenient(&to).map_err(|_| "the locale is no language tag")?;
-        remember.session = Some(policy.set().exact(&tag).ok_or("the application has no such locale")?);
+fn choice(config: &Config, locale: Option<LocaleId>, time_zone: Option<TimeZoneName>) -> Choice {
+    let policy = &config.policy;
+    let mut session = Vec::new();
+    if let Some(locale) = locale.filter(|_| policy.sources().contains(&LocaleSource::Session)) {
+        session.push((Arc::clone(&config.remember.session_key), policy.set().text(locale).to_owned()));
     }
-    if let Some(zone) = value("time-zone").filter(|_| policy.time_zone().is_some()) {
-        let zone = zone.parse::<TimeZoneName>().map_err(|_| "there is no such time zone")?;
-        remember.session_time_zone = Some(zone);
+    let zones = policy.time_zone().map_or(&[][..], |rule| rule.sources());
+    if let Some(zone) = time_zone.filter(|_| zones.contains(&LocaleSource::Session)) {
+        session.push((Arc::clone(&config.time_zone.session_key), zone.to_string()));
     }
-    if remember == Remember::default() {
-        return Err("neither a locale nor a time zone was named");
+    Choice { locale: locale.map(|locale| policy.set().tag(locale).clone()), time_zone, session }
+}
+
+/// The locale and the time zone that were chosen: at least one of them.
+fn chosen(
+    config: &Config,
+    parameters: &Parameters<'_>,
+) -> Result<(Option<LocaleId>, Option<TimeZoneName>), &'static str> {
+    let policy = &config.policy;
+    let mut locale = None;
+    if let Some(to) = parameters.to.as_deref() {
+        let tag = LanguageTag::parse_lenient(to).map_err(|_| "`to` is not a language tag")?;
+        locale = Some(policy.set().exact(&tag).ok_or("`to` is not one of the application's locales")?);
     }
-    let page = value("return").unwrap_or(Cow::Borrowed("/"));
-    if !is_local(&page) {
-        return Err("the return address is not one of this site");
+    let follows = policy.time_zone().is_some_and(|rule| rule.follows_visitor());
+    let mut time_zone = None;
+    if let Some(zone) = parameters.time_zone.as_deref().filter(|_| follows) {
+        time_zone = Some(zone.parse().map_err(|_| "`time-zone` is not a time zone of the IANA database")?);
     }
-    let (path, query) = page.split_once('?').map_or((&*page, None), |(path, query)| (path, Some(query)));
-    // A form may return to the address in the browser's bar, prefix and all: its page is what counts.
-    let location = match remember.session {
-        None => page.to_string(),
-        Some(locale) => {
-            let bare = if policy.uses_path() { bare_path(policy, path) } else { path.to_owned() };
-            policy.path(
-                locale,
-                &match query {
-                    Some(query) => format!("{bare}?{query}"),
-                    None => bare,
-                },
-            )
-        }
+    if locale.is_none() && time_zone.is_none() {
+        return Err("neither `to` nor `time-zone` is there");
+    }
+    Ok((locale, time_zone))
+}
+
+/// Whether a visitor asks, and not a browser ahead of them or another site in their name. Where a browser says
+/// nothing of itself, a visitor asks.
+fn is_meant(head: &impl RequestHead) -> bool {
+    let is = |name, expected: &str| {
+        head.header(name).is_some_and(|value| value.trim().eq_ignore_ascii_case(expected))
     };
-    // The page behind a prefix may be an address that is not local by itself.
-    if is_local(&location) {
-        Ok((remember, location))
-    } else {
-        Err("the return address is not one of this site")
+    let fetched_ahead = ["sec-purpose", "purpose"].iter().any(|name| {
+        let purpose = head.header(name).and_then(|value| value.split([';', ',']).next());
+        purpose.is_some_and(|purpose| purpose.trim().eq_ignore_ascii_case("prefetch"))
+    });
+    let embedded = is("sec-fetch-site", "cross-site") && !is("sec-fetch-dest", "document");
+    head.method() != "HEAD" && !fetched_ahead && !embedded
+}
+
+/// The page to return to: the one that was named, the one the visitor comes from, or the home page.
+fn location(
+    config: &Config,
+    head: &impl RequestHead,
+    locale: Option<LocaleId>,
+    back: Option<&str>,
+) -> String {
+    let candidates = [back, same_origin_referer(head)].into_iter().flatten();
+    let mut pages = candidates.filter(|page| page.starts_with('/')).map(local);
+    let is_page = |page: &Cow<'_, str>| page.split(['?', '#']).next() != Some(&*config.switch_path);
+    let page = pages.find(is_page).unwrap_or(Cow::Borrowed("/"));
+    let policy = &config.policy;
+    match locale {
+        None => page.into_owned(),
+        Some(locale) if !policy.uses_path() => policy.path(locale, &page),
+        Some(locale) => {
+            let end = page.find(['?', '#']).unwrap_or(page.len());
+            let (path, behind) = page.split_at_checked(end).unwrap_or((&page, ""));
+            // The address may be the one in the browser's bar, prefix and all: its page is what counts.
+            match bare_path(policy, path) {
+                Some(bare) => policy.path(locale, &format!("{bare}{behind}")),
+                None => page.into_owned(),
+            }
+        }
     }
 }
 
-fn bare_path(policy: &Policy, path: &str) -> String {
+/// Path and query of the page a visitor comes from, where it is one of this host.
+fn same_origin_referer(head: &impl RequestHead) -> Option<&str> {
+    let referer = head.header("referer")?;
+    let (scheme, rest) = referer.split_once("://")?;
+    let end = rest.find(['/', '?', '#'])?;
+    let (authority, page) = rest.split_at_checked(end)?;
+    let same = matches!(scheme, "http" | "https")
+        && head.host_and_port().is_some_and(|host| host.eq_ignore_ascii_case(authority));
+    same.then_some(page)
+}
+
+/// The application's own path of a page; none for what is not a page of it.
+fn bare_path(policy: &Policy, path: &str) -> Option<String> {
     match policy.routes().read(policy.set(), path) {
-        PathMatch::Page { path, .. } => path.into_owned(),
+        PathMatch::Page { path, .. } => Some(path.into_owned()),
         PathMatch::Moved { address, .. } => match policy.routes().read(policy.set(), &address) {
-            PathMatch::Page { path, .. } => path.into_owned(),
-            _ => address,
+            PathMatch::Page { path, .. } => Some(path.into_owned()),
+            _ => Some(address),
         },
-        PathMatch::Skipped | PathMatch::Unsupported => path.to_owned(),
+        PathMatch::Unsupported => Some(path.to_owned()),
+        PathMatch::Skipped => None,
     }
 }

@@ -1,4 +1,4 @@
-//! The axum integration: extractors, and a router that is localized before it routes.
+//! The adapter for axum: a router that is localized before it routes, and extractors.
 
 use std::convert::Infallible;
 
@@ -9,9 +9,9 @@ use http::StatusCode;
 use http::request::Parts;
 use tower_layer::Layer;
 
+use super::extract::{MissingLayer, OfTranslator, RequestDecision, RequestLocale};
 use crate::crow_fly::CrowFly;
 use crate::translator::Translator;
-use crate::web::{MissingLayer, OfTranslator, RequestDecision, RequestLocale};
 
 impl CrowFly {
     /// Puts the layer around a whole router, so that a request's prefix is stripped before it is routed.
@@ -35,8 +35,10 @@ impl CrowFly {
 }
 
 impl IntoResponse for MissingLayer {
+    /// A plain 500: what was forgotten is in the log.
     fn into_response(self) -> Response {
-        (StatusCode::INTERNAL_SERVER_ERROR, self.to_string()).into_response()
+        self.log();
+        (StatusCode::INTERNAL_SERVER_ERROR, MissingLayer::BODY).into_response()
     }
 }
 

@@ -1,0 +1,232 @@
+//! The configuration said in code: it fills the same tables as a file, and goes through the same checks.
+
+use crow_fly_core::message::Isolation;
+use crow_fly_core::policy::{FormatsRule, LocaleSource, RedirectRule};
+use crow_fly_core::route::Unsupported;
+use toml::Spanned;
+
+use super::file::{File, IsolationWord, TimeZoneWord};
+use super::{Config, ConfigError, SameSite};
+
+/// A configuration in the making. Made by [`Config::builder`]; each setting is a key of `docs/configuration.md`.
+#[must_use = "it makes nothing until it is built"]
+pub struct ConfigBuilder {
+    file: File,
+}
+
+impl std::fmt::Debug for ConfigBuilder {
+    fn fmt(&self, f: &mut std::fmt::Formatter<'_>) -> std::fmt::Result {
+        f.debug_struct("ConfigBuilder").finish_non_exhaustive()
+    }
+}
+
+/// A value without a place in a file.
+fn said<T>(value: impl Into<T>) -> Spanned<T> {
+    Spanned::new(0..0, value.into())
+}
+
+fn all_said(values: impl IntoIterator<Item = impl Into<String>>) -> Vec<Spanned<String>> {
+    values.into_iter().map(|value| said(value.into())).collect()
+}
+
+fn names(sources: impl IntoIterator<Item = LocaleSource>) -> Vec<Spanned<String>> {
+    all_said(sources.into_iter().map(LocaleSource::as_str))
+}
+
+impl ConfigBuilder {
+    pub(super) fn new(locales: impl Iterator<Item = String>) -> Self {
+        let locales = all_said(locales);
+        let default = locales.first().cloned().unwrap_or_else(|| said(String::new()));
+        Self { file: File::new(default, Spanned::new(0..0, locales)) }
+    }
+
+    /// The locale of a visitor without a usable preference.
+    pub fn default_locale(mut self, locale: impl Into<String>) -> Self {
+        self.file.default = said(locale);
+        self
+    }
+
+    /// Locales that have catalogs, for chains, but cannot be chosen.
+    pub fn catalog_only(mut self, locales: impl IntoIterator<Item = impl Into<String>>) -> Self {
+        self.file.catalog_only = all_said(locales);
+        self
+    }
+
+    /// A match of Accept-Language must be nearer than this: 50 unless said.
+    pub const fn largest_distance(mut self, distance: u8) -> Self {
+        self.file.largest_distance = Some(distance);
+        self
+    }
+
+    /// Whether missing texts show a marker and changed files are read again.
+    pub const fn development(mut self, development: bool) -> Self {
+        self.file.development = Some(development);
+        self
+    }
+
+    /// Who is asked for the locale, in order.
+    pub fn sources(mut self, sources: impl IntoIterator<Item = LocaleSource>) -> Self {
+        self.file.policy.sources = Some(names(sources));
+        self
+    }
+
+    /// Whether the default locale has no prefix: it has none unless said.
+    pub const fn bare_default(mut self, bare: bool) -> Self {
+        self.file.policy.bare_default = Some(bare);
+        self
+    }
+
+    /// When a preference sends a visitor to another address.
+    pub const fn redirect(mut self, rule: RedirectRule) -> Self {
+        self.file.policy.redirect = Some(rule);
+        self
+    }
+
+    /// What numbers and dates follow.
+    pub const fn formats(mut self, rule: FormatsRule) -> Self {
+        self.file.policy.formats = Some(rule);
+        self
+    }
+
+    /// What becomes of real languages that the application does not have.
+    pub const fn unsupported_prefix(mut self, unsupported: Unsupported) -> Self {
+        self.file.policy.unsupported_prefix = Some(unsupported);
+        self
+    }
+
+    /// Paths that are left alone, with all below them.
+    pub fn skip(mut self, paths: impl IntoIterator<Item = impl Into<String>>) -> Self {
+        self.file.policy.skip = all_said(paths);
+        self
+    }
+
+    /// The path the application is mounted below.
+    pub fn base(mut self, path: impl Into<String>) -> Self {
+        self.file.policy.base = Some(said(path));
+        self
+    }
+
+    /// The query parameter that a `query` source reads: `locale` unless said.
+    pub fn query_parameter(mut self, name: impl Into<String>) -> Self {
+        self.file.policy.query = Some(name.into());
+        self
+    }
+
+    /// The request header that a `header` source reads.
+    pub fn header(mut self, name: impl Into<String>) -> Self {
+        self.file.policy.header = Some(said(name));
+        self
+    }
+
+    /// Adds a host that stands for a locale.
+    pub fn host(mut self, host: impl Into<String>, locale: impl Into<String>) -> Self {
+        self.file.policy.hosts.insert(said(host), said(locale));
+        self
+    }
+
+    /// Sets where the missing texts of a locale come from, in place of CLDR's parents.
+    pub fn chain(
+        mut self,
+        locale: impl Into<String>,
+        chain: impl IntoIterator<Item = impl Into<String>>,
+    ) -> Self {
+        self.file.chains.insert(said(locale), all_said(chain));
+        self
+    }
+
+    /// Translates a path segment for a locale.
+    pub fn segment(
+        mut self,
+        bare: impl Into<String>,
+        locale: impl Into<String>,
+        translated: impl Into<String>,
+    ) -> Self {
+        self.file.segments.entry(bare.into()).or_default().insert(said(locale), said(translated));
+        self
+    }
+
+    /// The folder catalogs lie in: `catalogs` unless said.
+    pub fn catalogs(mut self, directory: impl Into<String>) -> Self {
+        self.file.catalogs.directory = Some(directory.into());
+        self
+    }
+
+    /// Whether placeholders are set apart from text that may run the other way.
+    pub const fn isolation(mut self, isolation: Isolation) -> Self {
+        self.file.messages.isolation = Some(match isolation {
+            Isolation::Default => IsolationWord::Default,
+            Isolation::None => IsolationWord::None,
+        });
+        self
+    }
+
+    /// The cookie a choice is remembered in: `locale` unless said.
+    pub fn cookie(mut self, name: impl Into<String>) -> Self {
+        self.file.remember.cookie = Some(said(name));
+        self
+    }
+
+    /// How many days the cookie lives: a year unless said.
+    pub const fn cookie_days(mut self, days: u32) -> Self {
+        self.file.remember.days = Some(days);
+        self
+    }
+
+    /// The path the cookie is sent to: `/` unless said.
+    pub fn cookie_path(mut self, path: impl Into<String>) -> Self {
+        self.file.remember.path = Some(said(path));
+        self
+    }
+
+    /// The domain the cookie is sent to: unless said, only the host that set it.
+    pub fn cookie_domain(mut self, domain: impl Into<String>) -> Self {
+        self.file.remember.domain = Some(said(domain));
+        self
+    }
+
+    /// Which requests from other sites carry the cookie.
+    pub fn same_site(mut self, same_site: SameSite) -> Self {
+        self.file.remember.same_site = Some(said(same_site));
+        self
+    }
+
+    /// Whether the cookie is only sent over HTTPS: unless said, outside development it is.
+    pub fn secure(mut self, secure: bool) -> Self {
+        self.file.remember.secure = Some(said(secure));
+        self
+    }
+
+    /// The key of the locale in the session: `locale` unless said.
+    pub fn session_key(mut self, key: impl Into<String>) -> Self {
+        self.file.remember.session_key = Some(key.into());
+        self
+    }
+
+    /// The time zone of moments that have none of their own: a name of the IANA database.
+    pub fn time_zone(mut self, name: impl Into<String>) -> Self {
+        self.file.time_zone.get_or_insert_default().default = Some(said(name));
+        self
+    }
+
+    /// Shows moments in the visitor's own time zone, named by these sources in order: `Visitor`, `Session`, `Cookie`.
+    /// Pages are then private to a visitor.
+    pub fn follow_time_zone(mut self, sources: impl IntoIterator<Item = LocaleSource>) -> Self {
+        self.file.policy.time_zone = Some(TimeZoneWord::Visitor);
+        self.file.time_zone.get_or_insert_default().sources = Some(Spanned::new(0..0, names(sources)));
+        self
+    }
+
+    /// The path of the switch address: `/locale`, below the base, unless said.
+    pub fn switch_path(mut self, path: impl Into<String>) -> Self {
+        self.file.switch.path = Some(said(path));
+        self
+    }
+
+    /// Checks it.
+    ///
+    /// # Errors
+    /// Where two settings contradict each other, or one says something that cannot be.
+    pub fn build(self) -> Result<Config, ConfigError> {
+        self.file.check("")
+    }
+}

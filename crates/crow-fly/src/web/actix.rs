@@ -1,0 +1,363 @@
+//! The `actix-web` integration: a middleware around the whole application, and extractors.
+//!
+//! ```
+//! use actix_web::{App, test, web};
+//! use crow_fly::{Config, CrowFly, Translator, args, source::Memory};
+//!
+//! # #[actix_web::main] async fn main() -> Result<(), Box<dyn std::error::Error>> {
+//! async fn sailing(t: Translator, seats: web::Path<u32>) -> String {
+//!     t.text(("booking.seats-left", args! { seats: *seats }))
+//! }
+//!
+//! let config = Config::parse("default = 'en'\nlocales = ['en', 'cy']")?;
+//! let catalogs = Memory::new([("cy", "booking", "seats-left = '{$seats :integer} sedd ar ôl'")]);
+//! let crow = CrowFly::new(config, catalogs);
+//! let app = test::init_service(
+//!     App::new().route("/seats/{seats}", web::get().to(sailing)).wrap(crow.middleware()),
+//! ).await;
+//!
+//! let answer = test::call_and_read_body(&app, test::TestRequest::with_uri("/cy/seats/4").to_request()).await;
+//! assert_eq!(answer, "4 sedd ar ôl");
+//! # Ok(()) }
+//! ```
+//!
+//! Sessions of the `actix-session` crate take the feature `actix-sessions`; wrap the session middleware around this
+//! one. A signed-in visitor's [`VisitorSettings`] are put into the request's extensions by a middleware around it, or
+//! found by [`LocaleMiddleware::visitor_settings`].
+
+use std::borrow::Cow;
+use std::fmt;
+use std::future::{Future, Ready, ready};
+use std::pin::Pin;
+use std::rc::Rc;
+
+use actix_web::body::{BoxBody, EitherBody, MessageBody};
+use actix_web::dev::{Payload, Service, ServiceRequest, ServiceResponse, Transform, forward_ready};
+use actix_web::http::StatusCode;
+use actix_web::http::header::{HeaderName, HeaderValue};
+use actix_web::http::uri::{PathAndQuery, Uri};
+use actix_web::{Error, FromRequest, HttpMessage, HttpRequest, HttpResponse, ResponseError, web};
+
+use super::exchange::{
+    Choice, Exchange, FORM_TIMEOUT, Input, MAX_FORM, Reply, RequestHead, ResponseHead, SessionEntries,
+    SessionKeys, Step, VisitorSettings,
+};
+use super::extract::{MissingLayer, OfTranslator, RequestDecision, RequestLocale};
+use super::hooks::Stored;
+use super::serving::Serving;
+use crate::crow_fly::CrowFly;
+use crate::translator::Translator;
+
+/// The boxed future of a hook. Handlers of `actix-web` stay on their thread, and so does this.
+pub type LocalHookFuture<'a, T> = Pin<Box<dyn Future<Output = T> + 'a>>;
+
+type FindSettings = dyn for<'a> Fn(&'a HttpRequest) -> LocalHookFuture<'a, Option<VisitorSettings>>;
+type StoreChoice = dyn for<'a> Fn(&'a HttpRequest, &'a Choice) -> LocalHookFuture<'a, Stored>;
+
+impl CrowFly {
+    /// The middleware of an `actix-web` application: wrap it around the whole application, and the session
+    /// middleware around it.
+    pub fn middleware(&self) -> LocaleMiddleware {
+        LocaleMiddleware { adapter: Adapter { crow: self.clone(), settings: None, choices: None } }
+    }
+}
+
+/// The middleware that decides each request's locale. Made by [`CrowFly::middleware`].
+#[derive(Clone, Debug)]
+pub struct LocaleMiddleware {
+    adapter: Adapter,
+}
+
+/// What the middleware does each step with.
+#[derive(Clone)]
+struct Adapter {
+    crow: CrowFly,
+    settings: Option<Rc<FindSettings>>,
+    choices: Option<Rc<StoreChoice>>,
+}
+
+impl fmt::Debug for Adapter {
+    fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
+        f.debug_struct("Adapter").field("crow", &self.crow).finish_non_exhaustive()
+    }
+}
+
+impl LocaleMiddleware {
+    /// Finds the signed-in visitor's own settings, where the `visitor` source can matter for a request.
+    ///
+    /// ```
+    /// # use crow_fly::{Config, CrowFly, source::Memory, web::VisitorSettings};
+    /// # async fn profile(_: &str) -> Option<String> { None }
+    /// # let config = Config::parse("default = 'en'\nlocales = ['en', 'cy']\n[policy]\nsources = ['visitor']")?;
+    /// # let crow = CrowFly::new(config, Memory::default());
+    /// let middleware = crow.middleware().visitor_settings(|request| {
+    ///     Box::pin(async move {
+    ///         let account = request.headers().get("x-account")?.to_str().ok()?;
+    ///         Some(VisitorSettings::new().with_locale(profile(account).await?))
+    ///     })
+    /// });
+    /// # Ok::<(), crow_fly::ConfigError>(())
+    /// ```
+    #[must_use]
+    pub fn visitor_settings<F>(mut self, find: F) -> Self
+    where
+        F: for<'a> Fn(&'a HttpRequest) -> LocalHookFuture<'a, Option<VisitorSettings>> + 'static,
+    {
+        self.adapter.settings = Some(Rc::new(find));
+        self
+    }
+
+    /// Stores what a signed-in visitor chooses at the switch address, so that their settings say the same.
+    #[must_use]
+    pub fn store_choice<F>(mut self, store: F) -> Self
+    where
+        F: for<'a> Fn(&'a HttpRequest, &'a Choice) -> LocalHookFuture<'a, Stored> + 'static,
+    {
+        self.adapter.choices = Some(Rc::new(store));
+        self
+    }
+}
+
+impl<S, B> Transform<S, ServiceRequest> for LocaleMiddleware
+where
+    S: Service<ServiceRequest, Response = ServiceResponse<B>, Error = Error> + 'static,
+    B: MessageBody + 'static,
+{
+    type Response = ServiceResponse<EitherBody<B>>;
+    type Error = Error;
+    type Transform = MiddlewareService<S>;
+    type InitError = ();
+    type Future = Ready<Result<Self::Transform, ()>>;
+
+    fn new_transform(&self, service: S) -> Self::Future {
+        ready(Ok(MiddlewareService { adapter: self.adapter.clone(), inner: Rc::new(service) }))
+    }
+}
+
+/// The service of [`LocaleMiddleware`].
+#[derive(Debug)]
+pub struct MiddlewareService<S> {
+    adapter: Adapter,
+    inner: Rc<S>,
+}
+
+impl<S, B> Service<ServiceRequest> for MiddlewareService<S>
+where
+    S: Service<ServiceRequest, Response = ServiceResponse<B>, Error = Error> + 'static,
+    B: MessageBody + 'static,
+{
+    type Response = ServiceResponse<EitherBody<B>>;
+    type Error = Error;
+    type Future = Pin<Box<dyn Future<Output = Result<Self::Response, Error>>>>;
+
+    forward_ready!(inner);
+
+    fn call(&self, request: ServiceRequest) -> Self::Future {
+        Box::pin(carry_out(self.adapter.clone(), Rc::clone(&self.inner), request))
+    }
+}
+
+/// Does what each step says.
+async fn carry_out<S, B>(
+    adapter: Adapter,
+    inner: Rc<S>,
+    mut request: ServiceRequest,
+) -> Result<ServiceResponse<EitherBody<B>>, Error>
+where
+    S: Service<ServiceRequest, Response = ServiceResponse<B>, Error = Error>,
+    B: MessageBody,
+{
+    let mut exchange = Exchange::new(&adapter.crow);
+    let mut input = Input::Begin;
+    loop {
+        input = match exchange.step(&request, input) {
+            Step::Session(keys) => session(&request, &keys),
+            Step::VisitorSettings => adapter.find_settings(&request).await,
+            Step::Form => form(&mut request).await,
+            Step::Remember(choice) => adapter.remember(&request, &choice).await,
+            Step::Catalogs(needs) => Input::Catalogs(adapter.crow.load(needs).await),
+            Step::Respond(reply) => {
+                return Ok(request.into_response(into_response(&reply)).map_into_right_body());
+            }
+            Step::PassOn => return inner.call(request).await.map(ServiceResponse::map_into_left_body),
+            Step::Serve(serving) => return serve(serving, &inner, request).await,
+        };
+    }
+}
+
+/// Has the application answer.
+async fn serve<S, B>(
+    mut serving: Serving,
+    inner: &S,
+    mut request: ServiceRequest,
+) -> Result<ServiceResponse<EitherBody<B>>, Error>
+where
+    S: Service<ServiceRequest, Response = ServiceResponse<B>, Error = Error>,
+    B: MessageBody,
+{
+    if let Some(uri) = serving.take_address().and_then(|address| with_address(request.uri(), address)) {
+        request.match_info_mut().get_mut().update(&uri);
+        request.head_mut().uri = uri;
+    }
+    request.extensions_mut().insert(serving.translator().clone());
+    let mut response = serving.call(|| inner.call(request)).await?;
+    serving.finish(&mut response);
+    Ok(response.map_into_left_body())
+}
+
+impl Adapter {
+    async fn find_settings(&self, request: &ServiceRequest) -> Input {
+        let found = match &self.settings {
+            Some(find) => find(request.request()).await,
+            None => None,
+        };
+        let found = found.or_else(|| request.extensions().get::<VisitorSettings>().cloned());
+        found.map_or(Input::Nothing, Input::VisitorSettings)
+    }
+
+    async fn remember(&self, request: &ServiceRequest, choice: &Choice) -> Input {
+        write_session(request, choice);
+        if let Some(store) = &self.choices
+            && let Err(error) = store(request.request(), choice).await
+        {
+            tracing::warn!(target: "crow_fly::switch", %error, "the application cannot store a visitor's choice");
+        }
+        Input::Nothing
+    }
+}
+
+/// A posted form, within its limits; what breaks off counts as none.
+async fn form(request: &mut ServiceRequest) -> Input {
+    let Ok(payload) = request.extract::<web::Payload>().await else { return Input::Nothing };
+    match tokio::time::timeout(FORM_TIMEOUT, payload.to_bytes_limited(MAX_FORM)).await {
+        Err(_) => Input::FormTooSlow,
+        Ok(Err(_)) => Input::FormTooLarge,
+        Ok(Ok(Err(_))) => Input::Nothing,
+        Ok(Ok(Ok(form))) => Input::Form(form.to_vec()),
+    }
+}
+
+#[cfg(feature = "actix-sessions")]
+fn session(request: &ServiceRequest, keys: &SessionKeys) -> Input {
+    use crate::sessions::SessionEntry;
+
+    let session = actix_session::SessionExt::get_session(request);
+    if session.entries().is_empty() {
+        return Input::Nothing;
+    }
+    let read = |key: &str| match session.get::<serde_json::Value>(key) {
+        Ok(None) => SessionEntry::Empty,
+        Ok(Some(serde_json::Value::String(text))) => SessionEntry::Text(text),
+        _ => SessionEntry::OtherShape,
+    };
+    let mut entries = SessionEntries::new(read(keys.locale()));
+    if let Some(key) = keys.time_zone() {
+        entries = entries.with_time_zone(read(key));
+    }
+    Input::Session(entries)
+}
+
+#[cfg(feature = "actix-sessions")]
+fn write_session(request: &ServiceRequest, choice: &Choice) {
+    let session = actix_session::SessionExt::get_session(request);
+    for (key, value) in choice.session_writes() {
+        if let Err(error) = session.insert(key, value) {
+            tracing::debug!(target: "crow_fly::sessions", key, %error, "the session cannot remember");
+        }
+    }
+}
+
+#[cfg(not(feature = "actix-sessions"))]
+fn session(_: &ServiceRequest, _: &SessionKeys) -> Input {
+    Input::Session(SessionEntries::default())
+}
+
+#[cfg(not(feature = "actix-sessions"))]
+fn write_session(_: &ServiceRequest, _: &Choice) {}
+
+fn into_response(reply: &Reply) -> HttpResponse<BoxBody> {
+    let status = StatusCode::from_u16(reply.status()).unwrap_or(StatusCode::NOT_FOUND);
+    let mut response = HttpResponse::new(status);
+    for (name, value) in reply.headers() {
+        if let Ok(value) = HeaderValue::from_str(value) {
+            response.headers_mut().append(HeaderName::from_static(name), value);
+        }
+    }
+    response
+}
+
+/// The address with another path and query; none where they are not, which those from another address always are.
+fn with_address(uri: &Uri, address: String) -> Option<Uri> {
+    let path_and_query = PathAndQuery::try_from(address).ok()?;
+    let mut parts = uri.clone().into_parts();
+    parts.path_and_query = Some(path_and_query);
+    Uri::from_parts(parts).ok()
+}
+
+impl RequestHead for ServiceRequest {
+    fn method(&self) -> &str {
+        self.head().method.as_str()
+    }
+
+    fn path(&self) -> &str {
+        self.head().uri.path()
+    }
+
+    fn query(&self) -> Option<&str> {
+        self.head().uri.query()
+    }
+
+    fn authority(&self) -> Option<&str> {
+        self.head().uri.authority().map(actix_web::http::uri::Authority::as_str)
+    }
+
+    fn lines<'r>(&'r self, name: &str) -> impl Iterator<Item = &'r [u8]> {
+        self.headers().get_all(name).map(HeaderValue::as_bytes)
+    }
+}
+
+impl<B> ResponseHead for ServiceResponse<B> {
+    fn status(&self) -> u16 {
+        ServiceResponse::status(self).as_u16()
+    }
+
+    fn set_status(&mut self, status: u16) {
+        if let Ok(status) = StatusCode::from_u16(status) {
+            *self.response_mut().status_mut() = status;
+        }
+    }
+
+    fn lines<'r>(&'r self, name: &str) -> impl Iterator<Item = &'r [u8]> {
+        self.headers().get_all(name).map(HeaderValue::as_bytes)
+    }
+
+    fn set(&mut self, name: &'static str, value: Cow<'static, str>) {
+        if let Ok(value) = HeaderValue::from_str(&value) {
+            self.headers_mut().insert(HeaderName::from_static(name), value);
+        }
+    }
+}
+
+impl ResponseError for MissingLayer {
+    /// A plain 500: what was forgotten is in the log.
+    fn error_response(&self) -> HttpResponse<BoxBody> {
+        self.log();
+        HttpResponse::InternalServerError().body(Self::BODY)
+    }
+}
+
+/// One extractor for each thing that can be had from the translator; `actix-web` makes the optional ones.
+macro_rules! extractor {
+    ($($type:ty),*) => {$(
+        impl FromRequest for $type {
+            type Error = MissingLayer;
+            type Future = Ready<Result<Self, MissingLayer>>;
+
+            fn from_request(request: &HttpRequest, _: &mut Payload) -> Self::Future {
+                ready(request.extensions().get::<Translator>().and_then(Self::of).ok_or(MissingLayer))
+            }
+        }
+    )*};
+}
+
+extractor!(Translator, RequestLocale, RequestDecision);

@@ -1,0 +1,76 @@
+//! What answers say of themselves: their language, what they depend on, and who may keep them.
+
+use std::borrow::Cow;
+
+use crow_fly_core::locale_set::LocaleId;
+use crow_fly_core::policy::{Decision, Vary};
+
+use super::head::ResponseHead;
+use crate::config::Config;
+
+/// What an answer of the application's lacks.
+#[derive(Clone, Debug)]
+pub(super) struct Announcement {
+    locale: LocaleId,
+    vary: Vary,
+    /// Whether the address does not exist, whatever the application answers.
+    missing: bool,
+}
+
+impl Announcement {
+    pub(super) fn of(decision: &Decision, missing: bool) -> Self {
+        Self { locale: decision.locale, vary: decision.vary(), missing }
+    }
+
+    /// Adds it to an answer.
+    pub(super) fn add_to(&self, head: &mut impl ResponseHead, config: &Config) {
+        if self.missing && (200..300).contains(&head.status()) {
+            head.set_status(404);
+        }
+        if head.lines("content-language").next().is_none() {
+            head.set("content-language", Cow::Owned(config.policy.set().text(self.locale).to_owned()));
+        }
+        vary(head, self.vary.clone(), config);
+        // What follows the visitor's own time zone or formats is for this visitor; an application may say otherwise.
+        if config.makes_pages_private() && head.lines("cache-control").next().is_none() {
+            head.set("cache-control", Cow::Borrowed("private"));
+        }
+    }
+}
+
+/// Adds the request headers that answers depend on to those that are there; all in one line, since there are shared
+/// caches that only read one.
+pub(super) fn vary(head: &mut impl ResponseHead, names: Vary, config: &Config) {
+    let mut names = names.peekable();
+    if names.peek().is_none() {
+        return;
+    }
+    let mut line = Cow::Borrowed("");
+    for there in head.lines("vary").filter_map(|line| std::str::from_utf8(line).ok()) {
+        push(&mut line, Cow::Owned(there.trim().to_owned()));
+    }
+    for name in names {
+        let name = match &config.header_name {
+            Some(header) if name == "header" => Cow::Owned(header.to_string()),
+            _ => Cow::Borrowed(name),
+        };
+        let is_there = |other: &str| other == "*" || other.eq_ignore_ascii_case(&name);
+        if !line.split(',').map(str::trim).any(is_there) {
+            push(&mut line, name);
+        }
+    }
+    head.set("vary", line);
+}
+
+/// Adds to a list; the usual ones need no new text.
+fn push(list: &mut Cow<'static, str>, name: Cow<'static, str>) {
+    match (&**list, &*name) {
+        ("", _) => *list = name,
+        ("Cookie", "Accept-Language") => *list = Cow::Borrowed("Cookie, Accept-Language"),
+        _ => {
+            let list = list.to_mut();
+            list.push_str(", ");
+            list.push_str(&name);
+        }
+    }
+}

@@ -1,0 +1,309 @@
+//! One request's way: a state machine without input or output, the same for every framework.
+//!
+//! An adapter makes an [`Exchange`] for each request, hands it the request's head, and does what each [`Step`] says
+//! until one of them is the last. What a request means is decided here; how a framework reads a session, collects a
+//! body or calls its handlers is the adapter's.
+//!
+//! ```
+//! use crow_fly::web::exchange::{Exchange, Input, Step};
+//! # use crow_fly::{Config, CrowFly, source::Memory};
+//!
+//! # #[tokio::main(flavor = "current_thread")] async fn main() -> Result<(), crow_fly::ConfigError> {
+//! # let crow = CrowFly::new(Config::parse("default = 'en'\nlocales = ['en', 'cy']")?, Memory::default());
+//! let (head, ()) = http::Request::get("/cy/sailings?day=2").body(()).unwrap().into_parts();
+//! let mut exchange = Exchange::new(&crow);
+//! let mut input = Input::Begin;
+//! let serving = loop {
+//!     input = match exchange.step(&head, input) {
+//!         // A framework without sessions and accounts has nothing to say.
+//!         Step::Session(_) | Step::VisitorSettings | Step::Form | Step::Remember(_) => Input::Nothing,
+//!         Step::Catalogs(needs) => Input::Catalogs(crow.load(needs).await),
+//!         Step::Respond(reply) => panic!("answered with {}", reply.status()),
+//!         Step::PassOn => panic!("not a page of the application's"),
+//!         Step::Serve(serving) => break serving,
+//!     };
+//! };
+//! // What the application is asked, and with which translator.
+//! assert_eq!(serving.address(), Some("/sailings?day=2"));
+//! assert_eq!(serving.translator().locale().to_string(), "cy");
+//! let mut answer = http::Response::new("…");
+//! serving.finish(&mut answer);
+//! assert_eq!(answer.headers()["content-language"], "cy");
+//! # Ok(()) }
+//! ```
+
+use std::sync::Arc;
+use std::time::Duration;
+
+use crow_fly_core::locale_set::LocaleId;
+use crow_fly_core::policy::{Asked, Decision, Explanation, LocaleSource, Outcome};
+use tracing::debug;
+
+use super::announce;
+use super::announce::Announcement;
+use super::facts::{HeadFacts, Reading};
+use super::serving::Serving;
+use super::switch;
+use crate::crow_fly::CrowFly;
+use crate::store::ChainCatalogs;
+
+pub use super::head::{RequestHead, ResponseHead};
+pub use super::reply::Reply;
+pub use super::settings::VisitorSettings;
+pub use super::switch::Choice;
+pub use crate::sessions::{SessionEntries, SessionKeys};
+
+/// The largest form that is read at the switch address, in bytes. One that names a locale and an address is far
+/// smaller; a larger one is [`Input::FormTooLarge`].
+pub const MAX_FORM: usize = 8 * 1024;
+
+/// How long a form may take to arrive. One that is not there by then is [`Input::FormTooSlow`].
+pub const FORM_TIMEOUT: Duration = Duration::from_secs(5);
+
+/// One request on its way. It holds nothing of the request: the head is handed to each step.
+#[derive(Debug)]
+pub struct Exchange {
+    crow: CrowFly,
+    state: State,
+    asked: Asked,
+    session: SessionEntries,
+    visitor: Option<VisitorSettings>,
+    /// The decision in words, where somebody wants them.
+    explanation: Option<Box<Explanation>>,
+    explaining: bool,
+}
+
+/// What the adapter has been told to do.
+#[derive(Debug)]
+#[expect(clippy::large_enum_variant, reason = "there is one for each request, and it is not moved")]
+enum State {
+    Beginning,
+    AskingSession,
+    AskingVisitor,
+    AwaitingForm,
+    AskingSessionToRemember(Choice, Reply),
+    Remembering(Reply),
+    Loading(Decision, Announcement),
+    Over,
+}
+
+/// What the adapter does next.
+#[derive(Debug)]
+#[expect(clippy::large_enum_variant, reason = "nearly every request is served at once")]
+pub enum Step {
+    /// Read these keys of the request's session, without creating or touching one. Answer with [`Input::Session`], or
+    /// [`Input::Nothing`] where the request has no session.
+    Session(SessionKeys),
+    /// Find the settings of the signed-in visitor. Answer with [`Input::VisitorSettings`], or [`Input::Nothing`].
+    VisitorSettings,
+    /// Read the request's body, up to [`MAX_FORM`] bytes and for [`FORM_TIMEOUT`]. Answer with [`Input::Form`],
+    /// [`Input::FormTooLarge`] or [`Input::FormTooSlow`].
+    Form,
+    /// Remember a choice: write [`session_writes`](Choice::session_writes) into the request's session, and tell the
+    /// application. Answer with [`Input::Nothing`], also where that failed: the cookie remembers it, too.
+    Remember(Choice),
+    /// Load catalogs, by [`CrowFly::load`]. Answer with [`Input::Catalogs`].
+    Catalogs(CatalogNeeds),
+    /// Answer the request with this; the application is not asked. The last step.
+    Respond(Reply),
+    /// Hand the request on as it is: it is not for a page of the application's. The last step.
+    PassOn,
+    /// Hand the request on with these changes, and change the answer. The last step.
+    Serve(Serving),
+}
+
+/// What an adapter answers a [`Step`] with. An input that does not fit the step counts as [`Input::Nothing`].
+#[derive(Debug)]
+pub enum Input {
+    /// The request has come in.
+    Begin,
+    /// There is nothing of what was asked for, or nothing more to say.
+    Nothing,
+    /// What the session holds.
+    Session(SessionEntries),
+    /// The signed-in visitor's settings.
+    VisitorSettings(VisitorSettings),
+    /// A posted form.
+    Form(Vec<u8>),
+    /// The form is larger than [`MAX_FORM`].
+    FormTooLarge,
+    /// The form did not arrive within [`FORM_TIMEOUT`].
+    FormTooSlow,
+    /// The catalogs.
+    Catalogs(LoadedCatalogs),
+}
+
+/// The catalogs a request needs: all sections of a locale's chain.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub struct CatalogNeeds {
+    pub(crate) locale: LocaleId,
+}
+
+/// Catalogs that are in memory. Made by [`CrowFly::load`].
+#[derive(Clone, Debug, Default)]
+pub struct LoadedCatalogs(pub(crate) Arc<ChainCatalogs>);
+
+impl Exchange {
+    /// A request that has come in.
+    pub fn new(crow: &CrowFly) -> Self {
+        Self {
+            crow: crow.clone(),
+            state: State::Beginning,
+            asked: Asked::default(),
+            session: SessionEntries::default(),
+            visitor: None,
+            explanation: None,
+            explaining: false,
+        }
+    }
+
+    /// The same, with its decision put into words.
+    pub(super) fn explaining(crow: &CrowFly) -> Self {
+        Self { explaining: true, ..Self::new(crow) }
+    }
+
+    /// The decision in words.
+    pub(super) fn into_explanation(self) -> Option<Box<Explanation>> {
+        self.explanation
+    }
+
+    /// Takes the answer to the step before, [`Input::Begin`] at first, and says what to do next. The head is the
+    /// same, unchanged, at each step.
+    pub fn step(&mut self, head: &impl RequestHead, input: Input) -> Step {
+        match (std::mem::replace(&mut self.state, State::Over), input) {
+            (State::Beginning, _) if head.path() == &*self.crow.config().switch_path => self.switch(head),
+            (State::AwaitingForm, Input::Form(form)) => self.choose(head, &form),
+            (State::AwaitingForm, Input::FormTooLarge) => Step::Respond(Reply::empty(413)),
+            (State::AwaitingForm, Input::FormTooSlow) => Step::Respond(Reply::empty(408)),
+            (State::AwaitingForm, _) => self.choose(head, &[]),
+            (State::AskingSessionToRemember(mut choice, reply), input) => {
+                if !matches!(input, Input::Session(entries) if entries.is_there()) {
+                    choice.forget_session();
+                }
+                self.remember(choice, reply)
+            }
+            (State::Remembering(reply), _) => Step::Respond(reply),
+            (State::Loading(decision, announcement), input) => {
+                let catalogs = match input {
+                    Input::Catalogs(LoadedCatalogs(catalogs)) => catalogs,
+                    _ => Arc::default(),
+                };
+                Step::Serve(Serving::new(&self.crow, head, decision, announcement, catalogs))
+            }
+            (State::AskingSession, Input::Session(entries)) => {
+                self.session = entries;
+                self.decide(head)
+            }
+            (State::AskingVisitor, Input::VisitorSettings(settings)) => {
+                self.visitor = Some(settings);
+                self.decide(head)
+            }
+            (State::Beginning | State::AskingSession | State::AskingVisitor, _) => self.decide(head),
+            (State::Over, _) => Step::PassOn,
+        }
+    }
+
+    /// The switch address: a page is not asked for.
+    fn switch(&mut self, head: &impl RequestHead) -> Step {
+        match head.method() {
+            "GET" | "HEAD" => self.choose(head, &[]),
+            "POST" => {
+                self.state = State::AwaitingForm;
+                Step::Form
+            }
+            _ => {
+                let mut reply = Reply::empty(405);
+                reply.add("allow", "GET, HEAD, POST");
+                Step::Respond(reply)
+            }
+        }
+    }
+
+    fn choose(&mut self, head: &impl RequestHead, form: &[u8]) -> Step {
+        match switch::choose(self.crow.config(), head, form) {
+            Err(reply) => Step::Respond(reply),
+            Ok(switch::Switched { choice: None, reply }) => Step::Respond(reply),
+            Ok(switch::Switched { choice: Some(choice), reply }) => {
+                self.crow.warn_of_plain_http(head);
+                if choice.session_writes().next().is_some() {
+                    self.state = State::AskingSessionToRemember(choice, reply);
+                    return Step::Session(self.crow.config().session_keys());
+                }
+                self.remember(choice, reply)
+            }
+        }
+    }
+
+    fn remember(&mut self, choice: Choice, reply: Reply) -> Step {
+        self.state = State::Remembering(reply);
+        Step::Remember(choice)
+    }
+
+    /// Asks what is still to be asked, or decides.
+    fn decide(&mut self, head: &impl RequestHead) -> Step {
+        let crow = self.crow.clone();
+        let (config, policy) = (crow.config(), crow.policy());
+        let path_match = policy.read(head.path());
+        let explaining = self.explaining
+            || tracing::enabled!(target: "crow_fly::decisions", tracing::Level::DEBUG);
+        let reading = if policy.needs_only_address(path_match.as_ref()) && !explaining {
+            Reading::Address
+        } else {
+            Reading::All
+        };
+        let read = HeadFacts::of(head, config, reading);
+        let facts = read.facts(head, &self.session, self.visitor.as_ref());
+        match policy.next_to_ask(&facts, path_match.as_ref(), self.asked) {
+            Some(LocaleSource::Session) => {
+                self.asked.session = true;
+                self.state = State::AskingSession;
+                return Step::Session(self.crow.config().session_keys());
+            }
+            Some(_) => {
+                self.asked.visitor = true;
+                self.state = State::AskingVisitor;
+                return Step::VisitorSettings;
+            }
+            None => {}
+        }
+        let decision = policy.decide_parsed(&facts, path_match);
+        if explaining {
+            let explanation = policy.explain(&facts, &decision);
+            log(facts.path, &explanation);
+            self.explanation = Some(Box::new(explanation));
+        }
+        self.carry_out(head, decision)
+    }
+
+    fn carry_out(&mut self, head: &impl RequestHead, decision: Decision) -> Step {
+        let missing = match &decision.outcome {
+            Outcome::Serve(_) => false,
+            // The application shows its own page for what does not exist; nothing but a page may be asked of it.
+            Outcome::NotFound if head.is_page() => true,
+            Outcome::Skip => return Step::PassOn,
+            Outcome::Redirect { status, location } => {
+                let mut reply = Reply::redirect(*status, location.clone());
+                announce::vary(&mut reply, decision.vary(), self.crow.config());
+                return Step::Respond(reply);
+            }
+            _ => return Step::Respond(Reply::empty(404)),
+        };
+        let announcement = Announcement::of(&decision, missing);
+        if let Some(catalogs) = self.crow.store().loaded(decision.locale) {
+            return Step::Serve(Serving::new(&self.crow, head, decision, announcement, catalogs));
+        }
+        let needs = CatalogNeeds { locale: decision.locale };
+        self.state = State::Loading(decision, announcement);
+        Step::Catalogs(needs)
+    }
+}
+
+/// One event for each decision; its words are only made where somebody listens.
+fn log(path: &str, explanation: &Explanation) {
+    debug!(
+        target: "crow_fly::decisions",
+        path, locale = explanation.locale, source = %explanation.source, outcome = explanation.outcome,
+        time_zone = explanation.time_zone, trace = ?explanation.trace,
+        "decided",
+    );
+}

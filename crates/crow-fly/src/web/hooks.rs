@@ -1,0 +1,23 @@
+//! What an application knows of its visitors: functions of its own that the layer calls.
+
+use std::error::Error;
+use std::future::Future;
+use std::pin::Pin;
+
+use http::request::Parts;
+
+use super::settings::VisitorSettings;
+use super::switch::Choice;
+
+/// The boxed future of a hook.
+pub type HookFuture<'a, T> = Pin<Box<dyn Future<Output = T> + Send + 'a>>;
+
+/// What storing a choice comes to.
+pub type Stored = Result<(), Box<dyn Error + Send + Sync>>;
+
+/// Finds the settings of a request's signed-in visitor.
+pub(crate) type FindSettings =
+    dyn for<'a> Fn(&'a Parts) -> HookFuture<'a, Option<VisitorSettings>> + Send + Sync;
+
+/// Stores the choice of a request's signed-in visitor.
+pub(crate) type StoreChoice = dyn for<'a> Fn(&'a Parts, &'a Choice) -> HookFuture<'a, Stored> + Send + Sync;

@@ -1,0 +1,66 @@
+//! A request that the application answers: how it is changed, and its answer.
+
+use std::sync::Arc;
+
+use crow_fly_core::policy::Decision;
+
+use super::announce::Announcement;
+use super::head::{RequestHead, ResponseHead};
+use crate::crow_fly::CrowFly;
+use crate::scope::{self, Within};
+use crate::store::ChainCatalogs;
+use crate::translator::{RequestFacts, Translator, with_query};
+
+/// A request that the application answers. Before: give it [`address`](Self::address) and
+/// [`translator`](Self::translator). Around it: [`call`](Self::call) its handlers. After: [`finish`](Self::finish).
+#[derive(Clone, Debug)]
+pub struct Serving {
+    crow: CrowFly,
+    translator: Translator,
+    address: Option<String>,
+    announcement: Announcement,
+}
+
+impl Serving {
+    pub(super) fn new(
+        crow: &CrowFly,
+        head: &impl RequestHead,
+        decision: Decision,
+        announcement: Announcement,
+        catalogs: Arc<ChainCatalogs>,
+    ) -> Self {
+        let locale = decision.locale;
+        let facts = RequestFacts::new(decision, head.path(), head.query());
+        let address = (facts.path() != head.path()).then(|| with_query(facts.path(), head.query()));
+        let translator = crow.translate(catalogs, locale, Some(facts));
+        Self { crow: crow.clone(), translator, address, announcement }
+    }
+
+    /// Path and query that the application is asked for; none where they stay as they came.
+    pub fn address(&self) -> Option<&str> {
+        self.address.as_deref()
+    }
+
+    /// Takes [`address`](Self::address) out.
+    pub fn take_address(&mut self) -> Option<String> {
+        self.address.take()
+    }
+
+    /// The request's translator: extractors find it in the request's extensions.
+    pub const fn translator(&self) -> &Translator {
+        &self.translator
+    }
+
+    /// Calls the application; [`current`](crate::current) is the request's translator in the call and while the
+    /// future that it gives runs.
+    pub fn call<F>(&self, call: impl FnOnce() -> F) -> Within<F> {
+        let future = scope::enter(&self.translator, call);
+        scope::within(self.translator.clone(), future)
+    }
+
+    /// Adds to the application's answer what it lacks: `Content-Language`, `Vary`, and the status 404 where there is
+    /// no such address.
+    pub fn finish(&self, answer: &mut impl ResponseHead) {
+        self.announcement.add_to(answer, self.crow.config());
+    }
+}

@@ -1,0 +1,215 @@
+//! The adapter for `tower`: a layer and its service, over the types of the `http` crate.
+
+use std::error::Error;
+use std::future::Future;
+use std::pin::Pin;
+use std::task::{Context, Poll};
+
+use http::request::Parts;
+use http::uri::{PathAndQuery, Uri};
+use http::{HeaderName, HeaderValue, Request, Response, StatusCode};
+use http_body::Body;
+use http_body_util::{BodyExt, LengthLimitError, Limited};
+use tower_layer::Layer;
+use tower_service::Service;
+use tracing::{debug, warn};
+
+use super::exchange::{
+    Choice, Exchange, FORM_TIMEOUT, Input, MAX_FORM, Reply, SessionEntries, SessionKeys, Step, VisitorSettings,
+};
+use super::serving::Serving;
+use crate::crow_fly::CrowFly;
+
+/// The layer that decides each request's locale. Made by [`CrowFly::layer`].
+///
+/// It rewrites the request's path, so it must run before routing. In axum a layer added to a router runs after
+/// it: use [`CrowFly::router`], or put the layer around the whole router.
+#[derive(Clone, Debug)]
+pub struct LocaleLayer {
+    crow: CrowFly,
+}
+
+impl LocaleLayer {
+    pub(crate) const fn new(crow: CrowFly) -> Self {
+        Self { crow }
+    }
+}
+
+impl<S> Layer<S> for LocaleLayer {
+    type Service = LocaleService<S>;
+
+    fn layer(&self, inner: S) -> LocaleService<S> {
+        LocaleService { inner, crow: self.crow.clone() }
+    }
+}
+
+/// The service of [`LocaleLayer`].
+#[derive(Clone, Debug)]
+pub struct LocaleService<S> {
+    inner: S,
+    crow: CrowFly,
+}
+
+impl<S, B, R> Service<Request<B>> for LocaleService<S>
+where
+    S: Service<Request<B>, Response = Response<R>> + Clone + Send + 'static,
+    S::Future: Send,
+    B: Body + Send + 'static,
+    B::Data: Send,
+    B::Error: Into<Box<dyn Error + Send + Sync>>,
+    R: Default + 'static,
+{
+    type Response = Response<R>;
+    type Error = S::Error;
+    type Future = Pin<Box<dyn Future<Output = Result<Response<R>, S::Error>> + Send>>;
+
+    fn poll_ready(&mut self, cx: &mut Context<'_>) -> Poll<Result<(), S::Error>> {
+        self.inner.poll_ready(cx)
+    }
+
+    fn call(&mut self, request: Request<B>) -> Self::Future {
+        // The service that was polled ready must be the one that is called.
+        let fresh = self.inner.clone();
+        let ready = std::mem::replace(&mut self.inner, fresh);
+        let (parts, body) = request.into_parts();
+        let mut exchange = Exchange::new(&self.crow);
+        match exchange.step(&parts, Input::Begin) {
+            // Nearly every request waits for nothing but the application: its future is kept small.
+            Step::Serve(serving) => Box::pin(serve(serving, ready, parts, body)),
+            step => {
+                let exchange = Box::new(exchange);
+                Box::pin(carry_out(self.crow.clone(), exchange, step, ready, parts, body))
+            }
+        }
+    }
+}
+
+/// Does what each step says.
+async fn carry_out<S, B, R>(
+    crow: CrowFly,
+    mut exchange: Box<Exchange>,
+    mut step: Step,
+    mut inner: S,
+    parts: Parts,
+    body: B,
+) -> Result<Response<R>, S::Error>
+where
+    S: Service<Request<B>, Response = Response<R>>,
+    B: Body,
+    B::Error: Into<Box<dyn Error + Send + Sync>>,
+    R: Default,
+{
+    let mut body = Some(body);
+    loop {
+        let input = match step {
+            Step::Session(keys) => session(&crow, &parts, &keys).await,
+            Step::VisitorSettings => settings(&crow, &parts).await,
+            Step::Form => match body.take() {
+                Some(body) => form(body).await,
+                None => Input::Nothing,
+            },
+            Step::Remember(choice) => remember(&crow, &parts, &choice).await,
+            Step::Catalogs(needs) => Input::Catalogs(crow.load(needs).await),
+            Step::Respond(reply) => return Ok(into_response(&reply)),
+            // The body is only taken at the switch address, which is answered.
+            Step::PassOn => match body {
+                Some(body) => return inner.call(Request::from_parts(parts, body)).await,
+                None => return Ok(into_response(&Reply::empty(404))),
+            },
+            Step::Serve(serving) => match body {
+                Some(body) => return serve(serving, inner, parts, body).await,
+                None => return Ok(into_response(&Reply::empty(404))),
+            },
+        };
+        step = exchange.step(&parts, input);
+    }
+}
+
+/// Has the application answer.
+fn serve<S, B, R>(
+    mut serving: Serving,
+    mut inner: S,
+    mut parts: Parts,
+    body: B,
+) -> impl Future<Output = Result<Response<R>, S::Error>>
+where
+    S: Service<Request<B>, Response = Response<R>>,
+{
+    if let Some(uri) = serving.take_address().and_then(|address| with_address(&parts.uri, address)) {
+        parts.uri = uri;
+    }
+    parts.extensions.insert(serving.translator().clone());
+    let answer = serving.call(|| inner.call(Request::from_parts(parts, body)));
+    async move {
+        let mut response = answer.await?;
+        serving.finish(&mut response);
+        Ok(response)
+    }
+}
+
+async fn session(crow: &CrowFly, parts: &Parts, keys: &SessionKeys) -> Input {
+    let Some(sessions) = crow.sessions() else { return Input::Nothing };
+    let mut entries = SessionEntries::new(sessions.read(&parts.extensions, keys.locale()).await);
+    if let Some(key) = keys.time_zone() {
+        entries = entries.with_time_zone(sessions.read(&parts.extensions, key).await);
+    }
+    Input::Session(entries)
+}
+
+async fn settings(crow: &CrowFly, parts: &Parts) -> Input {
+    let found = match crow.find_settings() {
+        Some(find) => find(parts).await,
+        None => None,
+    };
+    let found = found.or_else(|| parts.extensions.get::<VisitorSettings>().cloned());
+    found.map_or(Input::Nothing, Input::VisitorSettings)
+}
+
+async fn remember(crow: &CrowFly, parts: &Parts, choice: &Choice) -> Input {
+    if let Some(sessions) = crow.sessions() {
+        for (key, value) in choice.session_writes() {
+            if let Err(error) = sessions.write(&parts.extensions, key, value).await {
+                debug!(target: "crow_fly::sessions", key, %error, "the session cannot remember");
+            }
+        }
+    }
+    if let Some(store) = crow.store_choice()
+        && let Err(error) = store(parts, choice).await
+    {
+        warn!(target: "crow_fly::switch", %error, "the application cannot store a visitor's choice");
+    }
+    Input::Nothing
+}
+
+/// A posted form, within its limits; what breaks off counts as none.
+async fn form<B>(body: B) -> Input
+where
+    B: Body,
+    B::Error: Into<Box<dyn Error + Send + Sync>>,
+{
+    match tokio::time::timeout(FORM_TIMEOUT, Limited::new(body, MAX_FORM).collect()).await {
+        Err(_) => Input::FormTooSlow,
+        Ok(Err(error)) if error.is::<LengthLimitError>() => Input::FormTooLarge,
+        Ok(Err(_)) => Input::Nothing,
+        Ok(Ok(form)) => Input::Form(form.to_bytes().to_vec()),
+    }
+}
+
+fn into_response<R: Default>(reply: &Reply) -> Response<R> {
+    let mut response = Response::new(R::default());
+    *response.status_mut() = StatusCode::from_u16(reply.status()).unwrap_or(StatusCode::NOT_FOUND);
+    for (name, value) in reply.headers() {
+        if let Ok(value) = HeaderValue::from_str(value) {
+            response.headers_mut().append(HeaderName::from_static(name), value);
+        }
+    }
+    response
+}
+
+/// The address with another path and query; none where they are not, which those from another address always are.
+fn with_address(uri: &Uri, address: String) -> Option<Uri> {
+    let path_and_query = PathAndQuery::try_from(address).ok()?;
+    let mut parts = uri.clone().into_parts();
+    parts.path_and_query = Some(path_and_query);
+    Uri::from_parts(parts).ok()
+}
