@@ -83,9 +83,13 @@ pub(crate) struct ExplainArguments {
     #[arg(long, value_name = "TAG")]
     pub(crate) visitor: Option<String>,
 
-    /// The value of the request header that a front end sets
-    #[arg(long, value_name = "TAG")]
-    pub(crate) header: Option<String>,
+    /// Another header of the request; may be given again
+    #[arg(long = "header", value_name = "NAME: VALUE")]
+    pub(crate) headers: Vec<String>,
+
+    /// The form of a choice that is posted to the switch address
+    #[arg(long, value_name = "FORM")]
+    pub(crate) form: Option<String>,
 
     /// The request's method
     #[arg(long, value_name = "METHOD", default_value = "GET")]

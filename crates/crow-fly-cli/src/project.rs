@@ -19,13 +19,13 @@ pub(crate) struct Project {
 impl Project {
     pub(crate) fn open(file: &Path) -> Result<Self> {
         let config = Config::from_file(file)?;
-        let directory = Directory::new(&config.catalogs);
+        let directory = Directory::new(config.catalogs());
         Ok(Self { config, directory })
     }
 
     /// The locale of a tag that was typed.
     pub(crate) fn locale(&self, text: &str) -> Result<LocaleId> {
-        let set = self.config.policy.set();
+        let set = self.config.policy().set();
         let tag = LanguageTag::parse_lenient(text).with_context(|| format!("`{text}` is no language tag"))?;
         set.exact(&tag).with_context(|| {
             let known: Vec<String> = set.iter().map(|(_, tag)| format!("`{tag}`")).collect();
@@ -35,7 +35,7 @@ impl Project {
 
     /// Every catalog, as it is written.
     pub(crate) fn sources(&self) -> Result<check::Project> {
-        self.config.chains.all().map(|(locale, tag)| Ok((locale, self.sections(tag)?))).collect()
+        self.config.chains().all().map(|(locale, tag)| Ok((locale, self.sections(tag)?))).collect()
     }
 
     /// The sections of a locale.
@@ -46,7 +46,7 @@ impl Project {
 
     /// The file of a section, for people.
     pub(crate) fn file(&self, locale: &str, section: &str) -> PathBuf {
-        let mut path = self.config.catalogs.join(locale).join(section);
+        let mut path = self.config.catalogs().join(locale).join(section);
         path.set_extension("toml");
         path.strip_prefix(".").map(Path::to_owned).unwrap_or(path)
     }

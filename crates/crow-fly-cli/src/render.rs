@@ -8,7 +8,7 @@ use crow_fly::core::catalog::SectionSource;
 use crow_fly::core::finding::{Finding, Severity};
 use serde::Serialize;
 
-/// Prints a value as JSON, for machines and for path_match.
+/// Prints a value as JSON, for other programs.
 pub(crate) fn json(output: &mut dyn Write, value: &impl Serialize) -> anyhow::Result<()> {
     serde_json::to_writer_pretty(&mut *output, value)?;
     writeln!(output)?;

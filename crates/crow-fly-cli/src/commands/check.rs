@@ -52,15 +52,15 @@ pub(crate) fn run(
     let config = &project.config;
     let only = what.locale.iter().map(|text| project.locale(text)).collect::<Result<Vec<_>>>()?;
     let sources = project.sources()?;
-    let set = config.policy.set();
-    let mut findings = check(set, &config.chains, &sources);
+    let set = config.policy().set();
+    let mut findings = check(set, config.chains(), &sources);
     findings.extend(strangers(project)?);
     let wanted = |locale: LocaleId| only.is_empty() || only.contains(&locale);
     let texts: BTreeMap<String, LocaleId> =
-        config.chains.all().map(|(id, tag)| (tag.to_string(), id)).collect();
+        config.chains().all().map(|(id, tag)| (tag.to_string(), id)).collect();
     findings.retain(|finding| texts.get(&finding.locale).map_or(only.is_empty(), |id| wanted(*id)));
     let states: Vec<State> = config
-        .chains
+        .chains()
         .all()
         .filter(|(id, _)| wanted(*id))
         .map(|(id, _)| state(project, id, &sources, &findings))
@@ -88,7 +88,7 @@ pub(crate) fn run(
 /// The file, or the folder, that a finding is about.
 fn file(project: &Project, Finding { locale, section, .. }: &Finding) -> String {
     if section.is_empty() {
-        project.config.catalogs.join(locale).display().to_string()
+        project.config.catalogs().join(locale).display().to_string()
     } else {
         project.file(locale, section).display().to_string()
     }
@@ -118,7 +118,7 @@ fn summary(output: &mut dyn Write, states: &[State], findings: &[Finding]) -> Re
 
 fn state(project: &Project, id: LocaleId, sources: &check::Project, findings: &[Finding]) -> State {
     let config = &project.config;
-    let (tag, set) = (config.chains.tag(id), config.policy.set());
+    let (tag, set) = (config.chains().tag(id), config.policy().set());
     // A message with errors is not said.
     let keys = |id: LocaleId| -> BTreeSet<(&str, &str)> {
         let sections = sources.get(&id).into_iter().flatten();
@@ -133,11 +133,11 @@ fn state(project: &Project, id: LocaleId, sources: &check::Project, findings: &[
     let reference = keys(set.default_locale());
     let own: BTreeSet<_> = keys(id).intersection(&reference).copied().collect();
     let chain = config
-        .chains
+        .chains()
         .of(id)
         .iter()
         .skip(1)
-        .filter(|other| config.chains.tag(**other).language() == tag.language());
+        .filter(|other| config.chains().tag(**other).language() == tag.language());
     let covered: BTreeSet<_> = chain
         .flat_map(|other| keys(*other))
         .filter(|key| reference.contains(key) && !own.contains(key))
@@ -159,7 +159,7 @@ fn state(project: &Project, id: LocaleId, sources: &check::Project, findings: &[
 
 /// Folders beside the locales' that no locale reads.
 fn strangers(project: &Project) -> Result<Vec<Finding>> {
-    let known: Vec<String> = project.config.chains.all().map(|(_, tag)| tag.to_string()).collect();
+    let known: Vec<String> = project.config.chains().all().map(|(_, tag)| tag.to_string()).collect();
     let folders = project.directory.folders()?;
     Ok(folders
         .into_iter()

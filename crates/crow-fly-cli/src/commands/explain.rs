@@ -1,10 +1,18 @@
-//! `crow-fly explain`: how a request is decided, source by source.
+//! `crow-fly explain`: what the server does with a request, and why, source by source.
 
 use std::io::Write;
 
-use anyhow::Result;
+use anyhow::{Context, Result};
+use crow_fly::LanguageTag;
 use crow_fly::core::names::{Casing, own_name};
-use crow_fly::core::policy::{ExplainedStep, Explanation, Facts, SessionValue, TimeZoneFacts};
+use crow_fly::core::policy::{ExplainedStep, Explanation};
+use crow_fly::core::route::local;
+use crow_fly::sessions::{SessionEntries, SessionEntry};
+use crow_fly::web::{ExplainedAnswer, ExplainedRequest, KnownOfVisitor, VisitorSettings};
+use crow_fly::{Config, CrowFly};
+use http::header::{ACCEPT_LANGUAGE, COOKIE, HOST};
+use http::request::Parts;
+use http::{HeaderName, HeaderValue, Request};
 
 use super::Outcome;
 use crate::arguments::ExplainArguments;
@@ -17,48 +25,79 @@ pub(crate) fn run(
     json: bool,
     output: &mut dyn Write,
 ) -> Result<Outcome> {
-    let (host, address) = split_url(&what.url);
-    let (path, query) = address.split_once('?').map_or((address, None), |(path, query)| (path, Some(query)));
-    let parameter = &project.config.query_parameter;
-    let pairs = form_urlencoded::parse(query.unwrap_or_default().as_bytes());
-    let query_value = pairs.into_owned().find(|(name, _)| name == parameter).map(|(_, value)| value);
-    let lines: Vec<&[u8]> = what.accept_lines.iter().map(String::as_bytes).collect();
-    let facts = Facts {
-        path,
-        query,
-        is_page: matches!(what.method.as_str(), "GET" | "HEAD"),
-        host,
-        query_value: query_value.as_deref(),
-        header_value: what.header.as_deref(),
-        visitor: what.visitor.as_deref(),
-        session: match what.session.as_deref() {
-            None => SessionValue::None,
-            Some("") => SessionValue::Empty,
-            Some(value) => SessionValue::Text(value),
-        },
-        cookie: what.cookie.as_deref(),
-        accept_lines: &lines,
-        time_zone: TimeZoneFacts { cookie: what.time_zone.as_deref(), ..TimeZoneFacts::default() },
-    };
-    let policy = &project.config.policy;
-    let decision = policy.decide(&facts);
-    let explanation = policy.explain(&facts, &decision);
+    let crow = CrowFly::new(project.config.clone(), project.directory.clone());
+    let request = request(&project.config, what)?;
+    let explained = crow.explain(&request, known(what));
     if json {
-        render::json(output, &explanation)?;
+        render::json(output, &explained)?;
         return Ok(Outcome::Well);
     }
-    let name = own_name(policy.set().tag(decision.locale), Casing::Sentence);
-    writeln!(output, "{} {address}", what.method)?;
-    writeln!(output, "{}\n", summary(&explanation, &name))?;
-    trace(output, &explanation.trace)?;
-    let vary = if explanation.vary.is_empty() { "nothing".to_owned() } else { explanation.vary.join(", ") };
-    writeln!(output, "\nthe answer varies with: {vary}")?;
-    writeln!(output, "numbers and dates follow: {}", explanation.formats)?;
-    if let Some(zone) = &explanation.time_zone {
-        writeln!(output, "times are told in: {zone}\n")?;
-        trace(output, &explanation.time_zone_trace)?;
+    let address = request.uri.path_and_query().map_or("/", |address| address.as_str());
+    writeln!(output, "{} {address}", request.method)?;
+    writeln!(output, "{}", summary(&explained))?;
+    if let Some(choice) = &explained.choice {
+        for key in &choice.session_keys {
+            writeln!(output, "the session remembers it under `{key}`")?;
+        }
+    }
+    if !explained.headers.is_empty() {
+        writeln!(output)?;
+        let rows = explained.headers.iter().map(|header| vec![header.name.to_owned(), header.value.clone()]);
+        render::table(output, &["header", "value"], rows)?;
+    }
+    let Some(decision) = &explained.decision else { return Ok(Outcome::Well) };
+    writeln!(output)?;
+    trace(output, &decision.trace)?;
+    writeln!(output, "\nnumbers and dates follow: {}", decision.formats)?;
+    if let Some(zone) = &decision.time_zone {
+        writeln!(output, "times are shown in: {zone}\n")?;
+        trace(output, &decision.time_zone_trace)?;
     }
     Ok(Outcome::Well)
+}
+
+/// The head of the request that was described.
+fn request(config: &Config, what: &ExplainArguments) -> Result<Parts> {
+    let mut request = Request::builder().method(what.method.as_str());
+    let (host, address) = split_url(&what.url);
+    request = request.uri(&*local(address));
+    if let Some(host) = host {
+        request = request.header(HOST, host);
+    }
+    for line in &what.accept_lines {
+        request = request.header(ACCEPT_LANGUAGE, line);
+    }
+    let cookies = [(config.cookie(), &what.cookie), (config.time_zone_cookie(), &what.time_zone)];
+    for (name, value) in cookies {
+        if let Some(value) = value {
+            request = request.header(COOKIE, format!("{name}={value}"));
+        }
+    }
+    for header in &what.headers {
+        let (name, value) = header
+            .split_once(':')
+            .with_context(|| format!("`{header}` is not a header: write it as `Host: ferries.example`"))?;
+        let name: HeaderName =
+            name.trim().parse().with_context(|| format!("`{}` is not a name for a header", name.trim()))?;
+        request = request.header(name, HeaderValue::from_str(value.trim())?);
+    }
+    let request = request.body(()).with_context(|| format!("`{}` cannot be asked for", what.url))?;
+    Ok(request.into_parts().0)
+}
+
+fn known(what: &ExplainArguments) -> KnownOfVisitor {
+    let mut known = KnownOfVisitor::nothing();
+    if let Some(value) = what.session.as_deref() {
+        let entry = if value.is_empty() { SessionEntry::Empty } else { SessionEntry::Text(value.to_owned()) };
+        known = known.with_session(SessionEntries::new(entry));
+    }
+    if let Some(tag) = &what.visitor {
+        known = known.with_settings(VisitorSettings::new().with_locale(tag));
+    }
+    match &what.form {
+        Some(form) => known.with_form(form.as_bytes()),
+        None => known,
+    }
 }
 
 fn trace(output: &mut dyn Write, steps: &[ExplainedStep]) -> std::io::Result<()> {
@@ -73,27 +112,68 @@ fn trace(output: &mut dyn Write, steps: &[ExplainedStep]) -> std::io::Result<()>
     render::table(output, &["source", "verdict", "value", "why"], rows)
 }
 
-fn summary(explanation: &Explanation, name: &str) -> String {
-    let target = explanation.target.as_deref().unwrap_or_default();
-    let Explanation { locale, source, .. } = explanation;
-    match (explanation.outcome, explanation.status) {
-        ("redirect", Some(308)) => format!("308 to {target}: the one address this page has"),
-        ("redirect", Some(status)) => {
-            format!("{status} to {target}: the visitor prefers {locale} ({name}), decided by {source}")
+fn summary(explained: &ExplainedRequest) -> String {
+    let status = explained.status.unwrap_or_default();
+    let target = location(explained);
+    match (&explained.decision, explained.answer) {
+        (_, ExplainedAnswer::PassOn) => {
+            "passes on untouched: the path is skipped, or outside of the base".to_owned()
         }
-        ("skip", _) => "goes on untouched: the path is none of the application's pages".to_owned(),
-        ("not-found", _) => {
-            "404: there is no such address; its first segment names no locale the application has".to_owned()
-        }
-        _ => format!("serves {target} in {locale} ({name}), decided by {source}"),
+        (Some(decision), ExplainedAnswer::Serve) if status == 404 => format!(
+            "404: there is no such address; the application shows its page for that in {}",
+            named(&decision.locale)
+        ),
+        (Some(decision), ExplainedAnswer::Serve) => served(decision),
+        (Some(_), _) if status == 308 => format!("308 to {target}: the one address this page has"),
+        (Some(decision), _) if !target.is_empty() => format!(
+            "{status} to {target}: the visitor prefers {}, decided by {}",
+            named(&decision.locale),
+            decision.source
+        ),
+        (Some(_), _) => format!("{status}: there is no such address"),
+        (None, _) => switched(explained, status, target),
+    }
+}
+
+fn served(decision: &Explanation) -> String {
+    let path = decision.target.as_deref().unwrap_or_default();
+    format!("serves {path} in {}, decided by {}", named(&decision.locale), decision.source)
+}
+
+/// What the switch address answers.
+fn switched(explained: &ExplainedRequest, status: u16, target: &str) -> String {
+    if target.is_empty() {
+        return format!("{status}: the switch address does not take this choice");
+    }
+    let Some(choice) = &explained.choice else {
+        return format!(
+            "{status} to {target}: the choice is not remembered, since a visitor did not make it"
+        );
+    };
+    let locale = choice.locale.as_deref().map(named);
+    let zone = choice.time_zone.as_ref().map(|zone| format!("the time zone {zone}"));
+    let chosen: Vec<String> = [locale, zone].into_iter().flatten().collect();
+    format!("{status} to {target}: the visitor chooses {}", chosen.join(" and "))
+}
+
+fn location(explained: &ExplainedRequest) -> &str {
+    let mut headers = explained.headers.iter();
+    headers.find(|header| header.name == "location").map_or("", |header| header.value.as_str())
+}
+
+/// `cy (Cymraeg)`.
+fn named(locale: &str) -> String {
+    match LanguageTag::parse(locale) {
+        Ok(tag) => format!("{locale} ({})", own_name(&tag, Casing::Sentence)),
+        Err(_) => locale.to_owned(),
     }
 }
 
 /// The host, where a whole URL was typed, and the rest.
 fn split_url(url: &str) -> (Option<&str>, &str) {
     let Some((_, rest)) = url.split_once("://") else { return (None, url) };
-    match rest.find('/') {
-        Some(slash) => (rest.get(..slash), rest.get(slash..).unwrap_or("/")),
+    match rest.find(['/', '?']) {
+        Some(end) => (rest.get(..end), rest.get(end..).unwrap_or("/")),
         None => (Some(rest), "/"),
     }
 }

@@ -45,7 +45,7 @@ pub(crate) fn run(
     json: bool,
     output: &mut dyn Write,
 ) -> Result<Outcome> {
-    let set = project.config.policy.set();
+    let set = project.config.policy().set();
     let header = AcceptLanguage::parse(&what.header);
     let report = report(set, &header);
     if json {

@@ -33,7 +33,7 @@ pub(crate) fn run(
     json: bool,
     output: &mut dyn Write,
 ) -> Result<Outcome> {
-    let set = project.config.policy.set();
+    let set = project.config.policy().set();
     let locale = what.locale.as_deref().map_or(Ok(set.default_locale()), |text| project.locale(text))?;
     let mut tried = Vec::new();
     let Some(found) = find(project, what, locale, &mut tried)? else {
@@ -78,7 +78,7 @@ fn find<'p>(
     let Some((section, name)) = split_key(&what.key) else {
         bail!("`{}` names no section: write `section.name`", what.key);
     };
-    for tag in project.config.chains.tags(locale) {
+    for tag in project.config.chains().tags(locale) {
         let sections = project.sections(tag)?;
         let entries = sections.get(section).map(SectionSource::entries).unwrap_or_default();
         let Some(entry) = entries.iter().find(|entry| entry.key() == name) else {
@@ -95,7 +95,7 @@ fn find<'p>(
 }
 
 fn format(project: &Project, what: &SayArguments, locale: LocaleId, found: &Found<'_>) -> Formatted {
-    let wanted = project.config.policy.set().tag(locale);
+    let wanted = project.config.policy().set().tag(locale);
     let mut context = project.config.format_context(found.tag);
     if found.tag.language() == wanted.language() {
         context = context.with_formats(wanted);

@@ -46,8 +46,8 @@ pub(crate) fn run(
     let canonical = tag.canonicalized();
     let english = LanguageTag::parse("en")?;
     let chain = project.and_then(|project| {
-        let locale = project.config.policy.set().exact(&canonical)?;
-        Some(project.config.chains.tags(locale).cloned().collect())
+        let locale = project.config.policy().set().exact(&canonical)?;
+        Some(project.config.chains().tags(locale).cloned().collect())
     });
     let forms = |plural_type| {
         let rules = PluralRules::of(&canonical, plural_type);

@@ -125,11 +125,11 @@ fn what_cannot_be_carried_out_is_said_with_status_two() {
         "default = 'en'\nlocales = ['en']\n[policy]\nsource = []",
     )
     .unwrap();
-    insta::assert_snapshot!(run(path, &["check"]), @r"
+    insta::assert_snapshot!(run(path, &["check"]), @"
     $ crow-fly check
     status 2
     --- errors ---
-    error: crow-fly.toml:4:1: unknown field `source`, expected one of `sources`, `bare-default`, `redirect`, `formats`, `unsupported-prefix`, `skip`, `base`, `query`, `header`, `hosts`
+    error: crow-fly.toml:4:1: unknown field `source`, expected one of `sources`, `bare-default`, `redirect`, `formats`, `time-zone`, `unsupported-prefix`, `skip`, `base`, `query`, `header`, `hosts`
     ");
     assert!(run(path, &["nosuch"]).contains("status 2"));
 }

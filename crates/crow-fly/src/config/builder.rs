@@ -198,7 +198,7 @@ impl ConfigBuilder {
 
     /// The key of the locale in the session: `locale` unless said.
     pub fn session_key(mut self, key: impl Into<String>) -> Self {
-        self.file.remember.session_key = Some(key.into());
+        self.file.remember.session_key = Some(said(key));
         self
     }
 

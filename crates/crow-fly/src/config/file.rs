@@ -97,7 +97,7 @@ pub(super) struct RememberTable {
     pub(super) domain: Option<Spanned<String>>,
     pub(super) same_site: Option<Spanned<SameSite>>,
     pub(super) secure: Option<Spanned<bool>>,
-    pub(super) session_key: Option<String>,
+    pub(super) session_key: Option<Spanned<String>>,
 }
 
 #[derive(Default, Deserialize)]
@@ -164,13 +164,21 @@ impl File {
             policy = policy.with_time_zone(rule);
         }
         let development = self.development.unwrap_or(cfg!(debug_assertions));
+        let mut zones = self.time_zone.unwrap_or_default();
+        if follows {
+            zones.check_names(text, &self.remember)?;
+        }
         let remember = self.remember.check(text, development)?;
-        let time_zone = self.time_zone.unwrap_or_default().remembered(text, &remember)?;
+        let time_zone = zones.remembered();
         let isolation = match self.messages.isolation {
             Some(IsolationWord::None) => Isolation::None,
             Some(IsolationWord::Default) | None => Isolation::Default,
         };
         let switch_path = match self.switch.path {
+            Some(path) if policy.routes().is_root(path.get_ref()) => {
+                return Err(ConfigError::at(text, path.span(), "the home page cannot be the switch address")
+                    .with_help("name a path that no page has: `/locale`"));
+            }
             Some(path) => absolute(text, &path)?,
             None => format!("{}/locale", policy.routes().base()),
         };
@@ -298,8 +306,10 @@ impl PolicyTable {
         let Some(name) = &self.header else {
             let named = self.sources.iter().flatten().find(|name| name.get_ref() == "header");
             return match named {
-                Some(name) => Err(ConfigError::at(text, name.span(), "no header is named for the source `header`")
-                    .with_help("add `header = \"x-site-language\"`, or whatever your front end sets")),
+                Some(name) => {
+                    Err(ConfigError::at(text, name.span(), "no header is named for the source `header`")
+                        .with_help("add `header = \"x-site-language\"`, or whatever your front end sets"))
+                }
                 None if sources.contains(&LocaleSource::Header) => {
                     Err(ConfigError::at(text, 0..0, "no header is named for the source `header`"))
                 }
@@ -307,8 +317,10 @@ impl PolicyTable {
             };
         };
         let error = |error: String| ConfigError::at(text, name.span(), error);
-        let parsed: http::HeaderName =
-            name.get_ref().parse().map_err(|_| error(format!("`{}` is not a name for a header", name.get_ref().escape_debug())))?;
+        let parsed: http::HeaderName = name
+            .get_ref()
+            .parse()
+            .map_err(|_| error(format!("`{}` is not a name for a header", name.get_ref().escape_debug())))?;
         // These have a source of their own, or are nobody's to read a locale from.
         let taken = ["cookie", "accept-language", "host", "authorization"];
         if taken.contains(&parsed.as_str()) {
@@ -329,7 +341,9 @@ impl RememberTable {
             return Err(ConfigError::at(text, word.span(), error)
                 .with_help("leave `secure` out, or take another name for the cookie"));
         }
-        if let Some(word) = self.same_site.as_ref().filter(|word| *word.get_ref() == SameSite::None && !secure) {
+        if let Some(word) =
+            self.same_site.as_ref().filter(|word| *word.get_ref() == SameSite::None && !secure)
+        {
             let error = "browsers refuse a cookie with `same-site = \"none\"` that is not secure";
             return Err(ConfigError::at(text, word.span(), error).with_help("add `secure = true`"));
         }
@@ -340,13 +354,18 @@ impl RememberTable {
                 && (key != "path" || value.get_ref().starts_with('/'));
             if !fits {
                 let error = format!("`{}` is not a {key} for a cookie", value.get_ref().escape_debug());
-                let help = if key == "path" { "begin it with a slash, and use no `;`: `/shop`" } else { "name a host, without port: `ferries.example`" };
+                let help = if key == "path" {
+                    "begin it with a slash, and use no `;`: `/shop`"
+                } else {
+                    "name a host, without port: `ferries.example`"
+                };
                 return Err(ConfigError::at(text, value.span(), error).with_help(help));
             }
             if cookie.starts_with("__Host-") && (key == "domain" || value.get_ref() != "/") {
                 let error = format!("browsers refuse the cookie `{cookie}` with this {key}");
-                return Err(ConfigError::at(text, value.span(), error)
-                    .with_help("a cookie named `__Host-…` has the path `/` and no domain: leave `path` and `domain` out"));
+                return Err(ConfigError::at(text, value.span(), error).with_help(
+                    "a cookie named `__Host-…` has the path `/` and no domain: leave `path` and `domain` out",
+                ));
             }
         }
         Ok(RememberConfig {
@@ -356,7 +375,7 @@ impl RememberTable {
             domain: self.domain.map(Spanned::into_inner),
             same_site: self.same_site.map(Spanned::into_inner).unwrap_or_default(),
             secure,
-            session_key: self.session_key.map_or_else(|| "locale".into(), Into::into),
+            session_key: self.session_key.map_or_else(|| "locale".into(), |key| key.into_inner().into()),
         })
     }
 }
@@ -372,7 +391,8 @@ impl TimeZoneTable {
             ];
             return match unused.into_iter().flatten().next() {
                 Some((key, place)) => {
-                    let error = format!("`{key}` has no effect where the visitor's time zone is not followed");
+                    let error =
+                        format!("`{key}` has no effect where the visitor's time zone is not followed");
                     Err(ConfigError::at(text, place, error)
                         .with_help("add `time-zone = \"visitor\"` to `[policy]`, or leave it out"))
                 }
@@ -390,8 +410,12 @@ impl TimeZoneTable {
             }
         }
         if sources.is_empty() {
-            return Err(ConfigError::at(text, names.span(), "no source is named for the visitor's time zone")
-                .with_help("name `visitor`, `session` or `cookie`, or leave `time-zone` out of `[policy]`"));
+            return Err(ConfigError::at(
+                text,
+                names.span(),
+                "no source is named for the visitor's time zone",
+            )
+            .with_help("name `visitor`, `session` or `cookie`, or leave `time-zone` out of `[policy]`"));
         }
         Ok(rule.with_sources(sources))
     }
@@ -410,27 +434,37 @@ impl TimeZoneTable {
         Ok(default)
     }
 
-    fn remembered(&self, text: &str, remember: &RememberConfig) -> Result<TimeZoneConfig, ConfigError> {
-        let cookie = cookie_name(text, self.cookie.as_ref())?.unwrap_or("time-zone");
-        let session_key = self.session_key.as_ref().map_or("time-zone", |key| key.get_ref());
-        let twice = |place, what: &str, name: &str| {
-            let error = format!("locale and time zone are both remembered in the {what} `{name}`");
-            Err(ConfigError::at(text, place, error).with_help("take two names"))
+    /// Refuses one name for two things that are remembered.
+    fn check_names(&self, text: &str, remember: &RememberTable) -> Result<(), ConfigError> {
+        cookie_name(text, self.cookie.as_ref())?;
+        let names = [
+            ("cookie", &self.cookie, &remember.cookie),
+            ("session key", &self.session_key, &remember.session_key),
+        ];
+        for (what, zone, locale) in names {
+            let name = zone.as_ref().map_or("time-zone", |name| name.get_ref());
+            if name == locale.as_ref().map_or("locale", |name| name.get_ref()) {
+                let place = zone.as_ref().or(locale.as_ref()).map_or(0..0, Spanned::span);
+                let error = format!("locale and time zone are both remembered in the {what} `{name}`");
+                return Err(ConfigError::at(text, place, error).with_help("take two names"));
+            }
+        }
+        Ok(())
+    }
+
+    fn remembered(&mut self) -> TimeZoneConfig {
+        let mut name = |name: &mut Option<Spanned<String>>| {
+            name.take().map_or_else(|| "time-zone".to_owned(), Spanned::into_inner)
         };
-        if cookie == remember.cookie {
-            return twice(self.cookie.as_ref().map_or(0..0, Spanned::span), "cookie", cookie);
-        }
-        if session_key == &*remember.session_key {
-            return twice(self.session_key.as_ref().map_or(0..0, Spanned::span), "session key", session_key);
-        }
-        Ok(TimeZoneConfig { cookie: cookie.to_owned(), session_key: session_key.into() })
+        TimeZoneConfig { cookie: name(&mut self.cookie), session_key: name(&mut self.session_key).into() }
     }
 }
 
 fn check_host(text: &str, host: &Spanned<String>) -> Result<(), ConfigError> {
     let name = host.get_ref();
     let is_label = |label: &str| {
-        !label.is_empty() && label.bytes().all(|byte| byte.is_ascii_alphanumeric() || matches!(byte, b'-' | b'_'))
+        !label.is_empty()
+            && label.bytes().all(|byte| byte.is_ascii_alphanumeric() || matches!(byte, b'-' | b'_'))
     };
     let is_address = name.starts_with('[') && name.ends_with(']');
     if is_address || name.split('.').all(is_label) {

@@ -244,8 +244,8 @@ impl Exchange {
         let crow = self.crow.clone();
         let (config, policy) = (crow.config(), crow.policy());
         let path_match = policy.read(head.path());
-        let explaining = self.explaining
-            || tracing::enabled!(target: "crow_fly::decisions", tracing::Level::DEBUG);
+        let explaining =
+            self.explaining || tracing::enabled!(target: "crow_fly::decisions", tracing::Level::DEBUG);
         let reading = if policy.needs_only_address(path_match.as_ref()) && !explaining {
             Reading::Address
         } else {

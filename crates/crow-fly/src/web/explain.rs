@@ -129,7 +129,9 @@ impl CrowFly {
                     Input::Nothing
                 }
                 Step::Catalogs(_) => Input::Catalogs(LoadedCatalogs::default()),
-                Step::Respond(reply) => break (ExplainedAnswer::Respond, Some(reply.status()), shown(&reply)),
+                Step::Respond(reply) => {
+                    break (ExplainedAnswer::Respond, Some(reply.status()), shown(&reply));
+                }
                 Step::PassOn => break (ExplainedAnswer::PassOn, None, Vec::new()),
                 Step::Serve(serving) => {
                     let mut answer = Reply::empty(200);

@@ -33,8 +33,7 @@ pub(super) struct HeadFacts<'r> {
 
 impl<'r> HeadFacts<'r> {
     pub(super) fn of(head: &'r impl RequestHead, config: &Config, reading: Reading) -> Self {
-        let uses =
-            |source| reading == Reading::All && config.policy.sources().contains(&source);
+        let uses = |source| reading == Reading::All && config.policy.sources().contains(&source);
         let query_value = head.query().filter(|_| uses(LocaleSource::Query)).and_then(|query| {
             let mut pairs = form_urlencoded::parse(query.as_bytes());
             pairs.find(|(name, _)| *name == config.query_parameter).map(|(_, value)| value)
@@ -47,13 +46,14 @@ impl<'r> HeadFacts<'r> {
         } else {
             None
         };
-        let zone_cookie = if config.policy.time_zone().is_some_and(|rule| rule.sources().contains(&LocaleSource::Cookie)) {
-            cookies::first_usable(head, &config.time_zone.cookie, |value| {
-                decoded(value).is_some_and(|name| name.parse::<TimeZoneName>().is_ok())
-            })
-        } else {
-            None
-        };
+        let zone_cookie =
+            if config.policy.time_zone().is_some_and(|rule| rule.sources().contains(&LocaleSource::Cookie)) {
+                cookies::first_usable(head, &config.time_zone.cookie, |value| {
+                    decoded(value).is_some_and(|name| name.parse::<TimeZoneName>().is_ok())
+                })
+            } else {
+                None
+            };
         Self {
             query_value,
             header_value: header.and_then(|name| head.header(name.as_str())),

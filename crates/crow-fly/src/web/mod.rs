@@ -24,7 +24,7 @@ mod settings;
 mod switch;
 mod tower;
 
-pub use explain::{ExplainedRequest, KnownOfVisitor};
+pub use explain::{ExplainedAnswer, ExplainedChoice, ExplainedHeader, ExplainedRequest, KnownOfVisitor};
 pub use extract::{MissingLayer, RequestDecision, RequestLocale};
 pub(crate) use hooks::{FindSettings, StoreChoice};
 pub use hooks::{HookFuture, Stored};

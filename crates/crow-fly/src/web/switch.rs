@@ -148,21 +148,22 @@ fn location(
     locale: Option<LocaleId>,
     back: Option<&str>,
 ) -> String {
-    let candidates = [back, same_origin_referer(head)].into_iter().flatten();
-    let mut pages = candidates.filter(|page| page.starts_with('/')).map(local);
-    let is_page = |page: &Cow<'_, str>| page.split(['?', '#']).next() != Some(&*config.switch_path);
-    let page = pages.find(is_page).unwrap_or(Cow::Borrowed("/"));
+    let mut candidates = [back, same_origin_referer(head)].into_iter().flatten();
+    let is_page =
+        |page: &&str| page.starts_with('/') && page.split(['?', '#']).next() != Some(&*config.switch_path);
+    let page = candidates.find(is_page).unwrap_or("/");
     let policy = &config.policy;
+    // Whatever the address is, it is made local.
     match locale {
-        None => page.into_owned(),
-        Some(locale) if !policy.uses_path() => policy.path(locale, &page),
+        None => local(page).into_owned(),
+        Some(locale) if !policy.uses_path() => policy.path(locale, page),
         Some(locale) => {
             let end = page.find(['?', '#']).unwrap_or(page.len());
-            let (path, behind) = page.split_at_checked(end).unwrap_or((&page, ""));
+            let (path, behind) = page.split_at_checked(end).unwrap_or((page, ""));
             // The address may be the one in the browser's bar, prefix and all: its page is what counts.
             match bare_path(policy, path) {
                 Some(bare) => policy.path(locale, &format!("{bare}{behind}")),
-                None => page.into_owned(),
+                None => local(page).into_owned(),
             }
         }
     }

@@ -15,7 +15,8 @@ use tower_service::Service;
 use tracing::{debug, warn};
 
 use super::exchange::{
-    Choice, Exchange, FORM_TIMEOUT, Input, MAX_FORM, Reply, SessionEntries, SessionKeys, Step, VisitorSettings,
+    Choice, Exchange, FORM_TIMEOUT, Input, MAX_FORM, Reply, SessionEntries, SessionKeys, Step,
+    VisitorSettings,
 };
 use super::serving::Serving;
 use crate::crow_fly::CrowFly;

@@ -1,7 +1,12 @@
 //! Mistakes in the configuration: what, where, and what to do.
 
 use crow_fly::Config;
+use crow_fly::config::ConfigBuilder;
+use crow_fly::core::policy::{LocaleSource, RedirectRule};
 use proptest::prelude::*;
+
+use crate::app;
+use crate::visitor::Visitor;
 
 fn said(text: &str) -> String {
     Config::parse(text).unwrap_err().to_string()
@@ -18,20 +23,97 @@ fn mistakes_are_named_with_line_and_column() {
     insta::assert_snapshot!(said("default = 'en'\nlocales = ['en', 'he', 'iw']"), @"configuration, line 2, column 24: the locale `he` stands twice");
     insta::assert_snapshot!(said("default = 'en'\nlocales = []"), @"configuration, line 2, column 11: an application needs at least one locale");
     insta::assert_snapshot!(with("[policy]\nsources = ['path', 'cokie']"), @"configuration, line 4, column 20: `cokie` is not a source: known are `path`, `host`, `query`, `header`, `visitor`, `session`, `cookie`, `accept-language`, `default`");
-    insta::assert_snapshot!(with("[policy]\nredirekt = 'root'"), @"configuration, line 4, column 1: unknown field `redirekt`, expected one of `sources`, `bare-default`, `redirect`, `formats`, `unsupported-prefix`, `skip`, `base`, `query`, `header`, `hosts`");
+    insta::assert_snapshot!(with("[policy]\nredirekt = 'root'"), @"configuration, line 4, column 1: unknown field `redirekt`, expected one of `sources`, `bare-default`, `redirect`, `formats`, `time-zone`, `unsupported-prefix`, `skip`, `base`, `query`, `header`, `hosts`");
     insta::assert_snapshot!(with("[policy]\nredirect = 'always'"), @"configuration, line 4, column 12: unknown variant `always`, expected one of `never`, `root`, `everywhere`");
-    insta::assert_snapshot!(with("[policy]\nskip = ['assets']"), @"configuration, line 4, column 9: `assets` is no path; begin it with one slash: `/assets`");
-    insta::assert_snapshot!(with("[policy]\nheader = 'a b'"), @"configuration, line 4, column 10: `a b` is no name for a header");
-    insta::assert_snapshot!(with("[policy.hosts]\n'a.example' = 'de'"), @"configuration, line 4, column 15: `de` is none of the locales; add it to `locales`, or correct it");
+    insta::assert_snapshot!(with("[policy]\nskip = ['assets']"), @"configuration, line 4, column 9: `assets` is not a path; begin it with one slash: `/assets`");
+    insta::assert_snapshot!(with("[policy]\nheader = 'a b'"), @"configuration, line 4, column 10: `a b` is not a name for a header");
+    insta::assert_snapshot!(with("[policy]\nheader = 'Cookie'"), @"configuration, line 4, column 10: the header `cookie` has another meaning in HTTP; name a header that your front end sets: `x-site-language`");
+    insta::assert_snapshot!(with("[policy]\nsources = ['path', 'header']"), @r#"configuration, line 4, column 20: no header is named for the source `header`; add `header = "x-site-language"`, or whatever your front end sets"#);
+    insta::assert_snapshot!(with("[policy]\nskip = ['/assets', '/']"), @"configuration, line 4, column 20: `/` skips every page of the application; name the folder that is to be left alone: `/assets`");
+    insta::assert_snapshot!(with("[policy.hosts]\n'a.example:8080' = 'cy'"), @"configuration, line 4, column 1: `a.example:8080` is not a host; write it without scheme, port and path: `promy.example`");
+    insta::assert_snapshot!(with("[policy.hosts]\n'https://a.example' = 'cy'"), @"configuration, line 4, column 1: `https://a.example` is not a host; write it without scheme, port and path: `promy.example`");
+    insta::assert_snapshot!(with("[policy.hosts]\n'a.example' = 'de'"), @"configuration, line 4, column 15: `de` is not one of the locales; add it to `locales`, or correct it");
     insta::assert_snapshot!(with("[chains]\npt-BR = ['pt-PT']"), @"configuration, line 4, column 10: a chain names `pt-PT`, which has no catalogs: did you mean `pt-BR`?");
     insta::assert_snapshot!(with("[chains]\ncy = ['pt-BR']\npt-BR = ['cy']"), @"configuration, line 4, column 1: chains lead in a circle: `cy` → `pt-BR` → `cy`");
     insta::assert_snapshot!(with("[segments]\na.cy = 'x'\nb.cy = 'x'"), @"configuration, line 5, column 8: in `cy` the path segment `x` would stand for both `a` and `b`: translate one of them otherwise");
-    insta::assert_snapshot!(with("[remember]\ncookie = 'a;b'"), @"configuration, line 4, column 10: `a;b` is no name for a cookie; use ASCII letters, digits, `-` and `_`");
+    insta::assert_snapshot!(with("[remember]\ncookie = 'a;b'"), @"configuration, line 4, column 10: `a;b` is not a name for a cookie; use ASCII letters, digits, `-` and `_`");
     insta::assert_snapshot!(with("[remember]\nsame-site = 'none'"), @r#"configuration, line 4, column 13: browsers refuse a cookie with `same-site = "none"` that is not secure; add `secure = true`"#);
     insta::assert_snapshot!(with("[time-zone]\ndefault = 'Atlantis/Quay'"), @"configuration, line 4, column 11: `Atlantis/Quay` is not a time zone of the IANA database; names look like `Europe/London`");
     insta::assert_snapshot!(with("[time-zone]\ndefault = 'US/Pacific-New'"), @"configuration, line 4, column 11: the zone database of this program does not have `US/Pacific-New`; name another time zone, or update the database");
-    insta::assert_snapshot!(with("[time-zone]\ndefault = 'UTC'\nsources = ['cookie', 'path']"), @"configuration, line 5, column 22: `path` names no time zone; time zones come from `visitor`, `session` and `cookie`; the default is `default`");
-    insta::assert_snapshot!(with("[switch]\npath = '//evil'"), @"configuration, line 4, column 8: `//evil` is no path; begin it with one slash: `/assets`");
+    insta::assert_snapshot!(with("[time-zone]\nsources = ['cookie']"), @r#"configuration, line 4, column 11: `sources` has no effect where the visitor's time zone is not followed; add `time-zone = "visitor"` to `[policy]`, or leave it out"#);
+    insta::assert_snapshot!(with("[policy]\ntime-zone = 'visitor'\n[time-zone]\nsources = ['cookie', 'path']"), @"configuration, line 6, column 22: `path` names no time zone; time zones come from `visitor`, `session` and `cookie`; the default is `default`");
+    insta::assert_snapshot!(with("[policy]\ntime-zone = 'visitor'\n[time-zone]\nsources = []"), @"configuration, line 6, column 11: no source is named for the visitor's time zone; name `visitor`, `session` or `cookie`, or leave `time-zone` out of `[policy]`");
+    insta::assert_snapshot!(with("[policy]\ntime-zone = 'visitor'\n[time-zone]\ncookie = 'locale'"), @"configuration, line 6, column 10: locale and time zone are both remembered in the cookie `locale`; take two names");
+    insta::assert_snapshot!(with("[remember]\nsession-key = 'time-zone'\n[policy]\ntime-zone = 'visitor'"), @"configuration, line 4, column 15: locale and time zone are both remembered in the session key `time-zone`; take two names");
+    insta::assert_snapshot!(with("[remember]\npath = '/;Domain=evil.example'"), @"configuration, line 4, column 8: `/;Domain=evil.example` is not a path for a cookie; begin it with a slash, and use no `;`: `/shop`");
+    insta::assert_snapshot!(with("[remember]\npath = 'shop'"), @"configuration, line 4, column 8: `shop` is not a path for a cookie; begin it with a slash, and use no `;`: `/shop`");
+    insta::assert_snapshot!(with("[remember]\ndomain = 'a b'"), @"configuration, line 4, column 10: `a b` is not a domain for a cookie; name a host, without port: `ferries.example`");
+    insta::assert_snapshot!(with("[remember]\ncookie = '__Host-locale'\ndomain = 'ferries.example'"), @"configuration, line 5, column 10: browsers refuse the cookie `__Host-locale` with this domain; a cookie named `__Host-…` has the path `/` and no domain: leave `path` and `domain` out");
+    insta::assert_snapshot!(with("[remember]\ncookie = '__Host-locale'\npath = '/shop'"), @"configuration, line 5, column 8: browsers refuse the cookie `__Host-locale` with this path; a cookie named `__Host-…` has the path `/` and no domain: leave `path` and `domain` out");
+    insta::assert_snapshot!(with("[remember]\ncookie = '__Secure-locale'\nsecure = false"), @"configuration, line 5, column 10: browsers refuse the cookie `__Secure-locale` where it is not secure; leave `secure` out, or take another name for the cookie");
+    insta::assert_snapshot!(with("[switch]\npath = '/'"), @"configuration, line 4, column 8: the home page cannot be the switch address; name a path that no page has: `/locale`");
+    insta::assert_snapshot!(with("[switch]\npath = '//evil'"), @"configuration, line 4, column 8: `//evil` is not a path; begin it with one slash: `/assets`");
+}
+
+#[test]
+fn the_same_can_be_said_in_code_and_goes_through_the_same_checks() {
+    let said = Config::builder(["en", "cy", "pl"])
+        .sources([LocaleSource::Path, LocaleSource::Header, LocaleSource::Cookie])
+        .header("x-site-language")
+        .redirect(RedirectRule::Everywhere)
+        .skip(["/assets"])
+        .segment("sailings", "cy", "teithiau")
+        .chain("pl", ["cy"])
+        .cookie("__Host-locale")
+        .follow_time_zone([LocaleSource::Cookie])
+        .time_zone("Europe/London")
+        .development(false)
+        .build()
+        .unwrap();
+    let written = Config::parse(
+        "default = 'en'
+locales = ['en', 'cy', 'pl']
+development = false
+[policy]
+sources = ['path', 'header', 'cookie']
+header = 'x-site-language'
+redirect = 'everywhere'
+skip = ['/assets']
+time-zone = 'visitor'
+[segments.sailings]
+cy = 'teithiau'
+[chains]
+pl = ['cy']
+[remember]
+cookie = '__Host-locale'
+[time-zone]
+default = 'Europe/London'
+sources = ['cookie']
+",
+    )
+    .unwrap();
+    assert_eq!(format!("{said:?}"), format!("{written:?}"));
+    let error = |builder: ConfigBuilder| builder.build().unwrap_err().to_string();
+    insta::assert_snapshot!(error(Config::builder(Vec::<String>::new())), @"configuration: an application needs at least one locale");
+    insta::assert_snapshot!(error(Config::builder(["en"]).sources([LocaleSource::Header])), @r#"configuration: no header is named for the source `header`; add `header = "x-site-language"`, or whatever your front end sets"#);
+    insta::assert_snapshot!(error(Config::builder(["en"]).host("a.example:80", "en")), @"configuration: `a.example:80` is not a host; write it without scheme, port and path: `promy.example`");
+    insta::assert_snapshot!(error(Config::builder(["en"]).chain("en", ["cy"])), @"configuration: a chain names `cy`, which has no catalogs: add it to `locales`, or to `catalog-only` where visitors cannot choose it");
+}
+
+#[tokio::test]
+async fn a_cookie_is_secure_outside_of_development_and_where_its_name_says_so() {
+    for (remember, development, secure) in [
+        ("", "false", true),
+        ("", "true", false),
+        ("secure = false", "false", false),
+        ("secure = true", "true", true),
+        ("cookie = '__Host-locale'", "true", true),
+        ("cookie = '__Secure-locale'\npath = '/shop'", "true", true),
+    ] {
+        let config = format!("development = {development}\n{HEAD}[remember]\n{remember}\n");
+        let answer = Visitor::of(&app(&config)).get("/locale?to=cy").await;
+        assert_eq!(answer.header("set-cookie").contains("; Secure;"), secure, "{config}");
+    }
 }
 
 #[test]

@@ -15,6 +15,8 @@ default = 'en'
 locales = ['en', 'en-GB', 'pl']
 [messages]
 isolation = 'none'
+[policy]
+time-zone = 'visitor'
 [time-zone]
 default = 'Europe/London'
 ";
@@ -38,7 +40,7 @@ fn app() -> Router {
         ),
         ("pl", "home", "tide = '{$at :datetime dateLength=long}'"),
     ]);
-    let config = Config::parse(CONFIG).unwrap().with_functions(functions).with_markup(markup);
+    let config = Config::parse(CONFIG).unwrap();
     let page = |t: Translator| async move {
         let at = DateValue::parse("2026-07-01T22:30:00Z").unwrap();
         let texts = [
@@ -49,7 +51,8 @@ fn app() -> Router {
         ];
         texts.join("\n").replace('\u{202f}', " ")
     };
-    CrowFly::new(config, catalogs).router(Router::new().route("/", get(page)).route(
+    let crow = CrowFly::builder(config).catalogs(catalogs).functions(functions).markup(markup).build();
+    crow.router(Router::new().route("/", get(page)).route(
         "/parts",
         get(|t: Translator| async move {
             serde_json::to_string(&t.parts(("home.departs", args! { time: "09:05" }))).unwrap()

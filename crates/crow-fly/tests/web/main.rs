@@ -75,5 +75,6 @@ fn pages() -> Router {
 }
 
 fn app(config: &str) -> Router {
-    crow(config).router(pages()).layer(SessionManagerLayer::new(MemoryStore::default()).with_secure(false))
+    let sessions = SessionManagerLayer::new(MemoryStore::default()).with_secure(false);
+    crow(config).router(pages()).layer(axum::middleware::from_fn(visitor::sign_in)).layer(sessions)
 }

@@ -7,14 +7,14 @@ use axum::Router;
 use axum::body::{Body, to_bytes};
 use axum::http::{Request, StatusCode};
 use axum::routing::get;
-use crow_fly::sessions::{SessionEntry, SessionFuture, Sessions};
-use crow_fly::web::VisitorSettings;
-use crow_fly::{CrowFly, Translator, within};
+use crow_fly::sessions::{SessionEntry, Sessions};
+use crow_fly::web::{HookFuture, VisitorSettings};
+use crow_fly::{Config, CrowFly, Translator, within};
 use http::Extensions;
-use tower::{Layer, ServiceExt};
+use tower::ServiceExt;
 
 use crate::visitor::Visitor;
-use crate::{app, crow, pages};
+use crate::{app, catalogs, crow, pages};
 
 const NEGOTIATED: &str = r#"
 default = "en"
@@ -27,7 +27,7 @@ header = "x-words"
 hosts = { "promy.example" = "pl" }
 "#;
 
-/// Inputs once, with headers, and perhaps as a signed-in visitor; status, language, `Vary`, body.
+/// Asks once, with headers, and perhaps as a signed-in visitor; status, language, `Vary`, body.
 async fn ask(
     app: &Router,
     path: &str,
@@ -57,15 +57,15 @@ async fn without_prefixes_each_source_has_its_turn() {
     for (path, headers, visitor, language, vary) in [
         ("/?lang=cy", &[("x-words", "pl")][..], None, "cy", ""),
         ("/?lang=cy%20", &[], None, "cy", ""),
-        ("/?lang=de&lang=cy", &[("x-words", "pl")], None, "pl", "x-words"),
-        ("/?language=cy", &[("x-words", "pl")], None, "pl", "x-words"),
-        ("/", &[("x-words", "EN_gb")], None, "en-GB", "x-words"),
+        ("/?lang=de&lang=cy", &[("x-words", "pl")], None, "pl", "x-words, Cookie, Accept-Language"),
+        ("/?language=cy", &[("x-words", "pl")], None, "pl", "x-words, Cookie, Accept-Language"),
+        ("/", &[("x-words", "EN_gb")], None, "en-GB", "x-words, Cookie, Accept-Language"),
         ("/", &[("x-words", "../x"), ("host", "promy.example:8080")], None, "pl", "x-words"),
         ("http://promy.example/", &[], None, "pl", "x-words"),
         ("/", &[("host", "cy.ferries.example")], None, "en", "x-words, Cookie, Accept-Language"),
-        ("/", &[("cookie", "locale=ar")], Some("en-AU"), "en-GB", "x-words, Cookie"),
-        ("/", &[("cookie", "locale=ar")], Some("ja"), "ar", "x-words, Cookie"),
-        ("/", &[("cookie", "locale=ar")], Some("nonsense!"), "ar", "x-words, Cookie"),
+        ("/", &[("cookie", "locale=ar")], Some("en-AU"), "en-GB", "x-words, Cookie, Accept-Language"),
+        ("/", &[("cookie", "locale=ar")], Some("ja"), "ar", "x-words, Cookie, Accept-Language"),
+        ("/", &[("cookie", "locale=ar")], Some("nonsense!"), "ar", "x-words, Cookie, Accept-Language"),
         ("/", &[("accept-language", "gsw, pl;q=0.3")], None, "pl", "x-words, Cookie, Accept-Language"),
         ("/", &[], None, "en", "x-words, Cookie, Accept-Language"),
     ] {
@@ -163,7 +163,7 @@ async fn a_page_may_be_named_as_a_language() {
 struct Table(Arc<Mutex<HashMap<String, String>>>);
 
 impl Sessions for Table {
-    fn read<'a>(&'a self, _: &'a Extensions, key: &'a str) -> SessionFuture<'a, SessionEntry> {
+    fn read<'a>(&'a self, _: &'a Extensions, key: &'a str) -> HookFuture<'a, SessionEntry> {
         let found = self.0.lock().unwrap().get(key).cloned();
         Box::pin(async move { found.map_or(SessionEntry::Empty, SessionEntry::Text) })
     }
@@ -173,7 +173,7 @@ impl Sessions for Table {
         _: &'a Extensions,
         key: &'a str,
         value: &'a str,
-    ) -> SessionFuture<'a, Result<(), Box<dyn std::error::Error + Send + Sync>>> {
+    ) -> HookFuture<'a, Result<(), Box<dyn std::error::Error + Send + Sync>>> {
         if value == "ar" {
             return Box::pin(async { Err("this table takes no Arabic".into()) });
         }
@@ -185,9 +185,11 @@ impl Sessions for Table {
 #[tokio::test]
 async fn another_session_crate_is_a_trait_away() {
     let sessions = Table::default();
-    let crow: CrowFly =
-        crow("default = 'en'\nlocales = ['en', 'cy', 'ar']\n[remember]\nsession-key = 'words'\n");
-    let app = Router::new().fallback_service(crow.layer().with_sessions(sessions.clone()).layer(pages()));
+    let config = "default = 'en'\nlocales = ['en', 'cy', 'ar']\n[remember]\nsession-key = 'words'\n";
+    let config = Config::parse(config).unwrap();
+    let app =
+        CrowFly::builder(config).catalogs(catalogs()).sessions(sessions.clone()).build().router(pages());
+    sessions.0.lock().unwrap().insert("account".to_owned(), "7".to_owned());
     Visitor::of(&app).get("/locale?to=cy").await;
     assert_eq!(sessions.0.lock().unwrap().get("words").map(String::as_str), Some("cy"));
     assert_eq!(Visitor::of(&app).get("/").await.header("location"), "/cy");

@@ -9,11 +9,10 @@ use crow_fly::core::datetime::DateValue;
 use crow_fly::source::Memory;
 use crow_fly::web::{RequestDecision, RequestLocale, VisitorSettings};
 use crow_fly::{Config, CrowFly, Translator, args, say};
-use tower::Layer;
 use tower_sessions::{MemoryStore, SessionManagerLayer};
 
-use crate::crow;
 use crate::visitor::Visitor;
+use crate::{catalogs, crow};
 
 const CONFIG: &str = "
 default = 'en'
@@ -21,6 +20,7 @@ locales = ['en', 'cy', 'pl']
 [policy]
 sources = ['path', 'visitor', 'session', 'cookie', 'accept-language']
 skip = ['/assets']
+time-zone = 'visitor'
 [time-zone]
 default = 'Europe/London'
 ";
@@ -65,22 +65,27 @@ async fn a_time_zone_comes_from_the_cookie_or_the_default() {
         let answer = visitor.get("/trip").await;
         assert_eq!(answer.body, told, "{cookie:?}");
         assert_eq!(answer.header("vary"), "Cookie", "{cookie:?}");
+        assert_eq!(answer.header("cache-control"), "private", "{cookie:?}");
     }
 }
 
 #[tokio::test]
-async fn a_time_zone_is_chosen_remembered_and_restored_as_a_locale_is() {
-    let app = app(CONFIG);
+async fn a_time_zone_is_chosen_and_remembered_as_a_locale_is() {
+    let app = crow(CONFIG).router(pages()).layer(axum::middleware::from_fn(crate::visitor::sign_in));
+    let app = app.layer(SessionManagerLayer::new(MemoryStore::default()).with_secure(false));
     let mut visitor = Visitor::of(&app);
+    visitor.sign_in().await;
     let answer = visitor.get("/locale?time-zone=asia/tokyo&return=/pl/trip?a=b").await;
     assert_eq!((answer.status.as_u16(), answer.header("location").as_str()), (302, "/pl/trip?a=b"));
     assert_eq!(visitor.cookies.get("time-zone").map(String::as_str), Some("Asia/Tokyo"));
     assert_eq!(visitor.get("/pl/trip").await.body, "pl Asia/Tokyo session");
-    // A new session, and the cookie: the first request restores it, the next ones find it.
-    visitor.cookies.remove("id");
+    // Without the session the cookie is the next source, and nothing is restored from it.
+    let session = visitor.cookies.remove("id").unwrap();
     assert_eq!(visitor.get("/cy/trip").await.body, "cy Asia/Tokyo cookie");
+    assert!(!visitor.cookies.contains_key("id"));
     visitor.cookies.remove("time-zone");
-    assert_eq!(visitor.get("/cy/trip").await.body, "cy Asia/Tokyo session");
+    assert_eq!(visitor.get("/cy/trip").await.body, "cy Europe/London default");
+    visitor.cookies.insert("id".to_owned(), session);
 
     let both = visitor.get("/locale?to=cy&time-zone=UTC&return=/trip").await;
     assert_eq!(both.header("location"), "/cy/trip");
@@ -90,6 +95,14 @@ async fn a_time_zone_is_chosen_remembered_and_restored_as_a_locale_is() {
     {
         assert_eq!(visitor.get(refused).await.status, 400, "{refused}");
     }
+}
+
+#[tokio::test]
+async fn unless_a_policy_follows_the_visitor_the_default_applies_and_pages_stay_cacheable() {
+    let app = app("default = 'en'\nlocales = ['en', 'cy']\n[time-zone]\ndefault = 'Europe/London'\n");
+    let answer = Visitor::of(&app).with_cookie("time-zone", "Europe/Warsaw").get("/cy/trip").await;
+    assert_eq!(answer.body, "cy Europe/London default");
+    assert_eq!((answer.header("vary"), answer.header("cache-control")), (String::new(), String::new()));
 }
 
 #[tokio::test]
@@ -104,7 +117,8 @@ async fn without_a_time_zone_in_the_configuration_nobody_is_asked() {
 async fn a_visitors_settings_are_asked_for_where_they_matter() {
     let asked = Arc::new(AtomicUsize::new(0));
     let counter = Arc::clone(&asked);
-    let layer = crow(CONFIG).layer().with_visitors(move |request| {
+    let builder = CrowFly::builder(Config::parse(CONFIG).unwrap()).catalogs(catalogs());
+    let builder = builder.visitor_settings(move |request| {
         counter.fetch_add(1, Ordering::Relaxed);
         let account = request.headers.get("cookie").is_some();
         Box::pin(async move {
@@ -112,7 +126,7 @@ async fn a_visitors_settings_are_asked_for_where_they_matter() {
             account.then(|| VisitorSettings::new().with_locale("pl-PL").with_time_zone("Europe/Warsaw"))
         })
     });
-    let app = Router::new().fallback_service(layer.layer(pages()));
+    let app = builder.build().router(pages());
     let mut visitor = Visitor::of(&app).with_cookie("account", "7");
     assert_eq!(visitor.get("/").await.header("location"), "/pl");
     assert_eq!(visitor.get("/pl/trip").await.body, "pl Europe/Warsaw visitor");
@@ -169,5 +183,7 @@ async fn without_a_request_the_value_goes_before_the_default_and_the_caller_befo
     assert_eq!(texts(&tokyo, &warsaw), "Odpływa o 19:00; Leaves at 7:00 PM; Default: 7:00 PM");
     let missing = tokyo.clone().with_time_zone("US/Pacific-New".parse().unwrap());
     assert_eq!(missing.time_zone().as_str(), "Asia/Tokyo");
-    assert_ne!(polish.etag(1), tokyo.etag(1));
+    let revised = CrowFly::builder(Config::parse(CONFIG).unwrap()).catalogs(sailings()).revision("1").build();
+    let polish = revised.translator(&"pl".parse().unwrap()).await.unwrap();
+    assert_ne!(polish.etag(1), polish.clone().with_time_zone("Asia/Tokyo".parse().unwrap()).etag(1));
 }

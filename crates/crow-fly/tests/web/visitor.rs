@@ -6,12 +6,24 @@ use axum::Router;
 use axum::body::{Body, to_bytes};
 use axum::http::header::{COOKIE, HeaderMap, SET_COOKIE};
 use axum::http::{HeaderValue, Method, Request, StatusCode};
+use axum::middleware::Next;
+use axum::response::Response;
 use tower::ServiceExt;
+use tower_sessions::Session;
 
 pub(crate) struct Visitor {
     app: Router,
     pub(crate) cookies: BTreeMap<String, String>,
     accept_lines: Vec<HeaderValue>,
+    headers: Vec<(&'static str, HeaderValue)>,
+}
+
+/// An application's own sign-in, which opens a session at `/sign-in`: for `axum::middleware::from_fn`.
+pub(crate) async fn sign_in(session: Session, request: axum::extract::Request, next: Next) -> Response {
+    if request.uri().path() == "/sign-in" {
+        session.insert("account", 7).await.unwrap();
+    }
+    next.run(request).await
 }
 
 pub(crate) struct Answer {
@@ -22,7 +34,7 @@ pub(crate) struct Answer {
 
 impl Visitor {
     pub(crate) fn of(app: &Router) -> Self {
-        Self { app: app.clone(), cookies: BTreeMap::new(), accept_lines: Vec::new() }
+        Self { app: app.clone(), cookies: BTreeMap::new(), accept_lines: Vec::new(), headers: Vec::new() }
     }
 
     /// Prefers languages, one header line each time.
@@ -36,6 +48,21 @@ impl Visitor {
         self
     }
 
+    /// Has a session from now on, as the application's own [`sign_in`] makes one.
+    pub(crate) async fn sign_in(&mut self) {
+        self.get("/sign-in").await;
+        assert!(self.cookies.contains_key("id"), "the sign-in opens a session");
+    }
+
+    /// Asks with a header more.
+    pub(crate) async fn get_with(&mut self, path: &str, headers: &[(&'static str, &str)]) -> Answer {
+        self.headers =
+            headers.iter().map(|(name, value)| (*name, HeaderValue::from_str(value).unwrap())).collect();
+        let answer = self.get(path).await;
+        self.headers.clear();
+        answer
+    }
+
     pub(crate) async fn get(&mut self, path: &str) -> Answer {
         self.ask(Method::GET, path, "").await
     }
@@ -45,6 +72,9 @@ impl Visitor {
         let headers = request.headers_mut().unwrap();
         for line in &self.accept_lines {
             headers.append("accept-language", line.clone());
+        }
+        for (name, value) in &self.headers {
+            headers.append(*name, value.clone());
         }
         let cookies: Vec<_> = self.cookies.iter().map(|(name, value)| format!("{name}={value}")).collect();
         if !cookies.is_empty() {
