@@ -143,7 +143,8 @@ fn served(decision: &Explanation) -> String {
 /// What the switch address answers.
 fn switched(explained: &ExplainedRequest, status: u16, target: &str) -> String {
     if target.is_empty() {
-        return format!("{status}: the switch address does not take this choice");
+        let why = explained.refusal.unwrap_or("the switch address takes GET and POST");
+        return format!("{status}: {why}");
     }
     let Some(choice) = &explained.choice else {
         return format!(

@@ -68,6 +68,9 @@ fn explains_a_decision() {
         &["explain", "/CY/x?a=b"],
         &["explain", "/de/x"],
         &["explain", "/assets/ferry.css"],
+        &["explain", "/locale?to=cy&return=/sailings/2", "--session", "cy"],
+        &["explain", "/locale?to=cy", "--header", "Sec-Purpose: prefetch"],
+        &["explain", "/locale", "--method", "POST", "--form", "to=de"],
         &["explain", "https://ferries.example/pl", "--json"],
     ]));
 }

@@ -47,26 +47,26 @@ impl Project {
     }
 }
 
-const NEGOTIATED: &str = "default = 'en'\nlocales = ['en', 'en-GB', 'cy', 'pl']\n\n[policy]\nsources = ['host', 'query', 'header', 'visitor', 'cookie', 'accept-language']\nquery = 'lang'\nformats = 'visitor'\nhosts = { 'promy.example' = 'pl' }\n";
+const NEGOTIATED: &str = "default = 'en'\nlocales = ['en', 'en-GB', 'cy', 'pl']\n\n[policy]\nsources = ['host', 'query', 'header', 'visitor', 'cookie', 'accept-language']\nquery = 'lang'\nheader = 'x-site-language'\nformats = 'visitor'\nhosts = { 'promy.example' = 'pl' }\n";
 
 #[test]
 fn explains_every_source_for_machines() {
     let project = Project::new(NEGOTIATED, &[]);
+    let all = "x-site-language, Cookie, Accept-Language";
     for (arguments, locale, source, vary) in [
-        (&["explain", "https://promy.example/x"][..], "pl", "host", "Accept-Language"),
-        (&["explain", "/x?lang=cy"], "cy", "query", "Accept-Language"),
-        (&["explain", "/x?lang=de", "--header", "pl"], "pl", "header", "header, Accept-Language"),
-        (&["explain", "/x", "--visitor", "en-AU"], "en-GB", "visitor", "header, Cookie"),
-        (&["explain", "/x", "--cookie", "cy"], "cy", "cookie", "header, Cookie, Accept-Language"),
-        (
-            &["explain", "--accept-language", "de", "--accept-language", "pl"],
-            "pl",
-            "accept-language",
-            "header, Cookie, Accept-Language",
-        ),
-        (&["explain"], "en", "default", "header, Cookie, Accept-Language"),
+        (&["explain", "https://promy.example/x"][..], "pl", "host", "Cookie, Accept-Language"),
+        (&["explain", "/x?lang=cy"], "cy", "query", "Cookie, Accept-Language"),
+        (&["explain", "https://promy.example:8080/x"], "pl", "host", "Cookie, Accept-Language"),
+        (&["explain", "/x", "--header", "host: promy.example:8080"], "pl", "host", "Cookie, Accept-Language"),
+        (&["explain", "/x?lang=de", "--header", "x-site-language: pl"], "pl", "header", all),
+        (&["explain", "/x", "--visitor", "en-AU"], "en-GB", "visitor", all),
+        (&["explain", "/x", "--cookie", "cy"], "cy", "cookie", all),
+        (&["explain", "--accept-language", "de", "--accept-language", "pl"], "pl", "accept-language", all),
+        (&["explain"], "en", "default", all),
     ] {
-        let explanation = project.json(arguments);
+        let explained = project.json(arguments);
+        let explanation = &explained["decision"];
+        assert_eq!(explained["answer"], "serve", "{arguments:?}");
         assert_eq!(explanation["locale"], locale, "{arguments:?}");
         assert_eq!(explanation["source"], source, "{arguments:?}");
         assert_eq!(explanation["outcome"], "serve", "{arguments:?}");
@@ -77,7 +77,7 @@ fn explains_every_source_for_machines() {
             explanation["trace"].as_array().unwrap().iter().filter(|step| step["verdict"] == "chosen");
         assert_eq!(chosen.count(), 1, "{arguments:?}");
     }
-    let formats = project.json(&["explain", "/x", "--accept-language", "en-AU-u-hc-h23"]);
+    let formats = &project.json(&["explain", "/x", "--accept-language", "en-AU-u-hc-h23"])["decision"];
     assert_eq!(
         (&formats["locale"], &formats["formats"]),
         (&Value::from("en-GB"), &Value::from("en-AU-u-hc-h23"))

@@ -97,8 +97,9 @@ pub struct Explanation {
     pub status: Option<u16>,
     /// The tag that numbers and dates follow.
     pub formats: String,
-    /// The request headers the answer depends on.
-    pub vary: Vec<&'static str>,
+    /// The request headers that answers under this address depend on. The one that a `header` source reads is called
+    /// `header` here: its name is the application's.
+    pub vary: Vec<String>,
     /// What every source said.
     pub trace: Vec<ExplainedStep>,
     /// The visitor's time zone, where the policy decides one.
@@ -138,7 +139,7 @@ impl Policy {
             target,
             status,
             formats: decision.formats(self).to_string(),
-            vary: decision.vary().collect(),
+            vary: decision.vary().map(ToOwned::to_owned).collect(),
             trace: decision.trace.iter().map(|step| self.explain_step(facts, *step)).collect(),
             time_zone: decision.time_zone.map(|choice| choice.name.to_string()),
             time_zone_trace: decision

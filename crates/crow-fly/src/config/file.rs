@@ -453,7 +453,7 @@ impl TimeZoneTable {
     }
 
     fn remembered(&mut self) -> TimeZoneConfig {
-        let mut name = |name: &mut Option<Spanned<String>>| {
+        let name = |name: &mut Option<Spanned<String>>| {
             name.take().map_or_else(|| "time-zone".to_owned(), Spanned::into_inner)
         };
         TimeZoneConfig { cookie: name(&mut self.cookie), session_key: name(&mut self.session_key).into() }

@@ -37,7 +37,7 @@ use std::time::Duration;
 
 use crow_fly_core::locale_set::LocaleId;
 use crow_fly_core::policy::{Asked, Decision, Explanation, LocaleSource, Outcome};
-use tracing::debug;
+use tracing::{debug, warn};
 
 use super::announce;
 use super::announce::Announcement;
@@ -71,6 +71,8 @@ pub struct Exchange {
     /// The decision in words, where somebody wants them.
     explanation: Option<Box<Explanation>>,
     explaining: bool,
+    /// Why a choice was refused.
+    refusal: Option<&'static str>,
 }
 
 /// What the adapter has been told to do.
@@ -89,7 +91,6 @@ enum State {
 
 /// What the adapter does next.
 #[derive(Debug)]
-#[expect(clippy::large_enum_variant, reason = "nearly every request is served at once")]
 pub enum Step {
     /// Read these keys of the request's session, without creating or touching one. Answer with [`Input::Session`], or
     /// [`Input::Nothing`] where the request has no session.
@@ -154,12 +155,18 @@ impl Exchange {
             visitor: None,
             explanation: None,
             explaining: false,
+            refusal: None,
         }
     }
 
     /// The same, with its decision put into words.
     pub(super) fn explaining(crow: &CrowFly) -> Self {
         Self { explaining: true, ..Self::new(crow) }
+    }
+
+    /// Why a choice was refused.
+    pub(super) const fn refusal(&self) -> Option<&'static str> {
+        self.refusal
     }
 
     /// The decision in words.
@@ -221,7 +228,11 @@ impl Exchange {
 
     fn choose(&mut self, head: &impl RequestHead, form: &[u8]) -> Step {
         match switch::choose(self.crow.config(), head, form) {
-            Err(reply) => Step::Respond(reply),
+            Err(reason) => {
+                warn!(target: "crow_fly::switch", reason, "a choice was refused");
+                self.refusal = Some(reason);
+                Step::Respond(Reply::empty(400))
+            }
             Ok(switch::Switched { choice: None, reply }) => Step::Respond(reply),
             Ok(switch::Switched { choice: Some(choice), reply }) => {
                 self.crow.warn_of_plain_http(head);
@@ -268,7 +279,11 @@ impl Exchange {
         }
         let decision = policy.decide_parsed(&facts, path_match);
         if explaining {
-            let explanation = policy.explain(&facts, &decision);
+            let mut explanation = policy.explain(&facts, &decision);
+            if let Some(name) = config.header() {
+                let unnamed = explanation.vary.iter_mut().filter(|other| *other == "header");
+                unnamed.for_each(|other| name.clone_into(other));
+            }
             log(facts.path, &explanation);
             self.explanation = Some(Box::new(explanation));
         }

@@ -58,6 +58,9 @@ pub struct ExplainedRequest {
     /// The decision, source by source; none at the switch address, where a page is not asked for.
     #[serde(skip_serializing_if = "Option::is_none")]
     pub decision: Option<Explanation>,
+    /// Why a choice at the switch address is refused.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub refusal: Option<&'static str>,
     /// What is remembered of a choice at the switch address.
     #[serde(skip_serializing_if = "Option::is_none")]
     pub choice: Option<ExplainedChoice>,
@@ -141,8 +144,9 @@ impl CrowFly {
                 }
             };
         };
+        let refusal = exchange.refusal();
         let decision = exchange.into_explanation().map(|explanation| *explanation);
-        ExplainedRequest { answer, status, headers, decision, choice: remembered }
+        ExplainedRequest { answer, status, headers, decision, refusal, choice: remembered }
     }
 }
 

@@ -4,11 +4,11 @@ use std::borrow::Cow;
 use std::sync::Arc;
 
 use crow_fly_core::locale_set::LocaleId;
-use crow_fly_core::policy::{LocaleSource, Policy};
+use crow_fly_core::policy::{LocaleSource, Policy, TimeZoneRule};
 use crow_fly_core::route::{PathMatch, local};
 use crow_fly_core::tag::LanguageTag;
 use crow_fly_core::time_zone::TimeZoneName;
-use tracing::{info, warn};
+use tracing::info;
 
 use super::cookies;
 use super::head::RequestHead;
@@ -70,13 +70,14 @@ impl<'f> Parameters<'f> {
     }
 }
 
-/// Reads a choice from the query, or a posted form.
-pub(super) fn choose(config: &Config, head: &impl RequestHead, form: &[u8]) -> Result<Switched, Reply> {
+/// Reads a choice from the query, or a posted form. An error is why there is none.
+pub(super) fn choose(
+    config: &Config,
+    head: &impl RequestHead,
+    form: &[u8],
+) -> Result<Switched, &'static str> {
     let parameters = Parameters::read(head.query().unwrap_or_default(), form);
-    let (locale, time_zone) = chosen(config, &parameters).map_err(|reason| {
-        warn!(target: "crow_fly::switch", reason, "a choice was refused");
-        Reply::empty(400)
-    })?;
+    let (locale, time_zone) = chosen(config, &parameters)?;
     let location = location(config, head, locale, parameters.back.as_deref());
     let mut reply = Reply::redirect(if head.method() == "POST" { 303 } else { 302 }, location);
     if !is_meant(head) {
@@ -116,7 +117,7 @@ fn chosen(
         let tag = LanguageTag::parse_lenient(to).map_err(|_| "`to` is not a language tag")?;
         locale = Some(policy.set().exact(&tag).ok_or("`to` is not one of the application's locales")?);
     }
-    let follows = policy.time_zone().is_some_and(|rule| rule.follows_visitor());
+    let follows = policy.time_zone().is_some_and(TimeZoneRule::follows_visitor);
     let mut time_zone = None;
     if let Some(zone) = parameters.time_zone.as_deref().filter(|_| follows) {
         time_zone = Some(zone.parse().map_err(|_| "`time-zone` is not a time zone of the IANA database")?);

@@ -217,7 +217,7 @@ async fn numbers_may_follow_the_visitors_region() {
         }),
     );
     let catalogs = crow_fly::source::Memory::new([("ar", "a", "b = '{$n}'"), ("en", "a", "b = '{$n}'")]);
-    let app = CrowFly::new(crow_fly::Config::parse(config).unwrap(), catalogs).router(page);
+    let app = CrowFly::new(Config::parse(config).unwrap(), catalogs).router(page);
     for (path, header, text) in [
         ("/n", "en-DE", "1.234,5"),
         ("/n", "de, en-CH;q=0.5", "1'234.5"),
