@@ -210,12 +210,17 @@ impl Routes {
         path.strip_prefix(self.base.as_str()).is_some_and(|rest| matches!(rest, "" | "/"))
     }
 
-    /// Reads a path, without query.
-    pub fn read<'p>(&self, set: &LocaleSet, path: &'p str) -> PathMatch<'p> {
+    /// Whether a path is left alone: it is skipped, or outside of the base.
+    pub fn skips(&self, path: &str) -> bool {
         let below = |start: &str, path: &str| {
             path.strip_prefix(start).is_some_and(|rest| rest.is_empty() || rest.starts_with('/'))
         };
-        if !below(&self.base, path) || self.skip.iter().any(|skip| below(skip, path)) {
+        !below(&self.base, path) || self.skip.iter().any(|skip| below(skip, path))
+    }
+
+    /// Reads a path, without query.
+    pub fn read<'p>(&self, set: &LocaleSet, path: &'p str) -> PathMatch<'p> {
+        if self.skips(path) {
             return PathMatch::Skipped;
         }
         let inner = path.get(self.base.len()..).unwrap_or_default();

@@ -70,9 +70,9 @@ async fn a_first_visit_a_switch_and_a_return() {
 
     get("/locale?to=en&return=/").await.unwrap();
     assert_eq!(get("/").await.unwrap().status(), StatusCode::OK);
-    for forged in ["/locale?to=xx&return=/", "/locale?to=cy&return=//evil.example"] {
-        assert_eq!(get(forged).await.unwrap().status(), StatusCode::BAD_REQUEST);
-    }
+    assert_eq!(get("/locale?to=xx&return=/").await.unwrap().status(), StatusCode::BAD_REQUEST);
+    let forged = get("/locale?to=en&return=//evil.example").await.unwrap();
+    assert_eq!(header(&forged, "location"), "/.//evil.example");
     assert_eq!(get("/de").await.unwrap().status(), StatusCode::NOT_FOUND);
     assert_eq!(get("/assets/ferry.css").await.unwrap().status(), StatusCode::OK);
 }

@@ -130,9 +130,12 @@ impl Policy {
         self.decide_parsed(facts, self.read(facts.path))
     }
 
-    /// What a path says; nothing where it is no source.
+    /// What a path says; nothing where it is a page, and the path is not a source.
     pub fn read<'p>(&self, path: &'p str) -> Option<PathMatch<'p>> {
-        if self.uses_path() { Some(self.routes.read(&self.set, path)) } else { None }
+        if self.uses_path() {
+            return Some(self.routes.read(&self.set, path));
+        }
+        self.routes.skips(path).then_some(PathMatch::Skipped)
     }
 
     /// The same as [`Policy::decide`], with the path [read](Policy::read) already.

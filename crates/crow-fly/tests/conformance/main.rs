@@ -1,0 +1,11 @@
+//! One table of requests for every adapter: what is answered is decided once, by a slow reference written from the
+//! documentation or by hand, and asked of each adapter and of `explain`.
+
+#![allow(clippy::unwrap_used, clippy::panic, reason = "a test fails by panicking")]
+
+mod adapters;
+mod own;
+mod product;
+mod reference;
+mod site;
+mod table;

@@ -1,0 +1,318 @@
+//! The slow reference: what `docs/configuration.md` and the documentation of the layer say of a request, written down
+//! without regard for speed, and without any of the library's own code.
+
+use crate::site::{Answer, Ask, POLICIES, Session, status};
+
+const LOCALES: [&str; 3] = ["en", "cy", "pl"];
+
+/// A policy, read from its text.
+struct Rules {
+    sources: Vec<String>,
+    bare_default: bool,
+    redirect: &'static str,
+    base: &'static str,
+    pages_are_private: bool,
+    formats_follow: bool,
+    zone_follows: bool,
+    languages_are_pages: bool,
+}
+
+impl Rules {
+    fn of(policy: &str) -> Self {
+        let text = POLICIES.iter().find(|known| known.name == policy).unwrap().text;
+        let sources = text.lines().find_map(|line| line.strip_prefix("sources = ["));
+        let sources = sources.unwrap_or("'path', 'session', 'cookie', 'accept-language']");
+        let (formats_follow, zone_follows) =
+            (text.contains("formats = 'visitor'"), text.contains("time-zone = 'visitor'"));
+        Self {
+            sources: sources
+                .trim_end_matches(']')
+                .split(", ")
+                .map(|word| word.trim_matches('\'').to_owned())
+                .collect(),
+            bare_default: !text.contains("bare-default = false"),
+            redirect: ["never", "everywhere"].into_iter().find(|rule| text.contains(rule)).unwrap_or("root"),
+            base: if text.contains("base = '/shop'") { "/shop" } else { "" },
+            pages_are_private: formats_follow || zone_follows,
+            formats_follow,
+            zone_follows,
+            languages_are_pages: text.contains("unsupported-prefix = 'page'"),
+        }
+    }
+
+    fn has(&self, source: &str) -> bool {
+        self.sources.iter().any(|known| known == source)
+    }
+}
+
+/// What a path is.
+enum Place {
+    NotOurs,
+    Page { locale: Option<&'static str>, bare: String },
+    Moved { to: String },
+    NoSuchLanguage,
+}
+
+fn below(base: &str, path: &str) -> bool {
+    base.is_empty() || path == base || path.starts_with(&format!("{base}/"))
+}
+
+/// A value that names a locale, in any case.
+fn named(value: &str) -> Option<&'static str> {
+    LOCALES.into_iter().find(|locale| locale.eq_ignore_ascii_case(value))
+}
+
+fn place(rules: &Rules, path: &str) -> Place {
+    if !below(rules.base, path) || ["/assets", "/shop/assets"].iter().any(|skip| below(skip, path)) {
+        return Place::NotOurs;
+    }
+    if !rules.has("path") {
+        return Place::Page { locale: None, bare: path.to_owned() };
+    }
+    let inner = &path[rules.base.len()..];
+    let (first, rest) = first_segment(inner);
+    match named(first) {
+        None if first == "de" && !rules.languages_are_pages => Place::NoSuchLanguage,
+        None => page_of(rules, None, inner),
+        Some("en") if rules.bare_default => moved(rules, "en", &rest),
+        Some(locale) if locale != first => moved(rules, locale, &rest),
+        Some(locale) => page_of(rules, Some(locale), &rest),
+    }
+}
+
+fn first_segment(inner: &str) -> (&str, String) {
+    let after = inner.strip_prefix('/').unwrap_or(inner);
+    let first = after.split('/').next().unwrap();
+    let rest = &after[first.len()..];
+    (first, if rest.is_empty() { "/".to_owned() } else { rest.to_owned() })
+}
+
+fn page_of(rules: &Rules, locale: Option<&'static str>, rest: &str) -> Place {
+    if locale == Some("cy") && rest.starts_with("/sailings") {
+        return moved(rules, "cy", rest);
+    }
+    let bare = if locale == Some("cy") { rest.replace("/teithiau", "/sailings") } else { rest.to_owned() };
+    Place::Page { locale, bare: format!("{}{bare}", rules.base) }
+}
+
+fn moved(rules: &Rules, locale: &'static str, rest: &str) -> Place {
+    let bare = if locale == "cy" { rest.replace("/teithiau", "/sailings") } else { rest.to_owned() };
+    if locale == "en" && rules.bare_default && named(first_segment(&bare).0).is_some() {
+        return Place::NoSuchLanguage;
+    }
+    Place::Moved { to: address(rules, locale, &format!("{}{bare}", rules.base)) }
+}
+
+/// The address of a page, given by its bare path, in a locale.
+fn address(rules: &Rules, locale: &str, bare: &str) -> String {
+    let prefixed = rules.has("path") && below(rules.base, bare) && !(locale == "en" && rules.bare_default);
+    if !prefixed {
+        return if bare.starts_with("//") { format!("/.{bare}") } else { bare.to_owned() };
+    }
+    let inner = &bare[rules.base.len()..];
+    let inner = if locale == "cy" { inner.replace("/sailings", "/teithiau") } else { inner.to_owned() };
+    format!("{}/{locale}{}", rules.base, if inner == "/" { "" } else { &inner })
+}
+
+/// The locale an Accept-Language header prefers: languages only.
+fn accepted(header: &str) -> Option<&'static str> {
+    let mut ranges: Vec<(&str, f64)> = header
+        .split(',')
+        .map(|member| {
+            let (range, weight) = member.split_once(";q=").unwrap_or((member, "1"));
+            (range.trim(), weight.parse().unwrap())
+        })
+        .collect();
+    ranges.sort_by(|one, other| other.1.total_cmp(&one.1));
+    ranges.into_iter().find_map(|(range, _)| named(range))
+}
+
+fn cookie(ask: &Ask) -> Option<&'static str> {
+    let values: Vec<&str> =
+        ask.header("cookie")?.split("; ").filter_map(|pair| pair.strip_prefix("locale=")).collect();
+    values.into_iter().find_map(named)
+}
+
+fn asked(source: &str, ask: &Ask) -> Option<&'static str> {
+    match source {
+        "query" => named(ask.query()?.split('&').find_map(|pair| pair.strip_prefix("locale="))?),
+        "header" => named(ask.header("x-site-language")?),
+        "host" => (ask.header("host")?.split(':').next() == Some("promy.example")).then_some("pl"),
+        "visitor" => named(ask.visitor?),
+        "session" => match ask.session {
+            Session::Text(text) => named(text),
+            _ => None,
+        },
+        "cookie" => cookie(ask),
+        "accept-language" => accepted(ask.header("accept-language")?),
+        _ => None,
+    }
+}
+
+/// Whether a bare path is one a preference redirects from.
+fn redirects_from(rules: &Rules, bare: &str) -> bool {
+    match rules.redirect {
+        "never" => false,
+        "everywhere" => true,
+        _ => matches!(bare.strip_prefix(rules.base), Some("" | "/")),
+    }
+}
+
+fn preferred(rules: &Rules, ask: &Ask) -> &'static str {
+    rules.sources.iter().find_map(|source| asked(source, ask)).unwrap_or("en")
+}
+
+/// Whether the address alone says the language, for everybody.
+fn address_decides(rules: &Rules, place: &Place) -> bool {
+    match place {
+        Place::NotOurs => true,
+        Place::Page { .. } if !rules.has("path") => false,
+        Place::Page { locale: Some(_), .. } => true,
+        Place::Page { locale: None, bare } => rules.bare_default && !redirects_from(rules, bare),
+        Place::Moved { to, .. } => address_decides(rules, &self::place(rules, to)),
+        Place::NoSuchLanguage => false,
+    }
+}
+
+fn vary(rules: &Rules, ask: &Ask, place: &Place) -> String {
+    let mut names: Vec<&str> = Vec::new();
+    if !address_decides(rules, place) {
+        for source in &rules.sources {
+            match source.as_str() {
+                "query" | "host" if asked(source, ask).is_some() => break,
+                "header" => names.push("x-site-language"),
+                "visitor" | "session" | "cookie" => names.push("Cookie"),
+                "accept-language" => names.push("Accept-Language"),
+                _ => {}
+            }
+        }
+    }
+    if rules.zone_follows {
+        names.push("Cookie");
+    }
+    if rules.formats_follow {
+        names.push("Accept-Language");
+    }
+    let order = ["x-site-language", "Cookie", "Accept-Language"];
+    order.into_iter().filter(|name| names.contains(name)).collect::<Vec<_>>().join(", ")
+}
+
+/// The answer to a request.
+pub(crate) fn answer(ask: &Ask) -> Answer {
+    let rules = Rules::of(ask.policy);
+    if ask.path() == format!("{}/locale", rules.base) {
+        return switched(&rules, ask);
+    }
+    decided(&rules, ask, ask.path())
+}
+
+fn decided(rules: &Rules, ask: &Ask, path: &str) -> Answer {
+    let place = place(rules, path);
+    let is_page = matches!(ask.method, "GET" | "HEAD");
+    let served = |locale: &str, bare: &str, missing: bool| {
+        let mut answer = Answer::default();
+        let target = match ask.query() {
+            Some(query) => format!("{bare}?{query}"),
+            None => bare.to_owned(),
+        };
+        answer.status = if missing { 404 } else { status(&target) };
+        let words = [("en", "words"), ("cy", "geiriau"), ("pl", "słowa")];
+        let words = words.iter().find(|(known, _)| *known == locale).unwrap().1;
+        answer.body = format!("{locale} {words} {target}");
+        answer.header("content-language", locale);
+        let vary = vary(rules, ask, &self::place(rules, path));
+        if !vary.is_empty() {
+            answer.header("vary", vary);
+        }
+        if rules.pages_are_private {
+            answer.header("cache-control", "private");
+        }
+        answer
+    };
+    let redirected = |code: u16, to: String| {
+        let mut answer = Answer { status: code, ..Answer::default() };
+        answer.header("location", ask.query().map_or(to.clone(), |query| format!("{to}?{query}")));
+        let vary = vary(rules, ask, &self::place(rules, path));
+        if !vary.is_empty() {
+            answer.header("vary", vary);
+        }
+        answer.header("cache-control", if code == 308 { "max-age=3600" } else { "private, no-store" });
+        answer
+    };
+    match &place {
+        Place::NotOurs => Answer {
+            status: status(ask.target),
+            body: format!("no locale no words {}", ask.target),
+            ..Answer::default()
+        },
+        Place::NoSuchLanguage if is_page => served(preferred(rules, ask), path, true),
+        Place::NoSuchLanguage => Answer { status: 404, ..Answer::default() },
+        Place::Moved { to, .. } => {
+            let there = decided(rules, ask, to);
+            if (300..400).contains(&there.status) { there } else { redirected(308, to.clone()) }
+        }
+        Place::Page { locale: Some(locale), bare } => served(locale, bare, false),
+        Place::Page { locale: None, bare } if !rules.has("path") => {
+            served(preferred(rules, ask), bare, false)
+        }
+        Place::Page { locale: None, bare } if is_page && redirects_from(rules, bare) => {
+            match preferred(rules, ask) {
+                "en" if rules.bare_default => served("en", bare, false),
+                locale => redirected(302, address(rules, locale, bare)),
+            }
+        }
+        Place::Page { locale: None, bare } if rules.bare_default => served("en", bare, false),
+        Place::Page { locale: None, bare } if rules.redirect == "never" => {
+            served(preferred(rules, ask), bare, false)
+        }
+        Place::Page { locale: None, .. } if is_page => served(preferred(rules, ask), path, true),
+        Place::Page { .. } => Answer { status: 404, ..Answer::default() },
+    }
+}
+
+/// The switch address.
+fn switched(rules: &Rules, ask: &Ask) -> Answer {
+    if !matches!(ask.method, "GET" | "HEAD" | "POST") {
+        let mut answer = Answer { status: 405, ..Answer::default() };
+        answer.header("allow", "GET, HEAD, POST");
+        return answer;
+    }
+    let form = if ask.method == "POST" { ask.form } else { "" };
+    let parameters = format!("{}&{form}", ask.query().unwrap_or_default());
+    let value = |name: &str| {
+        parameters.split('&').find_map(|pair| pair.strip_prefix(&format!("{name}=")).map(str::to_owned))
+    };
+    let Some(locale) = value("to").and_then(|to| named(&to)) else {
+        return Answer { status: 400, ..Answer::default() };
+    };
+    let back = value("return").filter(|page| page.starts_with('/'));
+    let back = back.or_else(|| {
+        let (_, rest) = ask.header("referer")?.split_once("://")?;
+        let (host, page) = rest.split_at(rest.find('/')?);
+        (Some(host) == ask.header("host")).then(|| page.to_owned())
+    });
+    let back = back.unwrap_or_else(|| "/".to_owned());
+    let (path, query) = back
+        .split_once('?')
+        .map_or((back.as_str(), String::new()), |(path, query)| (path, format!("?{query}")));
+    let to = match place(rules, path) {
+        Place::NotOurs => back.clone(),
+        Place::Page { bare, .. } => address(rules, locale, &bare) + &query,
+        Place::NoSuchLanguage => address(rules, locale, path) + &query,
+        Place::Moved { to, .. } => match place(rules, &to) {
+            Place::Page { bare, .. } => address(rules, locale, &bare) + &query,
+            _ => unreachable!("an address that is moved to is a page"),
+        },
+    };
+    let mut answer = Answer { status: if ask.method == "POST" { 303 } else { 302 }, ..Answer::default() };
+    answer.header("location", to);
+    answer.header("cache-control", "private, no-store");
+    let embedded = ask.header("sec-fetch-site") == Some("cross-site")
+        && ask.header("sec-fetch-dest") != Some("document");
+    if ask.method != "HEAD" && ask.header("sec-purpose").is_none() && !embedded {
+        let cookie = format!("locale={locale}; HttpOnly; SameSite=Lax; Secure; Path=/; Max-Age=31536000");
+        answer.header("set-cookie", cookie);
+        answer.session_written = rules.has("session") && ask.session != Session::None;
+    }
+    answer
+}
