@@ -243,7 +243,14 @@ impl Actix {
             apps.insert(policy.name, Box::new(Self::app(policy.name).await));
         }
         let mut cookies = BTreeMap::new();
-        for session in [Session::Empty, Session::Text("cy"), Session::Text("de"), Session::OtherShape] {
+        for session in [
+            Session::Empty,
+            Session::Text("cy"),
+            Session::Text("en"),
+            Session::Text("pl"),
+            Session::Text("de"),
+            Session::OtherShape,
+        ] {
             let made = actix_web::test::TestRequest::with_uri("/assets/x.css")
                 .append_header(("x-make", format!("{session:?}")));
             let answer = apps.get("usual").unwrap().call(made.to_request()).await;
