@@ -1,5 +1,6 @@
 //! The translator of the running request, for code that has no request at hand.
 
+use std::cell::RefCell;
 use std::future::Future;
 use std::pin::Pin;
 use std::task::{Context, Poll};
@@ -10,8 +11,8 @@ use pin_project_lite::pin_project;
 
 use crate::translator::Translator;
 
-tokio::task_local! {
-    static CURRENT: Translator;
+thread_local! {
+    static CURRENT: RefCell<Option<Translator>> = const { RefCell::new(None) };
 }
 
 /// The translator of the request this code runs for.
@@ -19,7 +20,7 @@ tokio::task_local! {
 /// None outside of a request, in a task that a request spawned, and in a body that is streamed after the handler has
 /// returned: carry it there by [`within`].
 pub fn current() -> Option<Translator> {
-    CURRENT.try_with(Clone::clone).ok()
+    CURRENT.with_borrow(Clone::clone)
 }
 
 pin_project! {
@@ -27,7 +28,8 @@ pin_project! {
     #[derive(Clone, Debug)]
     #[must_use = "it does nothing until it is polled"]
     pub struct Within<T> {
-        translator: Translator,
+        // Out while it is the current one.
+        translator: Option<Translator>,
         #[pin]
         inner: T,
     }
@@ -50,12 +52,38 @@ pin_project! {
 /// The chunks of a streamed body are made after the handler has returned. A handler that streams carries its
 /// translator there: `Body::from_stream(within(t, chunks))`.
 pub const fn within<T>(translator: Translator, inner: T) -> Within<T> {
+    Within { translator: Some(translator), inner }
+}
+
+/// Calls a function that gives a future; both run with a translator as the current one.
+pub(crate) fn call_within<F>(translator: Translator, call: impl FnOnce() -> F) -> Within<F> {
+    let mut translator = Some(translator);
+    let inner = enter(&mut translator, call);
     Within { translator, inner }
 }
 
-/// Calls a function with a translator as the current one.
-pub(crate) fn enter<R>(translator: &Translator, call: impl FnOnce() -> R) -> R {
-    CURRENT.sync_scope(translator.clone(), call)
+/// Calls a function with a translator as the current one, in turns with the one before: no copy is made.
+fn enter<R>(translator: &mut Option<Translator>, call: impl FnOnce() -> R) -> R {
+    let swapped = Swapped::new(translator);
+    let result = call();
+    drop(swapped);
+    result
+}
+
+/// A translator that has changed places with the current one, until this is dropped: also where the call panics.
+struct Swapped<'t>(&'t mut Option<Translator>);
+
+impl<'t> Swapped<'t> {
+    fn new(translator: &'t mut Option<Translator>) -> Self {
+        CURRENT.with_borrow_mut(|current| std::mem::swap(current, translator));
+        Self(translator)
+    }
+}
+
+impl Drop for Swapped<'_> {
+    fn drop(&mut self) {
+        CURRENT.with_borrow_mut(|current| std::mem::swap(current, self.0));
+    }
 }
 
 impl<F: Future> Future for Within<F> {

@@ -330,6 +330,10 @@ impl Translator {
         set.tag(set.default_locale())
     }
 
+    pub(crate) fn config(&self) -> &Config {
+        self.inner.config()
+    }
+
     /// The locale: what `<html lang>` says.
     pub fn locale(&self) -> &LanguageTag {
         self.inner.config().policy.set().tag(self.inner.locale)

@@ -44,16 +44,9 @@ impl Table {
         if !self.has(name) {
             return;
         }
+        ours();
         let allocations = allocation_counter::measure(&mut ours).count_total;
-        let (our_calls, baseline_calls) = (calls(&mut ours), calls(&mut baseline));
-        // What takes long need not be asked as often.
-        let rounds = if our_calls.min(baseline_calls) > 1 { ROUNDS } else { 21 };
-        let (mut our_times, mut baseline_times) = (Vec::with_capacity(rounds), Vec::with_capacity(rounds));
-        for _ in 0..rounds {
-            our_times.push(time(our_calls, &mut ours));
-            baseline_times.push(time(baseline_calls, &mut baseline));
-        }
-        let (ours, baseline) = (median(our_times), median(baseline_times));
+        let (ours, baseline) = medians(&mut ours, &mut baseline);
         line(
             name,
             &Figures { ours: nanoseconds(ours), baseline: nanoseconds(baseline) },
@@ -62,6 +55,49 @@ impl Table {
             &allocations.to_string(),
         );
     }
+}
+
+/// What one function adds to another: time and allocations, with the most that is good enough.
+struct Added {
+    nanoseconds: f64,
+    allocations: u64,
+}
+
+impl Table {
+    /// What ours adds to the baseline, in place of a ratio.
+    fn added(&self, name: &str, limit: &Added, mut ours: impl FnMut(), mut baseline: impl FnMut()) {
+        if !self.has(name) {
+            return;
+        }
+        // The first call loads what all others find.
+        ours();
+        let our_allocations = allocation_counter::measure(&mut ours).count_total;
+        let allocations = our_allocations - allocation_counter::measure(&mut baseline).count_total;
+        let (our_time, baseline_time) = medians(&mut ours, &mut baseline);
+        let added = our_time - baseline_time;
+        let good = added <= limit.nanoseconds && allocations <= limit.allocations;
+        let Added { nanoseconds: most, allocations: most_allocations } = limit;
+        println!(
+            "| {name} | {} | {} | +{} | +{most:.0} ns, +{most_allocations}{} | +{allocations} |",
+            nanoseconds(our_time),
+            nanoseconds(baseline_time),
+            nanoseconds(added),
+            if good { "" } else { " (over)" },
+        );
+    }
+}
+
+/// The medians of two functions timed in turns.
+fn medians(ours: &mut dyn FnMut(), baseline: &mut dyn FnMut()) -> (f64, f64) {
+    let (our_calls, baseline_calls) = (calls(ours), calls(baseline));
+    // What takes long need not be asked as often.
+    let rounds = if our_calls.min(baseline_calls) > 1 { ROUNDS } else { 21 };
+    let (mut our_times, mut baseline_times) = (Vec::with_capacity(rounds), Vec::with_capacity(rounds));
+    for _ in 0..rounds {
+        our_times.push(time(our_calls, ours));
+        baseline_times.push(time(baseline_calls, baseline));
+    }
+    (median(our_times), median(baseline_times))
 }
 
 /// Two figures that are compared, as they are printed.

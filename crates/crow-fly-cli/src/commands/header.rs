@@ -94,7 +94,7 @@ fn report(set: &LocaleSet, header: &AcceptLanguage<'_>) -> Report {
     };
     let closest = set.closest(header).map(|found| Closest {
         locale: set.text(found.locale).to_owned(),
-        range: header.ranges().get(found.range).map_or("", |range| range.as_str()).to_owned(),
+        range: header.ranges().get(usize::from(found.range)).map_or("", |range| range.as_str()).to_owned(),
         distance: found.distance,
         why: match found.kind {
             MatchKind::Exact => "it is what was asked for",

@@ -18,7 +18,7 @@ pub struct Match {
     /// How far it is from what was asked for; 0 is the same.
     pub distance: u8,
     /// The place of the range that won, in [`AcceptLanguage::ranges`].
-    pub range: usize,
+    pub range: u8,
     /// How it won.
     pub kind: MatchKind,
 }
@@ -62,7 +62,7 @@ impl LocaleSet {
             if let Some(found) = found {
                 let cost = demotion + usize::from(found.distance);
                 if best.is_none_or(|(other, _)| cost < other) {
-                    best = Some((cost, Match { range: position, ..found }));
+                    best = Some((cost, Match { range: u8::try_from(position).unwrap_or(u8::MAX), ..found }));
                 }
             }
         }

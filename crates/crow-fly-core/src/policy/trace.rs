@@ -202,7 +202,7 @@ impl Policy {
         let header = AcceptLanguage::parse_lines(facts.accept_lines.iter().copied());
         let range = match source {
             LocaleSource::AcceptLanguage => {
-                header.ranges().get(found.range).map_or("", |range| range.as_str())
+                header.ranges().get(usize::from(found.range)).map_or("", |range| range.as_str())
             }
             _ => facts.visitor.unwrap_or_default(),
         };

@@ -252,8 +252,7 @@ impl Exchange {
 
     /// Asks what is still to be asked, or decides.
     fn decide(&mut self, head: &impl RequestHead) -> Step {
-        let crow = self.crow.clone();
-        let (config, policy) = (crow.config(), crow.policy());
+        let (config, policy) = (self.crow.config(), self.crow.policy());
         let path_match = policy.read(head.path());
         let explaining =
             self.explaining || tracing::enabled!(target: "crow_fly::decisions", tracing::Level::DEBUG);

@@ -24,6 +24,7 @@ pub(super) enum Reading {
 
 /// What a request says, owned where it must be.
 pub(super) struct HeadFacts<'r> {
+    host: Option<&'r str>,
     query_value: Option<Cow<'r, str>>,
     header_value: Option<&'r str>,
     cookie: Option<&'r str>,
@@ -55,6 +56,7 @@ impl<'r> HeadFacts<'r> {
                 None
             };
         Self {
+            host: if uses(LocaleSource::Host) { head.host() } else { None },
             query_value,
             header_value: header.and_then(|name| head.header(name.as_str())),
             cookie,
@@ -77,7 +79,7 @@ impl<'r> HeadFacts<'r> {
             path: head.path(),
             query: head.query(),
             is_page: head.is_page(),
-            host: head.host(),
+            host: self.host,
             query_value: self.query_value.as_deref(),
             header_value: self.header_value,
             visitor: visitor.and_then(|settings| settings.locale.as_deref()),

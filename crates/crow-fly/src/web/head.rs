@@ -2,7 +2,7 @@
 
 use std::borrow::Cow;
 
-use http::HeaderMap;
+use http::header::{self, HeaderMap, HeaderName, HeaderValue};
 use http::request::Parts;
 
 /// What the engine reads of a request.
@@ -71,7 +71,7 @@ impl RequestHead for Parts {
     }
 
     fn lines<'r>(&'r self, name: &str) -> impl Iterator<Item = &'r [u8]> {
-        self.headers.get_all(name).iter().map(http::HeaderValue::as_bytes)
+        lines(&self.headers, name)
     }
 }
 
@@ -87,21 +87,39 @@ impl<B> ResponseHead for http::Response<B> {
     }
 
     fn lines<'r>(&'r self, name: &str) -> impl Iterator<Item = &'r [u8]> {
-        self.headers().get_all(name).iter().map(http::HeaderValue::as_bytes)
+        lines(self.headers(), name)
     }
 
     fn set(&mut self, name: &'static str, value: Cow<'static, str>) {
-        set(self.headers_mut(), name, value);
+        let value = match value {
+            Cow::Borrowed(value) => HeaderValue::from_str(value),
+            Cow::Owned(value) => HeaderValue::try_from(value),
+        };
+        // What the engine sets is printable ASCII.
+        if let Ok(value) = value {
+            let name = known(name).unwrap_or_else(|| HeaderName::from_static(name));
+            self.headers_mut().insert(name, value);
+        }
     }
 }
 
-fn set(headers: &mut HeaderMap, name: &'static str, value: Cow<'static, str>) {
-    let value = match value {
-        Cow::Borrowed(value) => http::HeaderValue::from_str(value),
-        Cow::Owned(value) => http::HeaderValue::try_from(value),
+fn lines<'h>(headers: &'h HeaderMap, name: &str) -> impl Iterator<Item = &'h [u8]> {
+    let found = match known(name) {
+        Some(name) => headers.get_all(name),
+        None => headers.get_all(name),
     };
-    // What the engine sets is printable ASCII.
-    if let Ok(value) = value {
-        headers.insert(name, value);
-    }
+    found.iter().map(HeaderValue::as_bytes)
+}
+
+/// The names that every request asks for, which need not be parsed.
+fn known(name: &str) -> Option<HeaderName> {
+    Some(match name {
+        "accept-language" => header::ACCEPT_LANGUAGE,
+        "cache-control" => header::CACHE_CONTROL,
+        "content-language" => header::CONTENT_LANGUAGE,
+        "cookie" => header::COOKIE,
+        "host" => header::HOST,
+        "vary" => header::VARY,
+        _ => return None,
+    })
 }

@@ -15,7 +15,6 @@ use crate::translator::{RequestFacts, Translator, with_query};
 /// [`translator`](Self::translator). Around it: [`call`](Self::call) its handlers. After: [`finish`](Self::finish).
 #[derive(Clone, Debug)]
 pub struct Serving {
-    crow: CrowFly,
     translator: Translator,
     address: Option<String>,
     announcement: Announcement,
@@ -33,7 +32,7 @@ impl Serving {
         let facts = RequestFacts::new(decision, head.path(), head.query());
         let address = (facts.path() != head.path()).then(|| with_query(facts.path(), head.query()));
         let translator = crow.translate(catalogs, locale, Some(facts));
-        Self { crow: crow.clone(), translator, address, announcement }
+        Self { translator, address, announcement }
     }
 
     /// Path and query that the application is asked for; none where they stay as they came.
@@ -54,13 +53,12 @@ impl Serving {
     /// Calls the application; [`current`](crate::current) is the request's translator in the call and while the
     /// future that it gives runs.
     pub fn call<F>(&self, call: impl FnOnce() -> F) -> Within<F> {
-        let future = scope::enter(&self.translator, call);
-        scope::within(self.translator.clone(), future)
+        scope::call_within(self.translator.clone(), call)
     }
 
     /// Adds to the application's answer what it lacks: `Content-Language`, `Vary`, and the status 404 where there is
     /// no such address.
     pub fn finish(&self, answer: &mut impl ResponseHead) {
-        self.announcement.add_to(answer, self.crow.config());
+        self.announcement.add_to(answer, self.translator.config());
     }
 }

@@ -136,8 +136,8 @@ fn serve<S, B, R>(
 where
     S: Service<Request<B>, Response = Response<R>>,
 {
-    if let Some(uri) = serving.take_address().and_then(|address| with_address(&parts.uri, address)) {
-        parts.uri = uri;
+    if let Some(address) = serving.take_address() {
+        readdress(&mut parts.uri, address);
     }
     parts.extensions.insert(serving.translator().clone());
     let answer = serving.call(|| inner.call(Request::from_parts(parts, body)));
@@ -207,10 +207,12 @@ fn into_response<R: Default>(reply: &Reply) -> Response<R> {
     response
 }
 
-/// The address with another path and query; none where they are not, which those from another address always are.
-fn with_address(uri: &Uri, address: String) -> Option<Uri> {
-    let path_and_query = PathAndQuery::try_from(address).ok()?;
-    let mut parts = uri.clone().into_parts();
+/// Gives an address another path and query. What is not one, which those from another address never are, changes
+/// nothing.
+fn readdress(uri: &mut Uri, address: String) {
+    let Ok(path_and_query) = PathAndQuery::try_from(address) else { return };
+    let mut parts = std::mem::take(uri).into_parts();
     parts.path_and_query = Some(path_and_query);
-    Uri::from_parts(parts).ok()
+    // The other parts are those of an address, and so is the whole.
+    *uri = Uri::from_parts(parts).unwrap_or_default();
 }
