@@ -2,6 +2,10 @@
 
 #![allow(clippy::unwrap_used, reason = "a test fails by panicking")]
 
+use std::cell::RefCell;
+use std::collections::HashMap;
+use std::rc::Rc;
+
 use actix_session::storage::CookieSessionStore;
 use actix_session::{SessionExt, SessionMiddleware};
 use actix_web::body::MessageBody;
@@ -177,6 +181,42 @@ async fn a_choice_is_remembered_in_cookie_and_session() {
         let refused = ask(&app, method, path, &[], form).await;
         assert_eq!((refused.0, refused.4.len()), (status, 0), "{path}");
     }
+}
+
+#[actix_web::test]
+async fn a_visitors_settings_are_found_and_a_choice_is_stored() {
+    let accounts = Rc::new(RefCell::new(HashMap::from([("7".to_owned(), "pl".to_owned())])));
+    let (known, stored) = (Rc::clone(&accounts), Rc::clone(&accounts));
+    let account = |request: &actix_web::HttpRequest| {
+        request.headers().get("x-number").map(|number| number.to_str().unwrap().to_owned())
+    };
+    let middleware = crow()
+        .middleware()
+        .visitor_settings(move |request| {
+            let locale = account(request).and_then(|number| known.borrow().get(&number).cloned());
+            Box::pin(async move {
+                tokio::task::yield_now().await;
+                Some(VisitorSettings::new().with_locale(locale?))
+            })
+        })
+        .store_choice(move |request, choice| {
+            let number = account(request);
+            let stored = Rc::clone(&stored);
+            Box::pin(async move {
+                let number = number.ok_or("nobody is signed in")?;
+                let locale = choice.locale().ok_or("no locale was chosen")?;
+                stored.borrow_mut().insert(number, locale.to_string());
+                Ok(())
+            })
+        });
+    let app = init_service(App::new().route("/", web::get().to(home)).wrap(middleware)).await;
+    let signed_in = [("x-number", "7")];
+    assert_eq!(ask(&app, Method::GET, "/", &signed_in, "").await.1, "/pl");
+    assert_eq!(ask(&app, Method::GET, "/locale?to=cy", &signed_in, "").await.4, ["locale=cy"]);
+    assert_eq!(ask(&app, Method::GET, "/", &signed_in, "").await.1, "/cy", "the choice wins from now on");
+    // What cannot be stored is in the cookie all the same.
+    assert_eq!(ask(&app, Method::GET, "/locale?to=pl", &[], "").await.4, ["locale=pl"]);
+    assert_eq!(accounts.borrow().get("7").map(String::as_str), Some("cy"));
 }
 
 #[actix_web::test]

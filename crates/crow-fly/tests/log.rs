@@ -4,8 +4,13 @@
 
 use std::sync::{Arc, Mutex};
 
+use axum::Router;
+use axum::body::Body;
+use axum::http::Request;
+use axum::routing::get;
 use crow_fly::source::Memory;
-use crow_fly::{Config, CrowFly};
+use crow_fly::{Config, CrowFly, Translator};
+use tower::ServiceExt;
 use tracing_subscriber::filter::LevelFilter;
 use tracing_subscriber::fmt::MakeWriter;
 
@@ -32,6 +37,63 @@ impl MakeWriter<'_> for Log {
     }
 }
 
+/// The log as it is so far.
+fn said(log: &Log) -> String {
+    String::from_utf8(log.0.lock().unwrap().clone()).unwrap()
+}
+
+/// Asks for a page with some headers.
+async fn ask(app: &Router, path: &str, headers: &[(&str, &str)]) -> u16 {
+    let request =
+        headers.iter().fold(Request::get(path), |request, (name, value)| request.header(*name, *value));
+    app.clone().oneshot(request.body(Body::empty()).unwrap()).await.unwrap().status().as_u16()
+}
+
+/// What is wrong around the application: told once, in words that say what to do.
+async fn what_was_forgotten_is_in_the_log(log: &Log) {
+    let page = || Router::new().route("/", get(|t: Translator| async move { t.text("home.words") }));
+    assert_eq!(ask(&page(), "/", &[]).await, 500);
+    assert!(
+        said(log)
+            .contains("ERROR crow_fly::layer: a handler takes the translator of a request that has none")
+    );
+
+    let built = |secure: &str| {
+        let text = format!("default = 'en'\nlocales = ['en', 'cy']\n[remember]\nsecure = {secure}\n");
+        CrowFly::new(Config::parse(&text).unwrap(), Memory::default()).router(page())
+    };
+    let warning = "a choice was made over plain HTTP: browsers do not keep its cookie, which is `Secure`";
+    let here = ("host", "ferries.example");
+    let app = built("true");
+    for headers in [
+        &[here][..],
+        &[here, ("referer", "https://ferries.example/")],
+        &[here, ("referer", "http://elsewhere.example/")],
+        &[("host", "localhost:4080"), ("referer", "http://localhost:4080/")],
+        &[here, ("x-forwarded-proto", "https"), ("referer", "http://ferries.example/")],
+    ] {
+        assert_eq!(ask(&app, "/locale?to=cy", headers).await, 302);
+        assert!(!said(log).contains(warning), "{headers:?}");
+    }
+    let plain = [here, ("referer", "http://ferries.example/")];
+    ask(&built("false"), "/locale?to=cy", &plain).await;
+    assert!(!said(log).contains(warning));
+    ask(&app, "/locale?to=cy", &plain).await;
+    ask(&app, "/locale?to=cy", &plain).await;
+    ask(&app, "/locale?to=cy", &[here, ("x-forwarded-proto", "http")]).await;
+    assert_eq!(said(log).matches(warning).count(), 1, "it is said once");
+    ask(&app, "/locale?to=de", &[]).await;
+    assert!(
+        said(log).contains("a choice was refused reason=\"`to` is not one of the application's locales\"")
+    );
+    ask(&app, "/cy/x", &[]).await;
+    assert!(
+        said(log).contains("decided path=\"/cy/x\" locale=\"cy\" source=path outcome=\"serve\""),
+        "{}",
+        said(log)
+    );
+}
+
 #[tokio::test]
 async fn the_log_says_what_was_read_and_what_was_missing() {
     let log = Log::default();
@@ -51,7 +113,7 @@ async fn the_log_says_what_was_read_and_what_was_missing() {
     welsh.text("home.nothing");
     welsh.text("home.hello");
     let _ = welsh.with_time_zone("US/Pacific-New".parse().unwrap());
-    let lines = String::from_utf8(log.0.lock().unwrap().clone()).unwrap();
+    let lines = said(&log);
     for part in [
         "from=\"memory: cy/home\" messages=3",
         "place=\"memory: cy/home:3:13\"",
@@ -64,4 +126,5 @@ async fn the_log_says_what_was_read_and_what_was_missing() {
         assert!(lines.contains(part), "{part} is not in\n{lines}");
     }
     assert_eq!(lines.matches("formatted with errors").count(), 1, "{lines}");
+    what_was_forgotten_is_in_the_log(&log).await;
 }

@@ -77,7 +77,6 @@ pub struct Exchange {
 
 /// What the adapter has been told to do.
 #[derive(Debug)]
-#[expect(clippy::large_enum_variant, reason = "there is one for each request, and it is not moved")]
 enum State {
     Beginning,
     AskingSession,

@@ -1,5 +1,6 @@
 //! The library beside the programs it is deployed with: a session store and a shared cache, as Debian packages them.
-//! Each test starts its own, and is skipped, with a word, where the program is not installed.
+//! Each test starts its own. Where the program is not installed the test is skipped, and says so; with
+//! `REQUIRE_NEIGHBOURS=1` it fails.
 
 #![allow(
     clippy::unwrap_used,

@@ -4,11 +4,12 @@ use std::process::Command;
 
 use axum::Router;
 use axum::body::{Body, to_bytes};
-use axum::http::Request;
+use axum::extract::Request;
 use axum::http::header::{COOKIE, LOCATION, SET_COOKIE};
+use axum::middleware::{Next, from_fn};
 use tower::ServiceExt;
 use tower_sessions::cookie::time::Duration;
-use tower_sessions::{Expiry, SessionManagerLayer};
+use tower_sessions::{Expiry, Session, SessionManagerLayer};
 use tower_sessions_redis_store::RedisStore;
 use tower_sessions_redis_store::fred::prelude::{ClientLike, Config, KeysInterface, PerformanceConfig, Pool};
 
@@ -26,12 +27,19 @@ fn machine(redis: &Pool) -> Router {
     let sessions = SessionManagerLayer::new(RedisStore::new(redis.clone()))
         .with_secure(false)
         .with_expiry(Expiry::OnInactivity(Duration::hours(1)));
-    site(CONFIG).layer(sessions)
+    // The site has baskets, which are sessions.
+    let basket = |session: Session, request: Request, next: Next| async move {
+        if request.uri().path() == "/basket" {
+            session.insert("basket", 3).await.unwrap();
+        }
+        next.run(request).await
+    };
+    site(CONFIG).layer(from_fn(basket)).layer(sessions)
 }
 
-/// Inputs for an address with a session cookie; the address redirected to or else the body, and the cookie set.
+/// Asks for an address with a session cookie; the address redirected to or else the body, and the cookie set.
 async fn ask(machine: &Router, path: &str, cookie: &str) -> (String, String) {
-    let request = Request::get(path).header(COOKIE, cookie).header("accept-language", "pl");
+    let request = axum::http::Request::get(path).header(COOKIE, cookie).header("accept-language", "pl");
     let response = machine.clone().oneshot(request.body(Body::empty()).unwrap()).await.unwrap();
     let header = |name| response.headers().get(name).map_or("", |value| value.to_str().unwrap()).to_owned();
     let set = response.headers().get_all(SET_COOKIE).iter().map(|line| line.to_str().unwrap());
@@ -58,9 +66,11 @@ async fn a_choice_is_known_on_every_machine() {
     redis.init().await.unwrap();
     let (first, second) = (machine(&redis), machine(&redis));
 
-    let (location, session) = ask(&first, "/locale?to=cy&return=/sailings", "").await;
-    assert_eq!(location, "/cy/sailings");
-    assert!(!session.is_empty(), "the choice opens a session");
+    let (_, session) = ask(&first, "/basket", "").await;
+    let (location, renewed) = ask(&first, "/locale?to=cy&return=/sailings", &session).await;
+    assert_eq!((location.as_str(), renewed), ("/cy/sailings", session.clone()));
+    let (_, opened) = ask(&first, "/locale?to=cy&return=/sailings", "").await;
+    assert!(opened.is_empty(), "a choice opens no session");
     // Only the session is sent: what it says comes from Redis.
     assert_eq!(ask(&second, "/", &session).await.0, "/cy");
     assert_eq!(ask(&second, "/", "id=forged").await.0, "/pl");

@@ -201,6 +201,30 @@ async fn another_session_crate_is_a_trait_away() {
 }
 
 #[tokio::test]
+async fn a_path_is_local_under_every_policy() {
+    for policy in ["", "bare-default = false", "sources = ['cookie']", "base = '/shop'", "skip = ['/assets']"]
+    {
+        let crow = crow(&format!("default = 'en'\nlocales = ['en', 'cy']\n[policy]\n{policy}\n"));
+        for locale in ["en", "cy"] {
+            let translator = crow.translator(&locale.parse().unwrap()).await.unwrap();
+            for path in [
+                "//evil.example",
+                "/\\evil.example",
+                "/\t/evil.example",
+                "https://evil.example",
+                "\\\\evil.example",
+                "",
+                "?a",
+            ] {
+                let address = translator.path(path);
+                assert!(crow_fly::core::route::is_local(&address), "{policy} {locale} {path:?}: {address}");
+            }
+            assert!(translator.path("/caffè?a=b#c").ends_with("/caff%C3%A8?a=b#c"));
+        }
+    }
+}
+
+#[tokio::test]
 async fn the_cookie_is_what_the_configuration_says() {
     let config = "default = 'en'\nlocales = ['en', 'cy']\n[remember]\ncookie = 'words'\ndays = 30\npath = '/shop'\ndomain = 'ferries.example'\nsame-site = 'strict'\nsecure = true\n";
     let answer = Visitor::of(&crow(config).router(pages())).get("/locale?to=cy").await;

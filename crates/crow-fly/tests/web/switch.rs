@@ -173,6 +173,30 @@ async fn what_is_not_a_choice_is_refused_and_nothing_is_remembered() {
     assert_eq!(refused.status, StatusCode::PAYLOAD_TOO_LARGE);
 }
 
+/// A form that never comes to its end.
+struct Endless;
+
+impl http_body::Body for Endless {
+    type Data = axum::body::Bytes;
+    type Error = std::convert::Infallible;
+
+    fn poll_frame(
+        self: std::pin::Pin<&mut Self>,
+        _: &mut std::task::Context<'_>,
+    ) -> std::task::Poll<Option<Result<http_body::Frame<Self::Data>, Self::Error>>> {
+        std::task::Poll::Pending
+    }
+}
+
+#[tokio::test(start_paused = true)]
+async fn a_form_that_does_not_arrive_is_not_waited_for() {
+    let request = http::Request::post("/locale?to=cy").body(axum::body::Body::new(Endless)).unwrap();
+    let begun = tokio::time::Instant::now();
+    let answer = tower::ServiceExt::oneshot(app(CONFIG), request).await.unwrap();
+    assert_eq!((answer.status(), answer.headers().get("set-cookie")), (StatusCode::REQUEST_TIMEOUT, None));
+    assert!(begun.elapsed() < std::time::Duration::from_secs(10));
+}
+
 #[tokio::test]
 async fn a_return_address_leads_nowhere_else_and_never_spoils_a_choice() {
     let app = app(CONFIG);
