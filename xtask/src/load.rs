@@ -38,10 +38,7 @@ const REQUEST: &[u8] = b"GET /sailings/7?boat=Curlew HTTP/1.1\r\nHost: ferries.e
 pub(crate) fn run() -> Result<()> {
     let server = Builder::new_multi_thread().worker_threads(1).enable_all().build()?;
     let client = Builder::new_current_thread().enable_all().build()?;
-    let crow = CrowFly::new(
-        Config::parse("default = 'en'\nlocales = ['en', 'en-GB', 'cy', 'pl', 'ar']")?,
-        Memory::new([("en", "home", TEXTS)]),
-    );
+    let crow = crow()?;
     let translator = client.block_on(translator_of_a_request(&crow))?;
     let without = server.block_on(serve(pages().layer(Extension(translator))))?;
     let with = [
@@ -62,8 +59,14 @@ pub(crate) fn run() -> Result<()> {
     Ok(())
 }
 
+/// The application's languages and texts.
+pub(super) fn crow() -> Result<CrowFly> {
+    let config = Config::parse("default = 'en'\nlocales = ['en', 'en-GB', 'cy', 'pl', 'ar']")?;
+    Ok(CrowFly::new(config, Memory::new([("en", "home", TEXTS)])))
+}
+
 /// The translator that the layer makes for the request, so that the page has the same work without the layer.
-async fn translator_of_a_request(crow: &CrowFly) -> Result<Translator> {
+pub(super) async fn translator_of_a_request(crow: &CrowFly) -> Result<Translator> {
     let inner = service_fn(|request: Request<Body>| async move {
         let mut answer = Response::<Body>::default();
         answer.extensions_mut().extend(request.into_parts().0.extensions);
@@ -85,7 +88,7 @@ departs = '{$time :time}'
 ";
 
 /// An application with one page as the demo has it: alternates, a menu, and a timetable of seven sailings.
-fn pages() -> Router {
+pub(super) fn pages() -> Router {
     Router::new().route("/sailings/{id}", get(page))
 }
 
@@ -113,7 +116,7 @@ async fn page(t: Translator) -> Html<String> {
     Html(page)
 }
 
-async fn serve<S>(app: S) -> Result<u16>
+pub(super) async fn serve<S>(app: S) -> Result<u16>
 where
     S: Service<Request<Body>, Response = Response<Body>, Error = Infallible> + Clone + Send + 'static,
     S::Future: Send,
@@ -124,7 +127,7 @@ where
     Ok(port)
 }
 
-/// Inputs on all connections for the time of a round.
+/// Asks on all connections for the time of a round.
 #[allow(clippy::cast_precision_loss, reason = "figures for people")]
 async fn requests_per_second(port: u16) -> Result<f64> {
     let start = Instant::now();
@@ -142,17 +145,22 @@ async fn visit(port: u16, end: Instant) -> Result<u64> {
     let mut buffer = vec![0; 1 << 16];
     let mut answers = 0;
     while Instant::now() < end {
-        connection.write_all(REQUEST).await?;
-        let mut read = 0;
-        loop {
-            read += connection.read(buffer.get_mut(read..).context("the answer is too long")?).await?;
-            if is_whole(buffer.get(..read).unwrap_or_default())? {
-                break;
-            }
-        }
+        ask(&mut connection, &mut buffer).await?;
         answers += 1;
     }
     Ok(answers)
+}
+
+/// One request, and its whole answer.
+pub(super) async fn ask(connection: &mut TcpStream, buffer: &mut [u8]) -> Result<()> {
+    connection.write_all(REQUEST).await?;
+    let mut read = 0;
+    loop {
+        read += connection.read(buffer.get_mut(read..).context("the answer is too long")?).await?;
+        if is_whole(buffer.get(..read).unwrap_or_default())? {
+            return Ok(());
+        }
+    }
 }
 
 /// Whether all of an answer is there; one that is no page is an error.

@@ -11,6 +11,7 @@ use clap::{Parser, Subcommand};
 mod bench;
 mod compare;
 mod data;
+mod instructions;
 mod load;
 mod sizes;
 
@@ -49,6 +50,15 @@ enum Chore {
     },
     /// Serve one application with the layer and without it, and compare requests per second.
     Load,
+    /// Count the instructions of a request on the same two applications, by valgrind.
+    Instructions,
+    /// What `instructions` runs under valgrind: serves until its input ends.
+    #[command(hide = true)]
+    Serve {
+        /// How the application is served.
+        #[arg(value_enum)]
+        how: instructions::How,
+    },
     /// Build a small program for each set of data and print what it adds, the table of docs/data.md.
     Sizes,
 }
@@ -62,6 +72,8 @@ fn main() -> ExitCode {
         }
         Chore::Compare { show, write } => compare::run(show, write.as_deref()),
         Chore::Load => load::run(),
+        Chore::Instructions => instructions::run(),
+        Chore::Serve { how } => instructions::serve(how),
         Chore::Sizes => sizes::run(&root),
         Chore::Bench { only } => {
             bench::run(only);
