@@ -10,7 +10,7 @@ use crow_fly::core::route::local;
 use crow_fly::sessions::{SessionEntries, SessionEntry};
 use crow_fly::web::{ExplainedAnswer, ExplainedRequest, KnownOfVisitor, VisitorSettings};
 use crow_fly::{Config, CrowFly};
-use http::header::{ACCEPT_LANGUAGE, COOKIE, HOST};
+use http::header::{COOKIE, HOST};
 use http::request::Parts;
 use http::{HeaderName, HeaderValue, Request};
 
@@ -65,7 +65,7 @@ fn request(config: &Config, what: &ExplainArguments) -> Result<Parts> {
         request = request.header(HOST, host);
     }
     for line in &what.accept_lines {
-        request = request.header(ACCEPT_LANGUAGE, line);
+        request = request.header("accept-language", line);
     }
     let cookies = [(config.cookie(), &what.cookie), (config.time_zone_cookie(), &what.time_zone)];
     for (name, value) in cookies {

@@ -111,10 +111,13 @@ fn lines<'h>(headers: &'h HeaderMap, name: &str) -> impl Iterator<Item = &'h [u8
     found.iter().map(HeaderValue::as_bytes)
 }
 
+/// The header of RFC 9110 §12.5.4.
+const PREFERRED: HeaderName = HeaderName::from_static("accept-language");
+
 /// The names that every request asks for, which need not be parsed.
 fn known(name: &str) -> Option<HeaderName> {
     Some(match name {
-        "accept-language" => header::ACCEPT_LANGUAGE,
+        "accept-language" => PREFERRED,
         "cache-control" => header::CACHE_CONTROL,
         "content-language" => header::CONTENT_LANGUAGE,
         "cookie" => header::COOKIE,
