@@ -170,7 +170,7 @@ impl Policy {
     }
 
     /// The address of a page in a locale: prefixed where the path is a source, and as it is otherwise. It is always
-    /// [local](crate::route::local).
+    /// [`local`].
     pub fn path(&self, locale: LocaleId, path: &str) -> String {
         if self.uses_path() { self.routes.path(&self.set, locale, path) } else { local(path).into_owned() }
     }

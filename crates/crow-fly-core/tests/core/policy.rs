@@ -367,19 +367,16 @@ proptest! {
         };
         let mut asked = Asked::default();
         while let Some(source) = policy.next_to_ask(&known, policy.read(path).as_ref(), asked) {
-            match source {
-                LocaleSource::Session => {
-                    prop_assert!(!asked.session);
-                    asked.session = true;
-                    known.session = sent.session;
-                    known.time_zone.session = sent.zones.session;
-                }
-                _ => {
-                    prop_assert!(!asked.visitor);
-                    asked.visitor = true;
-                    known.visitor = sent.visitor;
-                    known.time_zone.visitor = sent.zones.visitor;
-                }
+            if source == LocaleSource::Session {
+                prop_assert!(!asked.session);
+                asked.session = true;
+                known.session = sent.session;
+                known.time_zone.session = sent.zones.session;
+            } else {
+                prop_assert!(!asked.visitor);
+                asked.visitor = true;
+                known.visitor = sent.visitor;
+                known.time_zone.visitor = sent.zones.visitor;
             }
         }
         let mut changed = sent.clone();

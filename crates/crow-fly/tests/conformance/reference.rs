@@ -1,6 +1,12 @@
 //! The slow reference: what `docs/configuration.md` and the documentation of the layer say of a request, written down
 //! without regard for speed, and without any of the library's own code.
 
+#![allow(
+    clippy::match_same_arms,
+    clippy::struct_excessive_bools,
+    reason = "case by case, as the documentation has it"
+)]
+
 use crate::site::{Answer, Ask, POLICIES, Session, status};
 
 const LOCALES: [&str; 3] = ["en", "cy", "pl"];

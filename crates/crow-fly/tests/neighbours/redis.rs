@@ -4,7 +4,7 @@ use std::process::Command;
 
 use axum::Router;
 use axum::body::{Body, to_bytes};
-use axum::extract::Request;
+use axum::http::Request;
 use axum::http::header::{COOKIE, LOCATION, SET_COOKIE};
 use axum::middleware::{Next, from_fn};
 use tower::ServiceExt;
@@ -28,7 +28,7 @@ fn machine(redis: &Pool) -> Router {
         .with_secure(false)
         .with_expiry(Expiry::OnInactivity(Duration::hours(1)));
     // The site has baskets, which are sessions.
-    let basket = |session: Session, request: Request, next: Next| async move {
+    let basket = |session: Session, request: Request<Body>, next: Next| async move {
         if request.uri().path() == "/basket" {
             session.insert("basket", 3).await.unwrap();
         }
@@ -39,7 +39,7 @@ fn machine(redis: &Pool) -> Router {
 
 /// Asks for an address with a session cookie; the address redirected to or else the body, and the cookie set.
 async fn ask(machine: &Router, path: &str, cookie: &str) -> (String, String) {
-    let request = axum::http::Request::get(path).header(COOKIE, cookie).header("accept-language", "pl");
+    let request = Request::get(path).header(COOKIE, cookie).header("accept-language", "pl");
     let response = machine.clone().oneshot(request.body(Body::empty()).unwrap()).await.unwrap();
     let header = |name| response.headers().get(name).map_or("", |value| value.to_str().unwrap()).to_owned();
     let set = response.headers().get_all(SET_COOKIE).iter().map(|line| line.to_str().unwrap());
