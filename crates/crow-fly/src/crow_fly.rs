@@ -251,6 +251,12 @@ impl CrowFly {
         Some(self.translate(catalogs, locale, None))
     }
 
+    pub(crate) async fn default_translator(&self) -> Translator {
+        let locale = self.policy().set().default_locale();
+        let catalogs = self.store().chain(locale).await;
+        self.translate(catalogs, locale, None)
+    }
+
     /// The catalogs a request needs, loaded where they are not yet: for adapters, see [`exchange`](crate::web::exchange).
     pub async fn load(&self, needs: CatalogNeeds) -> LoadedCatalogs {
         LoadedCatalogs(self.store().chain(needs.locale).await)

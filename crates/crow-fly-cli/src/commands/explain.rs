@@ -119,10 +119,6 @@ fn summary(explained: &ExplainedRequest) -> String {
         (_, ExplainedAnswer::PassOn) => {
             "passes on untouched: the path is skipped, or outside of the base".to_owned()
         }
-        (Some(decision), ExplainedAnswer::Serve) if status == 404 => format!(
-            "404: there is no such address; the application shows its page for that in {}",
-            named(&decision.locale)
-        ),
         (Some(decision), ExplainedAnswer::Serve) => served(decision),
         (Some(_), _) if status == 308 => format!("308 to {target}: the one address this page has"),
         (Some(decision), _) if !target.is_empty() => format!(

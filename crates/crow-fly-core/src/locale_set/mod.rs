@@ -52,8 +52,6 @@ pub struct LocaleSet {
     other: HashMap<LanguageTag, LocaleId>,
     nearness: Nearness,
     largest_distance: u8,
-    /// Whether a language is longer than ISO 639 makes them.
-    long_languages: bool,
 }
 
 #[derive(Clone)]
@@ -103,9 +101,7 @@ impl LocaleSet {
             return Err(LocaleSetError::Empty);
         }
         let nearness = Nearness::of(&locales);
-        let long_languages = locales.iter().any(|locale| locale.tag.language().len() > 3);
         Ok(Self {
-            long_languages,
             locales,
             default: LocaleId(0),
             plain,
@@ -113,11 +109,6 @@ impl LocaleSet {
             nearness,
             largest_distance: Self::LARGEST_DISTANCE,
         })
-    }
-
-    /// Whether a first subtag of this length can be a language: of the set's, or of the world's.
-    pub(crate) const fn may_be_language(&self, length: usize) -> bool {
-        length <= 3 || self.long_languages
     }
 
     /// Makes a set from texts, read leniently.

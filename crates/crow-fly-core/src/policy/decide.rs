@@ -47,8 +47,6 @@ pub enum Outcome {
         /// The address, with the query.
         location: String,
     },
-    /// There is no such address.
-    NotFound,
 }
 
 impl Decision {
@@ -133,7 +131,7 @@ impl Policy {
     /// What a path says; nothing where it is a page, and the path is not a source.
     pub fn read<'p>(&self, path: &'p str) -> Option<PathMatch<'p>> {
         if self.uses_path() {
-            return Some(self.routes.read(&self.set, path));
+            return Some(self.routes.read(path));
         }
         self.routes.skips(path).then_some(PathMatch::Skipped)
     }
@@ -168,7 +166,6 @@ impl Policy {
         let outcome = match path_match {
             None => Outcome::Serve(facts.path.to_owned()),
             Some(PathMatch::Skipped) => Outcome::Skip,
-            Some(PathMatch::Unsupported) => Outcome::NotFound,
             Some(PathMatch::Moved { address, .. }) => {
                 Outcome::Redirect { status: 308, location: with_query(address, facts.query) }
             }
@@ -207,12 +204,10 @@ impl Policy {
     pub fn is_decided_by_address(&self, path_match: Option<&PathMatch<'_>>) -> bool {
         match path_match {
             Some(PathMatch::Skipped | PathMatch::Page { locale: Some(_), .. }) => true,
-            Some(PathMatch::Page { locale: None, path }) => {
-                !self.routes.has_prefixed_default() && !self.redirects_from(path)
-            }
+            Some(PathMatch::Page { locale: None, path }) => !self.redirects_from(path),
             // The address it leads to is never moved itself, so this asks once.
             Some(PathMatch::Moved { address, .. }) => self.is_decided_by_address(self.read(address).as_ref()),
-            Some(PathMatch::Unsupported) | None => false,
+            None => false,
         }
     }
 
@@ -303,7 +298,6 @@ impl Policy {
                 (Some(_), _) => Verdict::NotReached,
                 (None, LocaleSource::Path) => match (by_path, path_match) {
                     (Some(locale), _) => Verdict::Chosen(locale),
-                    (None, Some(PathMatch::Unsupported)) => Verdict::Unusable(Reason::NotSupported),
                     (None, _) => Verdict::Absent,
                 },
                 (None, source) => self.ask(*source, facts),
@@ -388,28 +382,20 @@ impl Policy {
         }
     }
 
-    /// A page whose address names no locale: a preference may send the visitor to one that does.
+    /// A page whose address names no locale: a preference may send the visitor to one that does. Otherwise it is the
+    /// application's, in the default locale, whether there is such a page or not.
     fn bare(&self, facts: &Facts<'_>, path: Cow<'_, str>, locale: LocaleId) -> Outcome {
         let default_stays = locale == self.set.default_locale() && !self.routes.has_prefixed_default();
-        if self.redirects_from(&path) && facts.is_page {
-            if default_stays {
-                return Outcome::Serve(path.into_owned());
-            }
-            let location = with_query(self.routes.path(&self.set, locale, &path), facts.query);
-            return Outcome::Redirect { status: 302, location };
+        if !facts.is_page || !self.redirects_from(&path) || default_stays {
+            return Outcome::Serve(path.into_owned());
         }
-        // With a prefix for every locale, a page without one does not exist; only where nothing is ever redirected
-        // is it negotiated.
-        if self.routes.has_prefixed_default() && self.redirect != RedirectRule::Never {
-            return Outcome::NotFound;
-        }
-        Outcome::Serve(path.into_owned())
+        let location = with_query(self.routes.path(locale, &path), facts.query);
+        Outcome::Redirect { status: 302, location }
     }
 
     /// Whether a bare path is the default's, whatever the visitor prefers.
     fn is_default_page(&self, facts: &Facts<'_>, path: &str) -> bool {
-        let may_redirect = facts.is_page && self.redirects_from(path);
-        !may_redirect && !self.routes.has_prefixed_default()
+        !(facts.is_page && self.redirects_from(path))
     }
 
     /// Whether a preference may redirect from a bare path.

@@ -77,8 +77,8 @@ impl Policy {
     /// redirects from the root.
     pub fn new(set: LocaleSet) -> Self {
         Self {
+            routes: Routes::new(&set),
             set,
-            routes: Routes::new(),
             sources: LocaleSource::USUAL.to_vec(),
             redirect: RedirectRule::default(),
             formats: FormatsRule::default(),
@@ -172,6 +172,6 @@ impl Policy {
     /// The address of a page in a locale: prefixed where the path is a source, and as it is otherwise. It is always
     /// [`local`].
     pub fn path(&self, locale: LocaleId, path: &str) -> String {
-        if self.uses_path() { self.routes.path(&self.set, locale, path) } else { local(path).into_owned() }
+        if self.uses_path() { self.routes.path(locale, path) } else { local(path).into_owned() }
     }
 }

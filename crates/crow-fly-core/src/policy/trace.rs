@@ -10,6 +10,7 @@ use smallvec::SmallVec;
 use super::{Decision, Facts, LocaleSource, Outcome, Policy, SessionValue};
 use crate::accept::AcceptLanguage;
 use crate::locale_set::{LocaleId, Match, MatchKind};
+use crate::route::PathMatch;
 
 /// What every source said, in the policy's order. Allocates nothing.
 pub type Trace = SmallVec<[Step; 9]>;
@@ -89,11 +90,11 @@ pub struct Explanation {
     pub locale: String,
     /// The source that decided.
     pub source: LocaleSource,
-    /// What happens: `serve`, `skip`, `redirect` or `not-found`.
+    /// What happens: `serve`, `skip` or `redirect`.
     pub outcome: &'static str,
     /// The path served, or the address redirected to.
     pub target: Option<String>,
-    /// The status of a redirect, or 404.
+    /// The status of a redirect.
     pub status: Option<u16>,
     /// The tag that numbers and dates follow.
     pub formats: String,
@@ -130,7 +131,6 @@ impl Policy {
             Outcome::Serve(path) => ("serve", Some(path.clone()), None),
             Outcome::Redirect { status, location } => ("redirect", Some(location.clone()), Some(*status)),
             Outcome::Skip => ("skip", None, None),
-            Outcome::NotFound => ("not-found", None, Some(404)),
         };
         Explanation {
             locale: self.set.text(decision.locale).to_owned(),
@@ -186,14 +186,17 @@ impl Policy {
         let text = self.set.text(locale);
         match source {
             LocaleSource::Default => "no other source decided".to_owned(),
-            LocaleSource::Path
-                if locale == self.set.default_locale() && !self.routes.has_prefixed_default() =>
-            {
+            LocaleSource::Path if !value.is_some_and(|path| self.names_locale(path)) => {
                 format!("an address without prefix is `{text}`")
             }
             _ if value == Some(text) || source == LocaleSource::Path => format!("it names `{text}`"),
             _ => format!("it stands for `{text}`"),
         }
+    }
+
+    /// Whether a path has a locale's prefix.
+    fn names_locale(&self, path: &str) -> bool {
+        matches!(self.routes.read(path), PathMatch::Page { locale: Some(_), .. } | PathMatch::Moved { .. })
     }
 
     /// In the words of language matching: which range won, and at what distance.

@@ -1,9 +1,9 @@
 //! What holds for every tag, header, address and policy.
 
 use crow_fly_core::accept::AcceptLanguage;
-use crow_fly_core::locale_set::{LocaleSet, distance};
+use crow_fly_core::locale_set::{LocaleId, LocaleSet, distance};
 use crow_fly_core::policy::{Facts, FormatsRule, LocaleSource, Outcome, Policy, RedirectRule, SessionValue};
-use crow_fly_core::route::{PathMatch, Routes, is_local};
+use crow_fly_core::route::{PathMatch, PathPattern, Routes, is_local};
 use crow_fly_core::tag::{LanguageRange, LanguageTag};
 use proptest::prelude::*;
 
@@ -32,6 +32,12 @@ fn any_set() -> impl Strategy<Value = Vec<String>> {
 fn any_path() -> impl Strategy<Value = String> {
     let segment = "(cy|CY|en|en-GB|pl|de|is|xx|sailings|teithiau|assets|\\.|\\.\\.|%2[Ff]|caf%C3%A9|[a-z0-9~!$&'()*+,;=:@._-]{0,6}|\\\\)";
     prop::collection::vec(segment, 0..5).prop_map(|segments| format!("/{}", segments.join("/")))
+}
+
+/// A site with a page that has a Welsh address.
+fn welsh_pages(routes: Routes, welsh: LocaleId) -> Routes {
+    let pattern = |text| PathPattern::parse(text).unwrap();
+    routes.with_page(&pattern("/sailings/{*rest}"), [(welsh, vec![pattern("/teithiau/{*rest}")])]).unwrap()
 }
 
 proptest! {
@@ -136,12 +142,12 @@ proptest! {
     fn a_localized_address_reads_as_its_page(path in any_path(), at in 0usize..3) {
         let set = LocaleSet::parse(["en", "cy", "pl"]).unwrap();
         let locale = set.iter().nth(at).unwrap().0;
-        let routes = Routes::new().with_prefixed_default(true).with_segment(&set, set.iter().nth(1).unwrap().0, "sailings", "teithiau").unwrap();
+        let routes = welsh_pages(Routes::new(&set).with_prefixed_default(true), set.iter().nth(1).unwrap().0);
         // `teithiau` is no page of the application's own, and a browser resolves dots and backslashes by itself.
         prop_assume!(!path.contains("teithiau") && !path.contains('\\'));
-        let address = routes.path(&set, locale, &path);
+        let address = routes.path(locale, &path);
         prop_assert!(is_local(&address), "{}", address);
-        prop_assert_eq!(routes.read(&set, &address), PathMatch::Page { locale: Some(locale), path: path.into() });
+        prop_assert_eq!(routes.read(&address), PathMatch::Page { locale: Some(locale), path: path.into() });
     }
 
     #[test]
@@ -151,7 +157,7 @@ proptest! {
     ) {
         let set = LocaleSet::parse(["en", "en-GB", "cy", "pl", "ar"]).unwrap();
         let welsh = set.exact(&tag("cy")).unwrap();
-        let routes = Routes::new().with_prefixed_default(prefixed).with_skip(["/assets"]).with_segment(&set, welsh, "sailings", "teithiau").unwrap();
+        let routes = welsh_pages(Routes::new(&set).with_prefixed_default(prefixed).with_skip(["/assets"]), welsh);
         let policy = Policy::new(set)
             .with_routes(routes)
             .with_sources(LocaleSource::ALL)

@@ -1,7 +1,9 @@
 //! Localized paths, in and out.
 
 use crow_fly_core::locale_set::{LocaleId, LocaleSet};
-use crow_fly_core::route::{PathMatch, Routes, Unsupported, is_local};
+use crow_fly_core::route::{PathMatch, PathPattern, PathsError, Routes, is_local, local};
+
+use proptest::prelude::*;
 
 use crate::tag;
 
@@ -13,12 +15,11 @@ fn locale(set: &LocaleSet, text: &str) -> LocaleId {
     set.exact(&tag(text)).unwrap()
 }
 
-/// `page cy /sailings`, `moved /cy`, `skipped` or `unsupported`.
+/// `page cy /sailings`, `moved /cy` or `skipped`.
 fn read(routes: &Routes, path: &str) -> String {
     let set = set();
-    match routes.read(&set, path) {
+    match routes.read(path) {
         PathMatch::Skipped => "skipped".to_owned(),
-        PathMatch::Unsupported => "unsupported".to_owned(),
         PathMatch::Moved { address, .. } => format!("moved {address}"),
         PathMatch::Page { locale, path } => format!("page {} {path}", locale.map_or("-", |id| set.text(id))),
     }
@@ -26,28 +27,30 @@ fn read(routes: &Routes, path: &str) -> String {
 
 #[test]
 fn the_first_segment_names_the_locale() {
-    let routes = Routes::new().with_skip(["/assets", "/api/"]);
+    let routes = Routes::new(&set()).with_skip(["/assets", "/api/"]);
     for (path, expected) in [
         ("/", "page - /"),
         ("/sailings", "page - /sailings"),
         ("/cy", "page cy /"),
-        ("/cy/", "page cy /"),
         ("/cy/sailings/", "page cy /sailings/"),
         ("/en-GB/a%2Fb/%C5%82", "page en-GB /a%2Fb/%C5%82"),
         // One address for one page.
         ("/CY/sailings", "moved /cy/sailings"),
         ("/en-gb", "moved /en-GB"),
-        ("/pt_BR/x", "moved /pt-BR/x"),
-        ("/iw/x", "moved /he/x"),
+        ("/cy/", "moved /cy"),
+        ("/CY/", "moved /cy"),
         ("/en/x", "moved /x"),
         ("/en", "moved /"),
-        ("/en/en", "unsupported"),
-        ("/en/cy/x", "unsupported"),
+        // It has no address of the default's: the application has it as it is.
+        ("/en/en", "page - /en/en"),
+        ("/en/cy/x", "page - /en/cy/x"),
         ("/en//evil.example", "moved /.//evil.example"),
-        // Real languages that are not there, and words that are none.
-        ("/de/sailings", "unsupported"),
-        ("/is", "unsupported"),
-        ("/de-CH", "unsupported"),
+        // What is not a prefix is a page of the application's, whatever languages there are.
+        ("/de/sailings", "page - /de/sailings"),
+        ("/is", "page - /is"),
+        ("/my/plots", "page - /my/plots"),
+        ("/pt_BR/x", "page - /pt_BR/x"),
+        ("/iw/x", "page - /iw/x"),
         ("/about", "page - /about"),
         ("/cyx", "page - /cyx"),
         ("/api-docs", "page - /api-docs"),
@@ -65,21 +68,20 @@ fn the_first_segment_names_the_locale() {
     ] {
         assert_eq!(read(&routes, path), expected, "{path}");
     }
-    assert_eq!(read(&Routes::new().with_unsupported(Unsupported::Page), "/is"), "page - /is");
 }
 
 #[test]
 fn the_default_may_have_a_prefix_too() {
-    let routes = Routes::new().with_prefixed_default(true);
+    let routes = Routes::new(&set()).with_prefixed_default(true);
     assert_eq!(read(&routes, "/en/x"), "page en /x");
     assert_eq!(read(&routes, "/x"), "page - /x");
     let set = set();
-    assert_eq!(routes.path(&set, set.default_locale(), "/x"), "/en/x");
+    assert_eq!(routes.path(set.default_locale(), "/x"), "/en/x");
 }
 
 #[test]
 fn an_application_may_be_mounted_below_a_path() {
-    let routes = Routes::new().with_base("/shop/");
+    let routes = Routes::new(&set()).with_base("/shop/");
     for (path, expected) in [
         ("/shop/cy/x", "page cy /shop/x"),
         ("/shop/x", "page - /shop/x"),
@@ -91,14 +93,15 @@ fn an_application_may_be_mounted_below_a_path() {
         assert_eq!(read(&routes, path), expected, "{path}");
     }
     let set = set();
-    assert_eq!(routes.path(&set, locale(&set, "cy"), "/shop/x?a=b"), "/shop/cy/x?a=b");
-    assert_eq!(routes.path(&set, locale(&set, "cy"), "/elsewhere"), "/elsewhere");
-    assert_eq!(routes.path(&set, set.default_locale(), "/shop"), "/shop/");
+    assert_eq!(routes.path(locale(&set, "cy"), "/shop/x?a=b"), "/shop/cy/x?a=b");
+    assert_eq!(routes.path(locale(&set, "cy"), "/elsewhere"), "/elsewhere");
+    assert_eq!(routes.path(set.default_locale(), "/shop"), "/shop/");
 }
 
 #[test]
 fn addresses_are_safe_to_redirect_to() {
-    let (set, routes) = (set(), Routes::new());
+    let set = set();
+    let routes = Routes::new(&set);
     for (path, english, welsh) in [
         ("/", "/", "/cy"),
         ("", "/", "/cy"),
@@ -108,8 +111,8 @@ fn addresses_are_safe_to_redirect_to() {
         ("/\\evil.example", "/%5Cevil.example", "/cy/%5Cevil.example"),
         ("sailings", "/sailings", "/cy/sailings"),
     ] {
-        assert_eq!(routes.path(&set, set.default_locale(), path), english, "{path}");
-        assert_eq!(routes.path(&set, locale(&set, "cy"), path), welsh, "{path}");
+        assert_eq!(routes.path(set.default_locale(), path), english, "{path}");
+        assert_eq!(routes.path(locale(&set, "cy"), path), welsh, "{path}");
     }
     for forged in [
         "",
@@ -131,26 +134,239 @@ fn addresses_are_safe_to_redirect_to() {
     assert!(is_local("/caf%C3%A9/?a=//b&c=\u{7e}"));
 }
 
-#[test]
-fn segments_are_translated_in_both_directions() {
+fn pattern(text: &str) -> PathPattern {
+    PathPattern::parse(text).unwrap()
+}
+
+/// Routes with pages: bare pattern, and the patterns of locales.
+fn with_pages(routes: Routes, pages: &[(&str, &[(&str, &[&str])])]) -> Result<Routes, PathsError> {
     let set = set();
-    let (welsh, hebrew) = (locale(&set, "cy"), locale(&set, "he"));
-    let routes = Routes::new()
-        .with_segment(&set, welsh, "sailings", "teithiau")
-        .unwrap()
-        .with_segment(&set, hebrew, "sailings", "הפלגות")
-        .unwrap();
-    assert_eq!(routes.path(&set, welsh, "/sailings/7?a=sailings"), "/cy/teithiau/7?a=sailings");
-    assert_eq!(routes.path(&set, hebrew, "/sailings"), "/he/%D7%94%D7%A4%D7%9C%D7%92%D7%95%D7%AA");
+    pages.iter().try_fold(routes, |routes, (bare, localized)| {
+        let localized = localized
+            .iter()
+            .map(|(tag, patterns)| (locale(&set, tag), patterns.iter().map(|text| pattern(text)).collect()));
+        routes.with_page(&pattern(bare), localized)
+    })
+}
+
+fn harbour() -> Routes {
+    with_pages(
+        Routes::new(&set()),
+        &[
+            ("/sailings/{id}", &[("cy", &["/teithiau/{id}", "/hwyliadau/{id}"]), ("he", &["/הפלגות/{id}"])]),
+            ("/sailings/map", &[("cy", &["/map-teithiau"])]),
+            ("/plots/{name}", &[("cy", &["/lleiniau/{name}"])]),
+            ("/account", &[("cy", &["/cyfrif"])]),
+            ("/help/{*rest}", &[("cy", &["/cymorth/{*rest}"])]),
+            ("/from/{a}/to/{b}", &[("cy", &["/i/{b}/o/{a}"])]),
+            ("/offers", &[("en", &["/special-offers"])]),
+        ],
+    )
+    .unwrap()
+}
+
+#[test]
+fn whole_paths_are_translated_in_both_directions() {
+    let (set, routes) = (set(), harbour());
+    for (tag, bare, address) in [
+        ("cy", "/sailings/7?a=sailings#top", "/cy/teithiau/7?a=sailings#top"),
+        ("cy", "/sailings/map", "/cy/map-teithiau"),
+        ("he", "/sailings/7", "/he/%D7%94%D7%A4%D7%9C%D7%92%D7%95%D7%AA/7"),
+        ("he", "/sailings/map", "/he/sailings/map"),
+        // What differs from page to page is data.
+        ("cy", "/plots/account", "/cy/lleiniau/account"),
+        ("cy", "/plots/cyfrif", "/cy/lleiniau/cyfrif"),
+        ("cy", "/help/a/account/b/", "/cy/cymorth/a/account/b/"),
+        ("cy", "/from/x/to/y", "/cy/i/y/o/x"),
+        ("cy", "/sailings/a%2Fb", "/cy/teithiau/a%2Fb"),
+        ("cy", "/s%61ilings/7", "/cy/teithiau/7"),
+        ("en", "/offers", "/special-offers"),
+        // Nothing but a whole path is a page of the table.
+        ("cy", "/sailings", "/cy/sailings"),
+        ("cy", "/sailings/", "/cy/sailings/"),
+        ("cy", "/sailings/7/seats", "/cy/sailings/7/seats"),
+        ("cy", "/help", "/cy/help"),
+        ("cy", "/account/account", "/cy/account/account"),
+    ] {
+        assert_eq!(routes.path(locale(&set, tag), bare), address, "{tag} {bare}");
+    }
     for (path, expected) in [
         ("/cy/teithiau/7", "page cy /sailings/7"),
-        ("/he/%D7%94%D7%A4%D7%9C%D7%92%D7%95%D7%AA/7", "page he /sailings/7"),
+        ("/cy/t%65ithiau/7", "page cy /sailings/7"),
+        ("/cy/map-teithiau", "page cy /sailings/map"),
+        ("/he/%d7%94%D7%A4%D7%9C%D7%92%D7%95%D7%AA/7", "page he /sailings/7"),
+        ("/cy/lleiniau/cyfrif", "page cy /plots/cyfrif"),
+        ("/cy/i/y/o/x", "page cy /from/x/to/y"),
+        ("/special-offers", "page - /offers"),
+        // The bare form, and former ones, are redirected.
         ("/cy/sailings/7", "moved /cy/teithiau/7"),
-        ("/sailings/7", "page - /sailings/7"),
-        ("/teithiau", "page - /teithiau"),
+        ("/cy/hwyliadau/7", "moved /cy/teithiau/7"),
+        ("/CY/sailings/7", "moved /cy/teithiau/7"),
+        ("/CY/hwyliadau/7", "moved /cy/teithiau/7"),
+        ("/CY/teithiau/7", "moved /cy/teithiau/7"),
+        ("/offers", "moved /special-offers"),
+        ("/en/offers", "moved /special-offers"),
+        ("/CY/caff\u{e8}", "moved /cy/caff%C3%A8"),
+        // In other locales it is a page like any other.
+        ("/teithiau/7", "page - /teithiau/7"),
+        ("/pt-BR/sailings/7", "page pt-BR /sailings/7"),
+        ("/cy/teithiau", "page cy /teithiau"),
+        ("/cy/teithiau//7", "page cy /teithiau//7"),
+        ("/cy/cymorth", "page cy /cymorth"),
     ] {
         assert_eq!(read(&routes, path), expected, "{path}");
     }
-    let error = routes.with_segment(&set, welsh, "trips", "teithiau").unwrap_err();
-    insta::assert_snapshot!(error, @"in `cy` the path segment `teithiau` would stand for both `sailings` and `trips`: translate one of them otherwise");
+}
+
+#[test]
+fn prefixes_are_chosen_and_former_ones_are_redirected() {
+    let set = set();
+    let chosen = [(locale(&set, "pt-BR"), "br".to_owned()), (locale(&set, "cy"), "Cymru".to_owned())];
+    let routes = Routes::new(&set).with_prefixes(chosen).unwrap();
+    let routes = routes.with_former_prefix(locale(&set, "pt-BR"), "pt-BR").unwrap();
+    assert_eq!(routes.path(locale(&set, "pt-BR"), "/x"), "/br/x");
+    for (path, expected) in [
+        ("/br/x", "page pt-BR /x"),
+        ("/BR/x", "moved /br/x"),
+        ("/pt-BR/x", "moved /br/x"),
+        ("/pt-br", "moved /br"),
+        ("/Cymru", "page cy /"),
+        ("/cymru", "moved /Cymru"),
+        ("/cy/x", "page - /cy/x"),
+        ("/he", "page he /"),
+    ] {
+        assert_eq!(read(&routes, path), expected, "{path}");
+    }
+    let taken = Routes::new(&set).with_prefixes([(locale(&set, "cy"), "HE".to_owned())]).unwrap_err();
+    insta::assert_snapshot!(taken, @"the prefix `he` is that of `cy` already");
+    let former = Routes::new(&set).with_former_prefix(locale(&set, "cy"), "en-gb").unwrap_err();
+    insta::assert_snapshot!(former, @"the prefix `en-gb` is that of `en-GB` already");
+    let slash = Routes::new(&set).with_prefixes([(locale(&set, "cy"), "a/b".to_owned())]).unwrap_err();
+    insta::assert_snapshot!(slash, @"`a/b` is not a prefix: use ASCII letters, digits, `-`, `_`, `.` and `~`");
+}
+
+#[test]
+fn what_is_skipped_is_skipped_behind_a_prefix_and_however_it_is_spelled() {
+    let set = set();
+    let routes = Routes::new(&set).with_skip(["/assets", "/adm%69n/"]);
+    for path in [
+        "/assets/x",
+        "/cy/assets/x",
+        "/CY/assets",
+        "/en/assets",
+        "/cy//assets",
+        "/cy/%61ssets/x",
+        "/cy/./assets",
+        "//assets",
+        "/./assets",
+        "/a/../assets",
+        "/cy/x/%2e%2E/assets/y",
+        "/cy/admin",
+        "/cy/%61dmin/x",
+        "/admin",
+    ] {
+        assert_eq!(read(&routes, path), "skipped", "{path}");
+    }
+    for path in ["/cy/assetsx", "/cy/x/assets", "/cy/assets%2Fx"] {
+        assert!(read(&routes, path).starts_with("page cy"), "{path}");
+    }
+    let welsh = locale(&set, "cy");
+    assert_eq!(routes.path(welsh, "/assets/x.css?v=1"), "/assets/x.css?v=1");
+    assert_eq!(routes.path(welsh, "/%61ssets/x.css"), "/%61ssets/x.css");
+    assert_eq!(routes.path(welsh, "/assetsx"), "/cy/assetsx");
+}
+
+#[test]
+fn patterns_that_can_never_match_and_addresses_of_two_pages_are_refused() {
+    for text in [
+        "sailings",
+        "",
+        "/a//b",
+        "/a/",
+        "/a/./b",
+        "/{id",
+        "/a{id}",
+        "/{}",
+        "/{*rest}/x",
+        "/{a}/{a}",
+        "/a?b",
+        "/{a b}",
+    ] {
+        assert!(PathPattern::parse(text).is_err(), "{text}");
+    }
+    insta::assert_snapshot!(PathPattern::parse("/a//b").unwrap_err(), @"a path pattern has no empty segment, `.` or `..`: no path could match it");
+    insta::assert_snapshot!(PathPattern::parse("/{id").unwrap_err(), @"a segment of a path pattern is text, `{name}`, or `{*name}` at the end; `?` and `#` do not belong to a path");
+    insta::assert_snapshot!(PathPattern::parse("/{*a}/b").unwrap_err(), @"`{*…}` takes all that is left: nothing can follow it");
+    insta::assert_snapshot!(PathPattern::parse("/{a}/{a}").unwrap_err(), @"the parameter `a` stands twice");
+    let refused = |pages: &[(&str, &[(&str, &[&str])])]| {
+        let routes = Routes::new(&set()).with_skip(["/assets"]);
+        with_pages(routes, pages).unwrap_err().to_string()
+    };
+    insta::assert_snapshot!(refused(&[("/a", &[("cy", &["/x"])]), ("/b", &[("cy", &["/x"])])]), @"in `cy` `/x` would be an address of the page `/a`, too: translate one of them otherwise");
+    insta::assert_snapshot!(refused(&[("/a/{x}", &[]), ("/a/{y}", &[])]), @"`/a/{y}` would be an address of the page `/a/{x}`, too: translate one of them otherwise");
+    insta::assert_snapshot!(refused(&[("/a", &[("cy", &["/b"])]), ("/b", &[])]), @"in `cy` `/b` would be an address of the page `/a`, too: translate one of them otherwise");
+    insta::assert_snapshot!(refused(&[("/b", &[]), ("/a", &[("cy", &["/b"])])]), @"in `cy` `/b` would be an address of the page `/b`, too: translate one of them otherwise");
+    insta::assert_snapshot!(refused(&[("/a", &[("cy", &["/x", "/x"])])]), @"in `cy` `/x` would be an address of the page `/a`, too: translate one of them otherwise");
+    insta::assert_snapshot!(refused(&[("/a/{id}", &[("cy", &["/x/{name}"])])]), @"`/x/{name}` has other parameters than `/a/{id}`: both need the same ones");
+    insta::assert_snapshot!(refused(&[("/a/{id}", &[("cy", &["/x/{*id}"])])]), @"`/x/{*id}` has other parameters than `/a/{id}`: both need the same ones");
+    insta::assert_snapshot!(refused(&[("/cy/{id}", &[("he", &["/x/{id}"])])]), @"`/cy/{id}` can never match: its first segment is read as the prefix `cy`");
+    insta::assert_snapshot!(refused(&[("/assets/{id}", &[("cy", &["/x/{id}"])])]), @"`/assets/{id}` can never match: it is skipped, or outside of the base");
+    // A page may have another one's bare path, where that one is translated.
+    let swapped =
+        with_pages(Routes::new(&set()), &[("/a", &[("cy", &["/b"])]), ("/b", &[("cy", &["/a"])])]).unwrap();
+    assert_eq!(
+        (read(&swapped, "/cy/a").as_str(), read(&swapped, "/cy/b").as_str()),
+        ("page cy /b", "page cy /a")
+    );
+}
+
+#[test]
+fn translated_paths_stand_below_the_base() {
+    let shop =
+        with_pages(Routes::new(&set()).with_base("/shop"), &[("/shop/cart", &[("cy", &["/shop/basged"])])])
+            .unwrap();
+    assert_eq!(read(&shop, "/shop/cy/basged"), "page cy /shop/cart");
+    assert_eq!(read(&shop, "/shop/cy/cart"), "moved /shop/cy/basged");
+    assert_eq!(shop.path(locale(&set(), "cy"), "/shop/cart"), "/shop/cy/basged");
+    let outside = with_pages(Routes::new(&set()).with_base("/shop"), &[("/cart", &[("cy", &["/basged"])])]);
+    insta::assert_snapshot!(outside.unwrap_err(), @"`/cart` can never match: it is skipped, or outside of the base");
+}
+
+proptest! {
+    /// Whatever the table: an address that a page is given reads as that page, and no page is moved twice.
+    #[test]
+    fn localizing_and_back_is_the_identity(
+        words in prop::collection::vec(("[a-d]", "[e-h]", any::<bool>(), any::<bool>()), 1..6),
+        path in prop::collection::vec("([a-d]|x|é|%2F|%61|\\.\\.|cy)", 0..4),
+    ) {
+        let set = set();
+        let welsh = locale(&set, "cy");
+        let mut routes = Routes::new(&set);
+        for (bare, localized, parameter, rest) in &words {
+            let tail = match (parameter, rest) {
+                (true, true) => "/{id}/{*rest}",
+                (true, false) => "/{id}",
+                _ => "",
+            };
+            let page = (pattern(&format!("/{bare}{tail}")), pattern(&format!("/{localized}{tail}")));
+            // What is ambiguous is refused, and the table stays as it was.
+            if let Ok(more) = routes.clone().with_page(&page.0, [(welsh, vec![page.1])]) {
+                routes = more;
+            }
+        }
+        let path = format!("/{}", path.join("/"));
+        let address = routes.path(welsh, &path);
+        match routes.read(&address) {
+            PathMatch::Page { locale, path: read } => {
+                prop_assert_eq!(locale, Some(welsh));
+                // Literals come back as the pattern writes them.
+                prop_assert_eq!(read.replace("%61", "a"), local(&path).replace("%61", "a"), "{}", address);
+            }
+            // Only a path that is not bare is moved: it is the address of another page.
+            PathMatch::Moved { address: moved, .. } => {
+                prop_assert!(matches!(routes.read(&moved), PathMatch::Page { .. }), "{} {} {}", path, address, moved);
+            }
+            PathMatch::Skipped => prop_assert!(false, "nothing is skipped"),
+        }
+    }
 }

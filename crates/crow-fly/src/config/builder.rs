@@ -2,10 +2,9 @@
 
 use crow_fly_core::message::Isolation;
 use crow_fly_core::policy::{FormatsRule, LocaleSource, RedirectRule};
-use crow_fly_core::route::Unsupported;
 use toml::Spanned;
 
-use super::file::{File, IsolationWord, TimeZoneWord};
+use super::file::{File, IsolationWord, OneOrMore, TimeZoneWord};
 use super::{Config, ConfigError, SameSite};
 
 /// A configuration in the making. Made by [`Config::builder`]; each setting is a key of `docs/configuration.md`.
@@ -88,9 +87,15 @@ impl ConfigBuilder {
         self
     }
 
-    /// What becomes of real languages that the application does not have.
-    pub const fn unsupported_prefix(mut self, unsupported: Unsupported) -> Self {
-        self.file.policy.unsupported_prefix = Some(unsupported);
+    /// The prefix of a locale, where it is not its tag.
+    pub fn prefix(mut self, locale: impl Into<String>, prefix: impl Into<String>) -> Self {
+        self.file.policy.prefixes.insert(said(locale), said(prefix));
+        self
+    }
+
+    /// Adds a prefix that a locale had before: it is redirected to the present one.
+    pub fn former_prefix(mut self, locale: impl Into<String>, prefix: impl Into<String>) -> Self {
+        self.file.policy.former_prefixes.entry(said(locale)).or_default().push(said(prefix));
         self
     }
 
@@ -134,14 +139,16 @@ impl ConfigBuilder {
         self
     }
 
-    /// Translates a path segment for a locale.
-    pub fn segment(
+    /// Translates the path of a page for a locale: `"/sailings/{id}"` as `"/teithiau/{id}"`. The first pattern is the
+    /// present one, others are former ones that are redirected to it.
+    pub fn path(
         mut self,
         bare: impl Into<String>,
         locale: impl Into<String>,
-        translated: impl Into<String>,
+        patterns: impl IntoIterator<Item = impl Into<String>>,
     ) -> Self {
-        self.file.segments.entry(bare.into()).or_default().insert(said(locale), said(translated));
+        let patterns = Spanned::new(0..0, OneOrMore::More(patterns.into_iter().map(Into::into).collect()));
+        self.file.paths.entry(said(bare)).or_default().insert(said(locale), patterns);
         self
     }
 

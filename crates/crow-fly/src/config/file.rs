@@ -7,7 +7,7 @@ use crow_fly_core::chain::{ChainError, Chains};
 use crow_fly_core::locale_set::{LocaleId, LocaleSet, LocaleSetError};
 use crow_fly_core::message::Isolation;
 use crow_fly_core::policy::{FormatsRule, LocaleSource, Policy, RedirectRule, TimeZoneRule};
-use crow_fly_core::route::{Routes, Unsupported};
+use crow_fly_core::route::{PathPattern, PathsError, PrefixError, Routes};
 use crow_fly_core::tag::LanguageTag;
 use crow_fly_core::time_zone::TimeZoneName;
 use serde::Deserialize;
@@ -28,9 +28,9 @@ pub(super) struct File {
     pub(super) policy: PolicyTable,
     #[serde(default)]
     pub(super) chains: BTreeMap<Spanned<String>, Vec<Spanned<String>>>,
-    /// Bare segment, then locale, then localized segment.
+    /// Bare pattern, then locale, then its pattern, and former ones behind it.
     #[serde(default)]
-    pub(super) segments: BTreeMap<String, BTreeMap<Spanned<String>, Spanned<String>>>,
+    pub(super) paths: BTreeMap<Spanned<String>, BTreeMap<Spanned<String>, Spanned<OneOrMore>>>,
     #[serde(default)]
     pub(super) catalogs: CatalogsTable,
     #[serde(default)]
@@ -50,7 +50,12 @@ pub(super) struct PolicyTable {
     pub(super) redirect: Option<RedirectRule>,
     pub(super) formats: Option<FormatsRule>,
     pub(super) time_zone: Option<TimeZoneWord>,
-    pub(super) unsupported_prefix: Option<Unsupported>,
+    /// Locale, then prefix.
+    #[serde(default)]
+    pub(super) prefixes: BTreeMap<Spanned<String>, Spanned<String>>,
+    /// Locale, then the prefixes it had before.
+    #[serde(default)]
+    pub(super) former_prefixes: BTreeMap<Spanned<String>, Vec<Spanned<String>>>,
     #[serde(default)]
     pub(super) skip: Vec<Spanned<String>>,
     pub(super) base: Option<Spanned<String>>,
@@ -77,6 +82,23 @@ pub(super) struct MessagesTable {
 pub(super) enum IsolationWord {
     Default,
     None,
+}
+
+/// One text, or several: the present one first.
+#[derive(Deserialize)]
+#[serde(untagged)]
+pub(super) enum OneOrMore {
+    One(String),
+    More(Vec<String>),
+}
+
+impl OneOrMore {
+    fn as_slice(&self) -> &[String] {
+        match self {
+            Self::One(text) => std::slice::from_ref(text),
+            Self::More(texts) => texts,
+        }
+    }
 }
 
 /// Whose time zone moments are shown in.
@@ -126,7 +148,7 @@ impl File {
             development: None,
             policy: PolicyTable::default(),
             chains: BTreeMap::new(),
-            segments: BTreeMap::new(),
+            paths: BTreeMap::new(),
             catalogs: CatalogsTable::default(),
             messages: MessagesTable::default(),
             remember: RememberTable::default(),
@@ -270,32 +292,65 @@ impl File {
             skip.push(absolute);
         }
         let mut routes =
-            Routes::new().with_prefixed_default(!self.policy.bare_default.unwrap_or(true)).with_skip(skip);
-        if let Some(unsupported) = self.policy.unsupported_prefix {
-            routes = routes.with_unsupported(unsupported);
-        }
+            Routes::new(set).with_prefixed_default(!self.policy.bare_default.unwrap_or(true)).with_skip(skip);
         if let Some(base) = &self.policy.base {
             routes = routes.with_base(&absolute(text, base)?);
         }
-        for (bare, locales) in &self.segments {
-            for (locale, localized) in locales {
-                let id = find(text, set, locale)?;
-                if localized.get_ref().is_empty() || localized.get_ref().contains('/') {
-                    return Err(ConfigError::at(
-                        text,
-                        localized.span(),
-                        "a path segment is one word, without a slash",
-                    ));
-                }
-                let added = routes.with_segment(set, id, bare, localized.get_ref());
-                routes = added.map_err(|error| ConfigError::at(text, localized.span(), error))?;
+        routes = self.policy.prefixed(text, set, routes)?;
+        for (bare, locales) in &self.paths {
+            let pattern = pattern(text, bare.span(), bare.get_ref())?;
+            let mut localized = Vec::new();
+            for (locale, patterns) in locales {
+                let parsed = patterns
+                    .get_ref()
+                    .as_slice()
+                    .iter()
+                    .map(|written| self::pattern(text, patterns.span(), written));
+                localized.push((find(text, set, locale)?, parsed.collect::<Result<Vec<_>, _>>()?));
             }
+            // The line of the translation that an error is about; of the page otherwise.
+            let place = |locale: &str| {
+                let named = locales.iter().find(|(known, _)| known.get_ref() == locale);
+                named.map_or(bare.span(), |(_, patterns)| patterns.span())
+            };
+            routes = routes.with_page(&pattern, localized).map_err(|error| {
+                let place = match &error {
+                    PathsError::Ambiguous { locale: Some(locale), .. } => place(locale),
+                    _ => bare.span(),
+                };
+                ConfigError::at(text, place, error)
+            })?;
         }
         Ok(routes)
     }
 }
 
 impl PolicyTable {
+    /// The prefixes that are chosen, and the former ones.
+    fn prefixed(&self, text: &str, set: &LocaleSet, routes: Routes) -> Result<Routes, ConfigError> {
+        let mut prefixes = Vec::new();
+        for (locale, prefix) in &self.prefixes {
+            prefixes.push((find(text, set, locale)?, prefix.get_ref().clone()));
+        }
+        let mut routes = routes.with_prefixes(prefixes).map_err(|error| {
+            let wrong = match &error {
+                PrefixError::NotASegment(prefix) | PrefixError::Taken { prefix, .. } => prefix,
+                _ => return ConfigError::at(text, 0..0, error),
+            };
+            let named = self.prefixes.values().rfind(|prefix| prefix.get_ref() == wrong);
+            let any = self.prefixes.values().next();
+            ConfigError::at(text, named.or(any).map_or(0..0, Spanned::span), error)
+        })?;
+        for (locale, former) in &self.former_prefixes {
+            let id = find(text, set, locale)?;
+            for prefix in former {
+                let added = routes.with_former_prefix(id, prefix.get_ref());
+                routes = added.map_err(|error| ConfigError::at(text, prefix.span(), error))?;
+            }
+        }
+        Ok(routes)
+    }
+
     /// The header that a `header` source reads. It has no default: which header a front end sets, and removes from
     /// what visitors send, is for the application to say.
     fn header_name(
@@ -503,6 +558,11 @@ fn find(text: &str, set: &LocaleSet, locale: &Spanned<String>) -> Result<LocaleI
         ConfigError::at(text, locale.span(), format!("`{}` is not one of the locales", locale.get_ref()))
             .with_help("add it to `locales`, or correct it")
     })
+}
+
+fn pattern(text: &str, place: std::ops::Range<usize>, written: &str) -> Result<PathPattern, ConfigError> {
+    PathPattern::parse(written)
+        .map_err(|error| ConfigError::at(text, place, format!("`{}`: {error}", written.escape_debug())))
 }
 
 fn absolute(text: &str, path: &Spanned<String>) -> Result<String, ConfigError> {

@@ -38,11 +38,12 @@ use actix_web::http::header::{HeaderName, HeaderValue};
 use actix_web::http::uri::{PathAndQuery, Uri};
 use actix_web::{Error, FromRequest, HttpMessage, HttpRequest, HttpResponse, ResponseError, web};
 
+use super::exchange::PassedOn;
 use super::exchange::{
     Choice, Exchange, FORM_TIMEOUT, Input, MAX_FORM, Reply, RequestHead, ResponseHead, SessionEntries,
     SessionKeys, Step, VisitorSettings,
 };
-use super::extract::{MissingLayer, OfTranslator, RequestDecision, RequestLocale};
+use super::extract::{MissingLayer, OfTranslator, RequestDecision, RequestLocale, translator_of};
 use super::hooks::Stored;
 use super::serving::Serving;
 use crate::crow_fly::CrowFly;
@@ -179,7 +180,10 @@ where
             Step::Respond(reply) => {
                 return Ok(request.into_response(into_response(&reply)).map_into_right_body());
             }
-            Step::PassOn => return inner.call(request).await.map(ServiceResponse::map_into_left_body),
+            Step::PassOn(passed_on) => {
+                request.extensions_mut().insert(passed_on);
+                return inner.call(request).await.map(ServiceResponse::map_into_left_body);
+            }
             Step::Serve(serving) => return serve(serving, &inner, request).await,
         };
     }
@@ -317,16 +321,6 @@ impl RequestHead for ServiceRequest {
 }
 
 impl<B> ResponseHead for ServiceResponse<B> {
-    fn status(&self) -> u16 {
-        ServiceResponse::status(self).as_u16()
-    }
-
-    fn set_status(&mut self, status: u16) {
-        if let Ok(status) = StatusCode::from_u16(status) {
-            *self.response_mut().status_mut() = status;
-        }
-    }
-
     fn lines<'r>(&'r self, name: &str) -> impl Iterator<Item = &'r [u8]> {
         self.headers().get_all(name).map(HeaderValue::as_bytes)
     }
@@ -351,10 +345,15 @@ macro_rules! extractor {
     ($($type:ty),*) => {$(
         impl FromRequest for $type {
             type Error = MissingLayer;
-            type Future = Ready<Result<Self, MissingLayer>>;
+            type Future = LocalHookFuture<'static, Result<Self, MissingLayer>>;
 
             fn from_request(request: &HttpRequest, _: &mut Payload) -> Self::Future {
-                ready(request.extensions().get::<Translator>().and_then(Self::of).ok_or(MissingLayer))
+                let translator = request.extensions().get::<Translator>().cloned();
+                let passed_on = request.extensions().get::<PassedOn>().cloned();
+                Box::pin(async move {
+                    let translator = translator_of(translator, passed_on).await;
+                    translator.as_ref().and_then(Self::of).ok_or(MissingLayer)
+                })
             }
         }
     )*};

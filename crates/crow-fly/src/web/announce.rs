@@ -13,20 +13,15 @@ use crate::config::Config;
 pub(super) struct Announcement {
     locale: LocaleId,
     vary: Vary,
-    /// Whether the address does not exist, whatever the application answers.
-    missing: bool,
 }
 
 impl Announcement {
-    pub(super) fn of(decision: &Decision, missing: bool) -> Self {
-        Self { locale: decision.locale, vary: decision.vary(), missing }
+    pub(super) const fn of(decision: &Decision) -> Self {
+        Self { locale: decision.locale, vary: decision.vary() }
     }
 
     /// Adds it to an answer.
     pub(super) fn add_to(&self, head: &mut impl ResponseHead, config: &Config) {
-        if self.missing && (200..300).contains(&head.status()) {
-            head.set_status(404);
-        }
         if head.lines("content-language").next().is_none() {
             head.set("content-language", Cow::Owned(config.policy.set().text(self.locale).to_owned()));
         }

@@ -9,7 +9,8 @@ use http::StatusCode;
 use http::request::Parts;
 use tower_layer::Layer;
 
-use super::extract::{MissingLayer, OfTranslator, RequestDecision, RequestLocale};
+use super::exchange::PassedOn;
+use super::extract::{MissingLayer, OfTranslator, RequestDecision, RequestLocale, translator_of};
 use crate::crow_fly::CrowFly;
 use crate::translator::Translator;
 
@@ -42,6 +43,11 @@ impl IntoResponse for MissingLayer {
     }
 }
 
+async fn translator(parts: &Parts) -> Option<Translator> {
+    let translator = parts.extensions.get::<Translator>().cloned();
+    translator_of(translator, parts.extensions.get::<PassedOn>().cloned()).await
+}
+
 /// One extractor, required and optional, for each thing that can be had from the translator.
 macro_rules! extractor {
     ($($type:ty),*) => {$(
@@ -49,7 +55,7 @@ macro_rules! extractor {
             type Rejection = MissingLayer;
 
             async fn from_request_parts(parts: &mut Parts, _: &S) -> Result<Self, MissingLayer> {
-                parts.extensions.get::<Translator>().and_then(Self::of).ok_or(MissingLayer)
+                translator(parts).await.as_ref().and_then(Self::of).ok_or(MissingLayer)
             }
         }
 
@@ -57,7 +63,7 @@ macro_rules! extractor {
             type Rejection = Infallible;
 
             async fn from_request_parts(parts: &mut Parts, _: &S) -> Result<Option<Self>, Infallible> {
-                Ok(parts.extensions.get::<Translator>().and_then(Self::of))
+                Ok(translator(parts).await.as_ref().and_then(Self::of))
             }
         }
     )*};

@@ -19,7 +19,7 @@
 //!         Step::Session(_) | Step::VisitorSettings | Step::Form | Step::Remember(_) => Input::Nothing,
 //!         Step::Catalogs(needs) => Input::Catalogs(crow.load(needs).await),
 //!         Step::Respond(reply) => panic!("answered with {}", reply.status()),
-//!         Step::PassOn => panic!("not a page of the application's"),
+//!         Step::PassOn(_) => panic!("not a page of the application's"),
 //!         Step::Serve(serving) => break serving,
 //!     };
 //! };
@@ -48,6 +48,7 @@ use crate::crow_fly::CrowFly;
 use crate::store::ChainCatalogs;
 
 pub use super::head::{RequestHead, ResponseHead};
+pub use super::passed_on::PassedOn;
 pub use super::reply::Reply;
 pub use super::settings::VisitorSettings;
 pub use super::switch::Choice;
@@ -106,8 +107,9 @@ pub enum Step {
     Catalogs(CatalogNeeds),
     /// Answer the request with this; the application is not asked. The last step.
     Respond(Reply),
-    /// Hand the request on as it is: it is not for a page of the application's. The last step.
-    PassOn,
+    /// Hand the request on as it is: it is not for a page of the application's. Extractors of the framework find this in
+    /// the request's extensions, where a handler asks for a translator all the same. The last step.
+    PassOn(PassedOn),
     /// Hand the request on with these changes, and change the answer. The last step.
     Serve(Serving),
 }
@@ -205,7 +207,7 @@ impl Exchange {
                 self.decide(head)
             }
             (State::Beginning | State::AskingSession | State::AskingVisitor, _) => self.decide(head),
-            (State::Over, _) => Step::PassOn,
+            (State::Over, _) => Step::PassOn(PassedOn::new(&self.crow)),
         }
     }
 
@@ -289,19 +291,17 @@ impl Exchange {
     }
 
     fn carry_out(&mut self, head: &impl RequestHead, decision: Decision) -> Step {
-        let missing = match &decision.outcome {
-            Outcome::Serve(_) => false,
-            // The application shows its own page for what does not exist; nothing but a page may be asked of it.
-            Outcome::NotFound if head.is_page() => true,
-            Outcome::Skip => return Step::PassOn,
+        match &decision.outcome {
+            Outcome::Serve(_) => {}
+            Outcome::Skip => return Step::PassOn(PassedOn::new(&self.crow)),
             Outcome::Redirect { status, location } => {
                 let mut reply = Reply::redirect(*status, location.clone());
                 announce::vary(&mut reply, decision.vary(), self.crow.config());
                 return Step::Respond(reply);
             }
             _ => return Step::Respond(Reply::empty(404)),
-        };
-        let announcement = Announcement::of(&decision, missing);
+        }
+        let announcement = Announcement::of(&decision);
         if let Some(catalogs) = self.crow.store().loaded(decision.locale) {
             return Step::Serve(Serving::new(&self.crow, head, decision, announcement, catalogs));
         }

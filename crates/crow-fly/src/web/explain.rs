@@ -3,7 +3,7 @@
 use crow_fly_core::policy::Explanation;
 use serde::Serialize;
 
-use super::exchange::{Exchange, Input, LoadedCatalogs, RequestHead, ResponseHead, SessionEntries, Step};
+use super::exchange::{Exchange, Input, LoadedCatalogs, RequestHead, SessionEntries, Step};
 use super::reply::Reply;
 use super::settings::VisitorSettings;
 use crate::crow_fly::CrowFly;
@@ -50,8 +50,7 @@ impl KnownOfVisitor {
 pub struct ExplainedRequest {
     /// Who answers, and what.
     pub answer: ExplainedAnswer,
-    /// The status: of our own answer, or the one an answer of the application's gets whatever it is. None where the
-    /// application says it.
+    /// The status of our own answer. None where the application answers.
     pub status: Option<u16>,
     /// The headers of our own answer, or those that the application's gets where it has none of its own.
     pub headers: Vec<ExplainedHeader>,
@@ -135,12 +134,11 @@ impl CrowFly {
                 Step::Respond(reply) => {
                     break (ExplainedAnswer::Respond, Some(reply.status()), shown(&reply));
                 }
-                Step::PassOn => break (ExplainedAnswer::PassOn, None, Vec::new()),
+                Step::PassOn(_) => break (ExplainedAnswer::PassOn, None, Vec::new()),
                 Step::Serve(serving) => {
                     let mut answer = Reply::empty(200);
                     serving.finish(&mut answer);
-                    let status = Some(ResponseHead::status(&answer)).filter(|status| *status != 200);
-                    break (ExplainedAnswer::Serve, status, shown(&answer));
+                    break (ExplainedAnswer::Serve, None, shown(&answer));
                 }
             };
         };

@@ -5,6 +5,8 @@ use std::fmt;
 use crow_fly_core::policy::Decision;
 use crow_fly_core::tag::LanguageTag;
 
+#[cfg(any(feature = "axum", feature = "actix"))]
+use super::passed_on::PassedOn;
 use crate::translator::Translator;
 
 /// The locale of the request, for handlers that need no more.
@@ -33,11 +35,24 @@ impl MissingLayer {
 
 impl fmt::Display for MissingLayer {
     fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
-        f.write_str("a handler takes the translator of a request that has none: its path is skipped, or the layer did not run; in axum, build the router with `CrowFly::router`, in actix-web, wrap the application in `CrowFly::middleware`")
+        f.write_str("a handler takes the translator of a request that has none: the layer did not run; in axum, build the router with `CrowFly::router`, in actix-web, wrap the application in `CrowFly::middleware`")
     }
 }
 
 impl std::error::Error for MissingLayer {}
+
+/// The translator of a request; one that was passed on untouched gets it where it is asked for.
+#[cfg(any(feature = "axum", feature = "actix"))]
+pub(super) async fn translator_of(
+    translator: Option<Translator>,
+    passed_on: Option<PassedOn>,
+) -> Option<Translator> {
+    match (translator, passed_on) {
+        (Some(translator), _) => Some(translator),
+        (None, Some(passed_on)) => Some(passed_on.translator().await),
+        (None, None) => None,
+    }
+}
 
 /// What can be had from a request's translator.
 #[cfg_attr(

@@ -43,10 +43,6 @@ pub trait RequestHead {
 
 /// What the engine changes of a response.
 pub trait ResponseHead {
-    /// The status.
-    fn status(&self) -> u16;
-    /// Sets the status.
-    fn set_status(&mut self, status: u16);
     /// The lines of a header; the name is in lower case.
     fn lines<'r>(&'r self, name: &str) -> impl Iterator<Item = &'r [u8]>;
     /// Sets a header to one line. Names are in lower case; values are printable ASCII.
@@ -76,16 +72,6 @@ impl RequestHead for Parts {
 }
 
 impl<B> ResponseHead for http::Response<B> {
-    fn status(&self) -> u16 {
-        http::Response::status(self).as_u16()
-    }
-
-    fn set_status(&mut self, status: u16) {
-        if let Ok(status) = http::StatusCode::from_u16(status) {
-            *self.status_mut() = status;
-        }
-    }
-
     fn lines<'r>(&'r self, name: &str) -> impl Iterator<Item = &'r [u8]> {
         lines(self.headers(), name)
     }

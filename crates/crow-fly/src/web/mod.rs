@@ -18,6 +18,7 @@ mod extract;
 mod facts;
 mod head;
 mod hooks;
+mod passed_on;
 mod reply;
 mod serving;
 mod settings;

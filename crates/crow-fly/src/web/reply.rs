@@ -49,14 +49,6 @@ impl Reply {
 }
 
 impl ResponseHead for Reply {
-    fn status(&self) -> u16 {
-        self.status
-    }
-
-    fn set_status(&mut self, status: u16) {
-        self.status = status;
-    }
-
     fn lines<'r>(&'r self, name: &str) -> impl Iterator<Item = &'r [u8]> {
         self.headers.iter().filter(move |(other, _)| *other == name).map(|(_, value)| value.as_bytes())
     }

@@ -56,8 +56,7 @@ impl Serving {
         scope::call_within(self.translator.clone(), call)
     }
 
-    /// Adds to the application's answer what it lacks: `Content-Language`, `Vary`, and the status 404 where there is
-    /// no such address.
+    /// Adds to the application's answer what it lacks: `Content-Language` and `Vary`. Its status is its own.
     pub fn finish(&self, answer: &mut impl ResponseHead) {
         self.announcement.add_to(answer, self.translator.config());
     }

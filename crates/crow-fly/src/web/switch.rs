@@ -183,13 +183,12 @@ fn same_origin_referer(head: &impl RequestHead) -> Option<&str> {
 
 /// The application's own path of a page; none for what is not a page of it.
 fn bare_path(policy: &Policy, path: &str) -> Option<String> {
-    match policy.routes().read(policy.set(), path) {
+    match policy.routes().read(path) {
         PathMatch::Page { path, .. } => Some(path.into_owned()),
-        PathMatch::Moved { address, .. } => match policy.routes().read(policy.set(), &address) {
+        PathMatch::Moved { address, .. } => match policy.routes().read(&address) {
             PathMatch::Page { path, .. } => Some(path.into_owned()),
             _ => Some(address),
         },
-        PathMatch::Unsupported => Some(path.to_owned()),
         PathMatch::Skipped => None,
     }
 }

@@ -91,7 +91,7 @@ async fn carry_out<S, B, R>(
     mut exchange: Box<Exchange>,
     mut step: Step,
     mut inner: S,
-    parts: Parts,
+    mut parts: Parts,
     body: B,
 ) -> Result<Response<R>, S::Error>
 where
@@ -113,8 +113,11 @@ where
             Step::Catalogs(needs) => Input::Catalogs(crow.load(needs).await),
             Step::Respond(reply) => return Ok(into_response(&reply)),
             // The body is only taken at the switch address, which is answered.
-            Step::PassOn => match body {
-                Some(body) => return inner.call(Request::from_parts(parts, body)).await,
+            Step::PassOn(passed_on) => match body {
+                Some(body) => {
+                    parts.extensions.insert(passed_on);
+                    return inner.call(Request::from_parts(parts, body)).await;
+                }
                 None => return Ok(into_response(&Reply::empty(404))),
             },
             Step::Serve(serving) => match body {

@@ -59,14 +59,6 @@ impl RequestHead for Request {
 }
 
 impl ResponseHead for Response {
-    fn status(&self) -> u16 {
-        self.status
-    }
-
-    fn set_status(&mut self, status: u16) {
-        self.status = status;
-    }
-
     fn lines<'r>(&'r self, name: &str) -> impl Iterator<Item = &'r [u8]> {
         lines(&self.headers, name)
     }

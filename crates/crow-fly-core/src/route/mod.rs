@@ -1,0 +1,404 @@
+//! Localized addresses: which locale a path names, and how a page is addressed in a locale.
+//!
+//! Pure string work. Paths are as HTTP has them, percent-encoded; the application's own paths, without prefix and
+//! not translated, are called bare.
+//!
+//! ```
+//! use crow_fly_core::{locale_set::LocaleSet, route::{PathMatch, Routes}, tag::LanguageTag};
+//!
+//! let set = LocaleSet::parse(["en", "cy"])?;
+//! let routes = Routes::new(&set);
+//! let welsh = set.exact(&LanguageTag::parse("cy")?).unwrap();
+//! assert_eq!(routes.path(welsh, "/sailings?day=2#top"), "/cy/sailings?day=2#top");
+//! let PathMatch::Page { locale, path } = routes.read("/cy/sailings") else { panic!() };
+//! assert_eq!((locale, &*path), (Some(welsh), "/sailings"));
+//! # Ok::<(), Box<dyn std::error::Error>>(())
+//! ```
+
+use alloc::borrow::{Cow, ToOwned};
+use alloc::collections::BTreeMap;
+use alloc::string::{String, ToString};
+use alloc::vec::Vec;
+use core::cmp::Ordering;
+use core::fmt;
+
+use crate::locale_set::{LocaleId, LocaleSet};
+
+mod local;
+mod paths;
+mod pattern;
+
+use local::owned_local;
+pub use local::{is_local, local};
+pub use paths::PathsError;
+use paths::{Paths, Translation};
+use pattern::normalized;
+pub use pattern::{PathPattern, PatternError};
+
+/// How paths and locales go together.
+#[derive(Clone, Debug)]
+pub struct Routes {
+    base: String,
+    default: LocaleId,
+    prefixed_default: bool,
+    skip: Vec<String>,
+    /// The prefix of each locale, in the order of the set.
+    prefixes: Vec<String>,
+    /// The prefixes and the former ones, in lower case and sorted.
+    lookup: Vec<(String, LocaleId)>,
+    paths: Paths,
+    /// Names of locales for errors, in the order of the set.
+    names: Vec<String>,
+}
+
+/// What a path says.
+#[derive(Clone, Debug, PartialEq, Eq)]
+pub enum PathMatch<'p> {
+    /// Not a page of the application's: nothing is done with it.
+    Skipped,
+    /// A page: the locale its prefix names, if it has one, and its bare path.
+    Page {
+        /// The locale of the prefix; none where there is none.
+        locale: Option<LocaleId>,
+        /// The path without it, as the application knows it.
+        path: Cow<'p, str>,
+    },
+    /// Another spelling of an address of a locale, or a former one.
+    Moved {
+        /// The locale it names.
+        locale: LocaleId,
+        /// The one address the page has.
+        address: String,
+    },
+}
+
+/// Why a prefix cannot be had.
+#[derive(Clone, Debug, PartialEq, Eq)]
+#[non_exhaustive]
+pub enum PrefixError {
+    /// It is not a segment of letters, digits, `-`, `_`, `.` and `~`.
+    NotASegment(String),
+    /// It is the prefix, or a former one, of another locale.
+    Taken {
+        /// The prefix.
+        prefix: String,
+        /// The locale that has it.
+        by: String,
+    },
+}
+
+impl fmt::Display for PrefixError {
+    fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
+        match self {
+            Self::NotASegment(text) => write!(
+                f,
+                "`{}` is not a prefix: use ASCII letters, digits, `-`, `_`, `.` and `~`",
+                text.escape_debug()
+            ),
+            Self::Taken { prefix, by } => write!(f, "the prefix `{prefix}` is that of `{by}` already"),
+        }
+    }
+}
+
+impl core::error::Error for PrefixError {}
+
+impl Routes {
+    /// The tags as prefixes, for every locale but the default, from the root on.
+    pub fn new(set: &LocaleSet) -> Self {
+        let names: Vec<String> = set.iter().map(|(_, tag)| tag.to_string()).collect();
+        let mut routes = Self {
+            base: String::new(),
+            default: set.default_locale(),
+            prefixed_default: false,
+            skip: Vec::new(),
+            prefixes: names.clone(),
+            lookup: set.iter().map(|(locale, tag)| (tag.to_string().to_ascii_lowercase(), locale)).collect(),
+            paths: Paths::default(),
+            names,
+        };
+        routes.lookup.sort_unstable();
+        routes
+    }
+
+    /// Puts the default locale under a prefix as well.
+    #[must_use]
+    pub const fn with_prefixed_default(mut self, prefixed: bool) -> Self {
+        self.prefixed_default = prefixed;
+        self
+    }
+
+    /// Leaves paths alone that are one of these or below it: `/assets`. They are left alone behind a prefix, too.
+    #[must_use]
+    pub fn with_skip(mut self, paths: impl IntoIterator<Item = impl Into<String>>) -> Self {
+        self.skip =
+            paths.into_iter().map(|path| simple(&path.into()).trim_end_matches('/').to_owned()).collect();
+        self
+    }
+
+    /// Mounts the application below a path: prefixes stand behind it, and all other paths are left alone.
+    #[must_use]
+    pub fn with_base(mut self, base: &str) -> Self {
+        base.trim_end_matches('/').clone_into(&mut self.base);
+        self
+    }
+
+    /// Sets the prefixes of locales, all at once: those that are not named keep their tags.
+    ///
+    /// # Errors
+    /// Where one is not a path segment, or two locales would have the same one, in whatever case.
+    pub fn with_prefixes(
+        mut self,
+        prefixes: impl IntoIterator<Item = (LocaleId, String)>,
+    ) -> Result<Self, PrefixError> {
+        for (locale, prefix) in prefixes {
+            if let Some(place) = self.prefixes.get_mut(locale.index()) {
+                *place = prefix;
+            }
+        }
+        let current = self.prefixes.clone();
+        self.lookup.clear();
+        for (index, prefix) in current.iter().enumerate() {
+            self.claim(prefix, LocaleId(u16::try_from(index).unwrap_or(u16::MAX)))?;
+        }
+        Ok(self)
+    }
+
+    /// Adds a prefix that a locale had before: it is redirected to the present one.
+    ///
+    /// # Errors
+    /// Where it is not a path segment, or has a locale already.
+    pub fn with_former_prefix(mut self, locale: LocaleId, prefix: &str) -> Result<Self, PrefixError> {
+        self.claim(prefix, locale)?;
+        Ok(self)
+    }
+
+    fn claim(&mut self, prefix: &str, locale: LocaleId) -> Result<(), PrefixError> {
+        let is_segment = !matches!(prefix, "" | "." | "..")
+            && prefix
+                .bytes()
+                .all(|byte| byte.is_ascii_alphanumeric() || matches!(byte, b'-' | b'_' | b'.' | b'~'));
+        if !is_segment {
+            return Err(PrefixError::NotASegment(prefix.to_owned()));
+        }
+        match self.place_of(prefix) {
+            Ok(place) => {
+                let by = self.lookup.get(place).map_or("", |(_, other)| self.name(*other));
+                Err(PrefixError::Taken { prefix: prefix.to_owned(), by: by.to_owned() })
+            }
+            Err(place) => {
+                self.lookup.insert(place, (prefix.to_ascii_lowercase(), locale));
+                Ok(())
+            }
+        }
+    }
+
+    /// Translates the path of a page. Each locale has its current pattern first, and former ones behind it.
+    ///
+    /// # Errors
+    /// Where an address would be that of another page, too, or where none could match the pattern.
+    pub fn with_page(
+        mut self,
+        bare: &PathPattern,
+        localized: impl IntoIterator<Item = (LocaleId, Vec<PathPattern>)>,
+    ) -> Result<Self, PathsError> {
+        let below = |pattern: &PathPattern| {
+            let skipped = || PathsError::Skipped(pattern.to_string());
+            let base = PathPattern::parse(if self.base.is_empty() { "/" } else { &self.base });
+            let inner = base.ok().and_then(|base| pattern.below(&base)).ok_or_else(skipped)?;
+            if self.skips(&pattern.literal_start()) { Err(skipped()) } else { Ok(inner) }
+        };
+        let inner = below(bare)?;
+        let mut table = BTreeMap::new();
+        for (locale, patterns) in localized {
+            table.insert(locale, patterns.iter().map(below).collect::<Result<Vec<_>, _>>()?);
+        }
+        // Without a prefix of its own, the default's address begins with the pattern.
+        let unprefixed: &[PathPattern] = match table.get(&self.default) {
+            _ if self.prefixed_default => &[],
+            Some(patterns) => patterns,
+            None => core::slice::from_ref(&inner),
+        };
+        for pattern in unprefixed {
+            if let Some(first) = pattern.first_literal().filter(|first| self.place_of(first).is_ok()) {
+                return Err(PathsError::Prefix { pattern: pattern.to_string(), prefix: first.to_owned() });
+            }
+        }
+        let names = &self.names;
+        let name = |locale: LocaleId| names.get(locale.index()).cloned().unwrap_or_default();
+        self.paths.add(inner, table, name)?;
+        Ok(self)
+    }
+
+    fn name(&self, locale: LocaleId) -> &str {
+        self.names.get(locale.index()).map_or("", String::as_str)
+    }
+
+    /// The path the application is mounted below; empty for the root.
+    pub fn base(&self) -> &str {
+        &self.base
+    }
+
+    /// Whether the default locale has a prefix, too.
+    pub const fn has_prefixed_default(&self) -> bool {
+        self.prefixed_default
+    }
+
+    /// Whether a bare path is the application's home page.
+    pub fn is_root(&self, path: &str) -> bool {
+        path.strip_prefix(self.base.as_str()).is_some_and(|rest| matches!(rest, "" | "/"))
+    }
+
+    /// Whether a path is left alone: it is skipped, or outside of the base. However it is spelled: `/%61ssets` and
+    /// `/./assets` are `/assets`.
+    pub fn skips(&self, path: &str) -> bool {
+        if !below(&self.base, path) {
+            return true;
+        }
+        !self.skip.is_empty() && self.is_skipped(&simple(path))
+    }
+
+    fn is_skipped(&self, path: &str) -> bool {
+        self.skip.iter().any(|skip| below(skip, path))
+    }
+
+    /// Reads a path, without query.
+    pub fn read<'p>(&self, path: &'p str) -> PathMatch<'p> {
+        if self.skips(path) {
+            return PathMatch::Skipped;
+        }
+        let inner = path.get(self.base.len()..).unwrap_or_default();
+        let (segment, behind) = first_segment(inner);
+        let Some(locale) = self.prefix(segment) else { return self.page(None, path, inner) };
+        let rest = if behind.is_empty() { "/" } else { behind };
+        // Rules for what is skipped hold for the path that a prefix stands before, too.
+        if !self.skip.is_empty() && self.is_skipped(&simple(&self.with_base_of(rest))) {
+            return PathMatch::Skipped;
+        }
+        let bare_default = locale == self.default && !self.prefixed_default;
+        let is_written_so = self.prefixes.get(locale.index()).is_some_and(|prefix| prefix == segment);
+        if !bare_default && is_written_so && behind != "/" {
+            return self.page(Some(locale), path, rest);
+        }
+        // A page of the default whose own path begins with a prefix has no address: it would read as another
+        // locale's. The path is the application's, as it is.
+        if bare_default && self.prefix(first_segment(rest).0).is_some() {
+            return PathMatch::Page { locale: None, path: Cow::Borrowed(path) };
+        }
+        let bare = match self.paths.read(locale, rest) {
+            Translation::Bare(bare) => Cow::Owned(bare),
+            Translation::Moved(localized) => return self.moved_to(locale, &localized),
+            Translation::None => Cow::Borrowed(rest),
+        };
+        PathMatch::Moved { locale, address: self.path(locale, &self.with_base_of(&bare)) }
+    }
+
+    /// A page whose path may be translated.
+    fn page<'p>(&self, locale: Option<LocaleId>, path: &'p str, rest: &'p str) -> PathMatch<'p> {
+        let translation = if self.paths.is_empty() {
+            Translation::None
+        } else {
+            self.paths.read(locale.unwrap_or(self.default), rest)
+        };
+        match translation {
+            // The bare path where the locale has another one, or a former one: one page, one address.
+            Translation::Moved(localized) => self.moved_to(locale.unwrap_or(self.default), &localized),
+            Translation::Bare(bare) => PathMatch::Page { locale, path: Cow::Owned(self.with_base_of(&bare)) },
+            Translation::None if locale.is_none() => PathMatch::Page { locale, path: Cow::Borrowed(path) },
+            Translation::None if self.base.is_empty() => {
+                PathMatch::Page { locale, path: Cow::Borrowed(rest) }
+            }
+            Translation::None => PathMatch::Page { locale, path: Cow::Owned(self.with_base_of(rest)) },
+        }
+    }
+
+    /// Another spelling of an address, given by its localized path.
+    fn moved_to<'p>(&self, locale: LocaleId, localized: &str) -> PathMatch<'p> {
+        PathMatch::Moved { locale, address: self.prefixed(locale, localized, "") }
+    }
+
+    fn with_base_of(&self, path: &str) -> String {
+        alloc::format!("{}{path}", self.base)
+    }
+
+    /// The locale of a prefix, in whatever case it is written.
+    fn prefix(&self, segment: &str) -> Option<LocaleId> {
+        let place = self.place_of(segment).ok()?;
+        self.lookup.get(place).map(|(_, locale)| *locale)
+    }
+
+    fn place_of(&self, prefix: &str) -> Result<usize, usize> {
+        let in_order = |known: &str| -> Ordering {
+            known.bytes().cmp(prefix.bytes().map(|byte| byte.to_ascii_lowercase()))
+        };
+        self.lookup.binary_search_by(|(known, _)| in_order(known))
+    }
+
+    /// The address of a page in a locale. The path is bare; query and fragment behind it are kept. What is skipped
+    /// stays as it is.
+    ///
+    /// The result always begins with one slash, so that it can be a redirect's target or a link.
+    pub fn path(&self, locale: LocaleId, path: &str) -> String {
+        let end = path.find(['?', '#']).unwrap_or(path.len());
+        let (path, behind) = path.split_at_checked(end).unwrap_or((path, ""));
+        let inner = path.strip_prefix(self.base.as_str());
+        let inner = inner.filter(|inner| self.base.is_empty() || inner.is_empty() || inner.starts_with('/'));
+        let skipped = || !self.skip.is_empty() && self.is_skipped(&simple(path));
+        match inner.filter(|_| !skipped()) {
+            None => owned_local(alloc::format!("{path}{behind}")),
+            Some(inner) => match self.paths.localize(locale, inner) {
+                Some(localized) => self.prefixed(locale, &localized, behind),
+                None => self.prefixed(locale, inner, behind),
+            },
+        }
+    }
+
+    /// An address from its localized path: base, prefix, path, and what is behind it.
+    fn prefixed(&self, locale: LocaleId, localized: &str, behind: &str) -> String {
+        if locale == self.default && !self.prefixed_default {
+            let path = if localized.is_empty() { "/" } else { localized };
+            return owned_local(alloc::format!("{}{path}{behind}", self.base));
+        }
+        let slash = if localized.is_empty() || localized.starts_with('/') { "" } else { "/" };
+        let path = if localized == "/" { "" } else { localized };
+        let prefix = self.prefixes.get(locale.index()).map_or("", String::as_str);
+        owned_local(alloc::format!("{}/{prefix}{slash}{path}{behind}", self.base))
+    }
+}
+
+/// Whether a path is another one, or below it.
+fn below(start: &str, path: &str) -> bool {
+    path.strip_prefix(start).is_some_and(|rest| rest.is_empty() || rest.starts_with('/'))
+}
+
+/// The first segment of a path, and what is behind it.
+fn first_segment(path: &str) -> (&str, &str) {
+    let after = path.strip_prefix('/').unwrap_or(path);
+    after.split_at_checked(after.find('/').unwrap_or(after.len())).unwrap_or((after, ""))
+}
+
+/// A path as a careless reader takes it: without empty segments, `.` and `..`, and with nothing escaped that need not
+/// be (RFC 3986 §5.2.4, §6.2.2).
+fn simple(path: &str) -> Cow<'_, str> {
+    let is_plain = |segment: &str| !matches!(segment, "" | "." | "..") && !segment.contains('%');
+    let inner = path.strip_prefix('/').unwrap_or(path);
+    let inner = inner.strip_suffix('/').unwrap_or(inner);
+    if path == "/" || path.starts_with('/') && inner.split('/').all(is_plain) {
+        return Cow::Borrowed(path);
+    }
+    let mut segments: Vec<Cow<'_, str>> = Vec::new();
+    for segment in path.split('/') {
+        match normalized(segment) {
+            segment if matches!(&*segment, "" | ".") => {}
+            segment if segment == ".." => {
+                segments.pop();
+            }
+            segment => segments.push(segment),
+        }
+    }
+    let mut simple = String::with_capacity(path.len());
+    for segment in segments {
+        simple.push('/');
+        simple.push_str(&segment);
+    }
+    Cow::Owned(simple)
+}
