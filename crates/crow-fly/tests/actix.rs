@@ -27,8 +27,8 @@ locales = ['en', 'cy', 'pl']
 sources = ['path', 'visitor', 'session', 'cookie', 'accept-language']
 skip = ['/assets']
 time-zone = 'visitor'
-[segments.sailings]
-cy = 'teithiau'
+[paths]
+'/sailings/{id}' = { cy = '/teithiau/{id}' }
 [time-zone]
 default = 'Europe/London'
 ";
@@ -135,8 +135,8 @@ async fn requests_are_decided_as_the_layer_decides_them() {
         ("/", &[("accept-language", "cy;q=0.8, ja")], 302, "/cy", ""),
         ("/", &[("cookie", "locale=cy"), ("accept-language", "pl")], 302, "/cy", ""),
         ("/cy/told", &[], 200, "Some(\"cy\") Some(Path)", "cy"),
-        ("/assets/told", &[("accept-language", "cy")], 200, "None None", ""),
-        ("/de", &[], 404, "missing en", "en"),
+        ("/assets/told", &[("accept-language", "cy")], 200, "Some(\"en\") None", ""),
+        ("/de", &[], 200, "missing en", "en"),
         ("/cyx", &[], 200, "missing en", "en"),
     ] {
         let answer = ask(&app, Method::GET, path, headers, "").await;

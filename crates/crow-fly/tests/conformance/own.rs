@@ -92,7 +92,7 @@ pub(crate) async fn respond(
                 let headers = reply.headers().map(|(name, value)| (name.to_owned(), value.to_owned()));
                 return Response { status: reply.status(), headers: headers.collect(), body: String::new() };
             }
-            Step::PassOn => return application(request).await,
+            Step::PassOn(_) => return application(request).await,
             Step::Serve(serving) => {
                 if let Some(address) = serving.address() {
                     let (path, query) =

@@ -20,7 +20,6 @@ struct Rules {
     pages_are_private: bool,
     formats_follow: bool,
     zone_follows: bool,
-    languages_are_pages: bool,
 }
 
 impl Rules {
@@ -42,7 +41,6 @@ impl Rules {
             pages_are_private: formats_follow || zone_follows,
             formats_follow,
             zone_follows,
-            languages_are_pages: text.contains("unsupported-prefix = 'page'"),
         }
     }
 
@@ -56,7 +54,6 @@ enum Place {
     NotOurs,
     Page { locale: Option<&'static str>, bare: String },
     Moved { to: String },
-    NoSuchLanguage,
 }
 
 fn below(base: &str, path: &str) -> bool {
@@ -69,7 +66,11 @@ fn named(value: &str) -> Option<&'static str> {
 }
 
 fn place(rules: &Rules, path: &str) -> Place {
-    if !below(rules.base, path) || ["/assets", "/shop/assets"].iter().any(|skip| below(skip, path)) {
+    let skipped = |path: &str| {
+        let path = path.replace("%61", "a").replace("//", "/");
+        ["/assets", "/shop/assets"].iter().any(|skip| below(skip, &path))
+    };
+    if !below(rules.base, path) || skipped(path) {
         return Place::NotOurs;
     }
     if !rules.has("path") {
@@ -77,12 +78,20 @@ fn place(rules: &Rules, path: &str) -> Place {
     }
     let inner = &path[rules.base.len()..];
     let (first, rest) = first_segment(inner);
-    match named(first) {
-        None if first == "de" && !rules.languages_are_pages => Place::NoSuchLanguage,
-        None => page_of(rules, None, inner),
-        Some("en") if rules.bare_default => moved(rules, "en", &rest),
-        Some(locale) if locale != first => moved(rules, locale, &rest),
-        Some(locale) => page_of(rules, Some(locale), &rest),
+    let Some(locale) = named(first) else { return page_of(rules, None, inner) };
+    if skipped(&format!("{}{rest}", rules.base)) {
+        return Place::NotOurs;
+    }
+    match locale {
+        // It would be an address of another language: the application has it as it is.
+        "en" if rules.bare_default && named(first_segment(&rest).0).is_some() => {
+            Place::Page { locale: None, bare: path.to_owned() }
+        }
+        "en" if rules.bare_default => moved(rules, "en", &rest),
+        locale if locale != first || inner.strip_prefix('/').unwrap() == format!("{first}/") => {
+            moved(rules, locale, &rest)
+        }
+        locale => page_of(rules, Some(locale), &rest),
     }
 }
 
@@ -94,18 +103,15 @@ fn first_segment(inner: &str) -> (&str, String) {
 }
 
 fn page_of(rules: &Rules, locale: Option<&'static str>, rest: &str) -> Place {
-    if locale == Some("cy") && rest.starts_with("/sailings") {
+    if locale == Some("cy") && rest.starts_with("/sailings/") {
         return moved(rules, "cy", rest);
     }
-    let bare = if locale == Some("cy") { rest.replace("/teithiau", "/sailings") } else { rest.to_owned() };
+    let bare = if locale == Some("cy") { rest.replace("/teithiau/", "/sailings/") } else { rest.to_owned() };
     Place::Page { locale, bare: format!("{}{bare}", rules.base) }
 }
 
 fn moved(rules: &Rules, locale: &'static str, rest: &str) -> Place {
-    let bare = if locale == "cy" { rest.replace("/teithiau", "/sailings") } else { rest.to_owned() };
-    if locale == "en" && rules.bare_default && named(first_segment(&bare).0).is_some() {
-        return Place::NoSuchLanguage;
-    }
+    let bare = if locale == "cy" { rest.replace("/teithiau/", "/sailings/") } else { rest.to_owned() };
     Place::Moved { to: address(rules, locale, &format!("{}{bare}", rules.base)) }
 }
 
@@ -116,7 +122,7 @@ fn address(rules: &Rules, locale: &str, bare: &str) -> String {
         return if bare.starts_with("//") { format!("/.{bare}") } else { bare.to_owned() };
     }
     let inner = &bare[rules.base.len()..];
-    let inner = if locale == "cy" { inner.replace("/sailings", "/teithiau") } else { inner.to_owned() };
+    let inner = if locale == "cy" { inner.replace("/sailings/", "/teithiau/") } else { inner.to_owned() };
     format!("{}/{locale}{}", rules.base, if inner == "/" { "" } else { &inner })
 }
 
@@ -174,9 +180,8 @@ fn address_decides(rules: &Rules, place: &Place) -> bool {
         Place::NotOurs => true,
         Place::Page { .. } if !rules.has("path") => false,
         Place::Page { locale: Some(_), .. } => true,
-        Place::Page { locale: None, bare } => rules.bare_default && !redirects_from(rules, bare),
+        Place::Page { locale: None, bare } => !redirects_from(rules, bare),
         Place::Moved { to, .. } => address_decides(rules, &self::place(rules, to)),
-        Place::NoSuchLanguage => false,
     }
 }
 
@@ -215,13 +220,13 @@ pub(crate) fn answer(ask: &Ask) -> Answer {
 fn decided(rules: &Rules, ask: &Ask, path: &str) -> Answer {
     let place = place(rules, path);
     let is_page = matches!(ask.method, "GET" | "HEAD");
-    let served = |locale: &str, bare: &str, missing: bool| {
+    let served = |locale: &str, bare: &str| {
         let mut answer = Answer::default();
         let target = match ask.query() {
             Some(query) => format!("{bare}?{query}"),
             None => bare.to_owned(),
         };
-        answer.status = if missing { 404 } else { status(&target) };
+        answer.status = status(&target);
         let words = [("en", "words"), ("cy", "geiriau"), ("pl", "słowa")];
         let words = words.iter().find(|(known, _)| *known == locale).unwrap().1;
         answer.body = format!("{locale} {words} {target}");
@@ -251,28 +256,19 @@ fn decided(rules: &Rules, ask: &Ask, path: &str) -> Answer {
             body: format!("no locale no words {}", ask.target),
             ..Answer::default()
         },
-        Place::NoSuchLanguage if is_page => served(preferred(rules, ask), path, true),
-        Place::NoSuchLanguage => Answer { status: 404, ..Answer::default() },
         Place::Moved { to, .. } => {
             let there = decided(rules, ask, to);
             if (300..400).contains(&there.status) { there } else { redirected(308, to.clone()) }
         }
-        Place::Page { locale: Some(locale), bare } => served(locale, bare, false),
-        Place::Page { locale: None, bare } if !rules.has("path") => {
-            served(preferred(rules, ask), bare, false)
-        }
+        Place::Page { locale: Some(locale), bare } => served(locale, bare),
+        Place::Page { locale: None, bare } if !rules.has("path") => served(preferred(rules, ask), bare),
         Place::Page { locale: None, bare } if is_page && redirects_from(rules, bare) => {
             match preferred(rules, ask) {
-                "en" if rules.bare_default => served("en", bare, false),
+                "en" if rules.bare_default => served("en", bare),
                 locale => redirected(302, address(rules, locale, bare)),
             }
         }
-        Place::Page { locale: None, bare } if rules.bare_default => served("en", bare, false),
-        Place::Page { locale: None, bare } if rules.redirect == "never" => {
-            served(preferred(rules, ask), bare, false)
-        }
-        Place::Page { locale: None, .. } if is_page => served(preferred(rules, ask), path, true),
-        Place::Page { .. } => Answer { status: 404, ..Answer::default() },
+        Place::Page { locale: None, bare } => served("en", bare),
     }
 }
 
@@ -304,7 +300,6 @@ fn switched(rules: &Rules, ask: &Ask) -> Answer {
     let to = match place(rules, path) {
         Place::NotOurs => back.clone(),
         Place::Page { bare, .. } => address(rules, locale, &bare) + &query,
-        Place::NoSuchLanguage => address(rules, locale, path) + &query,
         Place::Moved { to, .. } => match place(rules, &to) {
             Place::Page { bare, .. } => address(rules, locale, &bare) + &query,
             _ => unreachable!("an address that is moved to is a page"),

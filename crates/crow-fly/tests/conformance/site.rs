@@ -27,14 +27,15 @@ pub(crate) const POLICIES: [Policy; 8] = [
         name: "zone",
         text: "sources = ['path', 'visitor', 'session', 'cookie']\ntime-zone = 'visitor'",
     },
-    Policy { name: "base", text: "base = '/shop'\nunsupported-prefix = 'page'" },
+    Policy { name: "base", text: "base = '/shop'" },
     Policy { name: "formats", text: "sources = ['path', 'cookie', 'accept-language']\nformats = 'visitor'" },
 ];
 
 pub(crate) fn config(policy: &str) -> Config {
+    let base = if policy == "base" { "/shop" } else { "" };
     let text = POLICIES.iter().find(|known| known.name == policy).unwrap().text;
     Config::parse(&format!(
-        "default = 'en'\nlocales = ['en', 'cy', 'pl']\ndevelopment = false\n[segments.sailings]\ncy = 'teithiau'\n[policy]\nskip = ['/assets', '/shop/assets']\n{text}"
+        "default = 'en'\nlocales = ['en', 'cy', 'pl']\ndevelopment = false\n[paths]\n'{base}/sailings/{{id}}' = {{ cy = '{base}/teithiau/{{id}}' }}\n[policy]\nskip = ['/assets', '/shop/assets']\n{text}"
     ))
     .unwrap()
 }
@@ -133,6 +134,7 @@ pub(crate) fn page(translator: Option<&Translator>, path_and_query: &str) -> (u1
 /// The status of the application's answer: it has a home page, sailings, a cart and assets.
 pub(crate) fn status(path_and_query: &str) -> u16 {
     let path = path_and_query.split('?').next().unwrap();
-    let known = ["/", "/sailings/7", "/shop", "/shop/", "/shop/cart", "/assets/x.css", "/shop/assets/x.css"];
+    let known =
+        ["/", "/my", "/sailings/7", "/shop", "/shop/", "/shop/cart", "/assets/x.css", "/shop/assets/x.css"];
     if known.contains(&path) { 200 } else { 404 }
 }

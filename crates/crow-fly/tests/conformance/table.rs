@@ -26,7 +26,7 @@ usual      | GET /                       | session en; cookie pl          | 200 
 usual      | POST /                      | cookie cy                      | 200 en /                | C, AL | -       | -
 usual      | DELETE /                    | cookie cy                      | 200 en /                | C, AL | -       | -
 usual      | GET /cy                     | -                              | 200 cy /                | -     | -       | -
-usual      | GET /cy/                    | cookie pl; accept pl           | 200 cy /                | -     | -       | -
+usual      | GET /cy/                    | cookie pl; accept pl           | 308 /cy                 | -     | hour    | -
 usual      | POST /cy                    | session pl                     | 200 cy /                | -     | -       | -
 usual      | GET /pl/sailings/7?a=b      | cookie cy                      | 200 pl /sailings/7?a=b  | -     | -       | -
 usual      | GET /sailings/7             | cookie cy; accept pl           | 200 en /sailings/7      | -     | -       | -
@@ -43,16 +43,18 @@ usual      | GET /en                     | -                              | 308 
 usual      | GET /en                     | cookie en; accept pl           | 308 /                   | C, AL | hour    | -
 usual      | GET /en                     | accept pl                      | 302 /pl                 | C, AL | nobody  | -
 usual      | GET /en/sailings/7          | accept pl                      | 308 /sailings/7         | -     | hour    | -
-usual      | GET /en/cy                  | -                              | 404 en /en/cy           | C, AL | -       | -
+usual      | GET /en/cy                  | -                              | 404 en /en/cy           | -     | -       | -
 usual      | GET /en//evil.example       | -                              | 308 /.//evil.example    | -     | hour    | -
 usual      | GET //evil.example          | -                              | 404 en //evil.example   | -     | -       | -
-usual      | GET /de/x                   | -                              | 404 en /de/x            | C, AL | -       | -
-usual      | GET /de/x                   | cookie cy                      | 404 cy /de/x            | C, AL | -       | -
-usual      | POST /de/x                  | -                              | 404                     | -     | -       | -
+usual      | GET /de/x                   | -                              | 404 en /de/x            | -     | -       | -
+usual      | GET /my                     | cookie cy; accept pl           | 200 en /my              | -     | -       | -
+usual      | POST /my                    | accept pl                      | 200 en /my              | -     | -       | -
 usual      | GET /assets/x.css           | cookie cy; accept pl           | 200 untouched           | -     | -       | -
 usual      | GET /assets/y.css           | -                              | 404 untouched           | -     | -       | -
 usual      | POST /assets/x.css          | session cy                     | 200 untouched           | -     | -       | -
 usual      | GET /assetsx                | -                              | 404 en /assetsx         | -     | -       | -
+usual      | GET /cy/assets/x.css        | -                              | 404 untouched           | -     | -       | -
+usual      | GET /cy//%61ssets/x.css     | cookie pl                      | 404 untouched           | -     | -       | -
 usual      | GET /locale?to=cy           | -                              | 302 /cy                 | -     | nobody  | cookie cy
 usual      | GET /locale?to=CY           | -                              | 302 /cy                 | -     | nobody  | cookie cy
 usual      | GET /locale?to=en           | cookie en                      | 302 /                   | -     | nobody  | cookie en
@@ -83,16 +85,16 @@ prefixed   | GET /                       | -                              | 302 
 prefixed   | GET /                       | cookie cy                      | 302 /cy                 | C, AL | nobody  | -
 prefixed   | GET /en                     | cookie cy                      | 200 en /                | -     | -       | -
 prefixed   | GET /EN                     | cookie cy                      | 308 /en                 | -     | hour    | -
-prefixed   | GET /sailings/7             | cookie cy                      | 404 cy /sailings/7      | C, AL | -       | -
-prefixed   | POST /sailings/7            | -                              | 404                     | -     | -       | -
+prefixed   | GET /sailings/7             | cookie cy                      | 200 en /sailings/7      | -     | -       | -
+prefixed   | POST /sailings/7            | -                              | 200 en /sailings/7      | -     | -       | -
 everywhere | GET /sailings/7?a           | accept cy                      | 302 /cy/teithiau/7?a    | C, AL | nobody  | -
 everywhere | GET /sailings/7             | -                              | 200 en /sailings/7      | C, AL | -       | -
 everywhere | GET /sailings/7             | cookie en; accept cy           | 200 en /sailings/7      | C, AL | -       | -
 everywhere | POST /sailings/7            | accept cy                      | 200 en /sailings/7      | C, AL | -       | -
 everywhere | GET /en/sailings/7          | accept cy                      | 302 /cy/teithiau/7      | C, AL | nobody  | -
 everywhere | GET /cy/teithiau/7          | accept pl                      | 200 cy /sailings/7      | -     | -       | -
-never      | GET /                       | accept cy                      | 200 cy /                | C, AL | -       | -
-never      | GET /sailings/7             | session pl                     | 200 pl /sailings/7      | C, AL | -       | -
+never      | GET /                       | accept cy                      | 200 en /                | -     | -       | -
+never      | GET /sailings/7             | session pl                     | 200 en /sailings/7      | -     | -       | -
 never      | GET /en/sailings/7          | session pl                     | 200 en /sailings/7      | -     | -       | -
 negotiated | GET /sailings/7?locale=cy   | cookie pl                      | 200 cy /sailings/7?locale=cy | - | -      | -
 negotiated | GET /sailings/7?locale=xx   | cookie pl                      | 200 pl /sailings/7?locale=xx | x-site-language, C, AL | - | -
@@ -107,6 +109,7 @@ zone       | GET /                       | visitor pl; session cy         | 302 
 base       | GET /shop/cy/cart           | -                              | 200 cy /shop/cart       | -     | -       | -
 base       | GET /status                 | cookie cy                      | 404 untouched           | -     | -       | -
 base       | GET /shop/de                | -                              | 404 en /shop/de         | -     | -       | -
+base       | GET /shop/cy/assets/x.css   | -                              | 404 untouched           | -     | -       | -
 formats    | GET /cy                     | accept pl                      | 200 cy /                | AL    | visitor | -
 ";
 

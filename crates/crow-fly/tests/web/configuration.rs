@@ -23,7 +23,7 @@ fn mistakes_are_named_with_line_and_column() {
     insta::assert_snapshot!(said("default = 'en'\nlocales = ['en', 'he', 'iw']"), @"configuration, line 2, column 24: the locale `he` stands twice");
     insta::assert_snapshot!(said("default = 'en'\nlocales = []"), @"configuration, line 2, column 11: an application needs at least one locale");
     insta::assert_snapshot!(with("[policy]\nsources = ['path', 'cokie']"), @"configuration, line 4, column 20: `cokie` is not a source: known are `path`, `host`, `query`, `header`, `visitor`, `session`, `cookie`, `accept-language`, `default`");
-    insta::assert_snapshot!(with("[policy]\nredirekt = 'root'"), @"configuration, line 4, column 1: unknown field `redirekt`, expected one of `sources`, `bare-default`, `redirect`, `formats`, `time-zone`, `unsupported-prefix`, `skip`, `base`, `query`, `header`, `hosts`");
+    insta::assert_snapshot!(with("[policy]\nredirekt = 'root'"), @"configuration, line 4, column 1: unknown field `redirekt`, expected one of `sources`, `bare-default`, `redirect`, `formats`, `time-zone`, `prefixes`, `former-prefixes`, `skip`, `base`, `query`, `header`, `hosts`");
     insta::assert_snapshot!(with("[policy]\nredirect = 'always'"), @"configuration, line 4, column 12: unknown variant `always`, expected one of `never`, `root`, `everywhere`");
     insta::assert_snapshot!(with("[policy]\nskip = ['assets']"), @"configuration, line 4, column 9: `assets` is not a path; begin it with one slash: `/assets`");
     insta::assert_snapshot!(with("[policy]\nheader = 'a b'"), @"configuration, line 4, column 10: `a b` is not a name for a header");
@@ -35,7 +35,15 @@ fn mistakes_are_named_with_line_and_column() {
     insta::assert_snapshot!(with("[policy.hosts]\n'a.example' = 'de'"), @"configuration, line 4, column 15: `de` is not one of the locales; add it to `locales`, or correct it");
     insta::assert_snapshot!(with("[chains]\npt-BR = ['pt-PT']"), @"configuration, line 4, column 10: a chain names `pt-PT`, which has no catalogs: did you mean `pt-BR`?");
     insta::assert_snapshot!(with("[chains]\ncy = ['pt-BR']\npt-BR = ['cy']"), @"configuration, line 4, column 1: chains lead in a circle: `cy` → `pt-BR` → `cy`");
-    insta::assert_snapshot!(with("[segments]\na.cy = 'x'\nb.cy = 'x'"), @"configuration, line 5, column 8: in `cy` the path segment `x` would stand for both `a` and `b`: translate one of them otherwise");
+    insta::assert_snapshot!(with("[paths]\n'/a'.cy = '/x'\n'/b'.cy = '/x'"), @"configuration, line 5, column 11: in `cy` `/x` would be an address of the page `/a`, too: translate one of them otherwise");
+    insta::assert_snapshot!(with("[paths]\n'/a'.cy = ['/x', '/y']\n'/b'.cy = '/y'"), @"configuration, line 5, column 11: in `cy` `/y` would be an address of the page `/a`, too: translate one of them otherwise");
+    insta::assert_snapshot!(with("[paths]\n'/a/{id}'.cy = 'x'"), @"configuration, line 4, column 16: `x`: a path pattern begins with one slash");
+    insta::assert_snapshot!(with("[paths]\n'/a//b'.cy = '/x'"), @"configuration, line 4, column 1: `/a//b`: a path pattern has no empty segment, `.` or `..`: no path could match it");
+    insta::assert_snapshot!(with("[paths]\n'/cy/b'.cy = '/x'"), @"configuration, line 4, column 1: `/cy/b` can never match: its first segment is read as the prefix `cy`");
+    insta::assert_snapshot!(with("[paths]\n'/a'.de = '/x'"), @"configuration, line 4, column 6: `de` is not one of the locales; add it to `locales`, or correct it");
+    insta::assert_snapshot!(with("[policy]\nprefixes = { cy = 'pt-br' }"), @"configuration, line 4, column 19: the prefix `pt-BR` is that of `cy` already");
+    insta::assert_snapshot!(with("[policy]\nprefixes = { cy = 'a/b' }"), @"configuration, line 4, column 19: `a/b` is not a prefix: use ASCII letters, digits, `-`, `_`, `.` and `~`");
+    insta::assert_snapshot!(with("[policy]\nformer-prefixes = { cy = ['welsh', 'EN'] }"), @"configuration, line 4, column 36: the prefix `EN` is that of `en` already");
     insta::assert_snapshot!(with("[remember]\ncookie = 'a;b'"), @"configuration, line 4, column 10: `a;b` is not a name for a cookie; use ASCII letters, digits, `-` and `_`");
     insta::assert_snapshot!(with("[remember]\nsame-site = 'none'"), @r#"configuration, line 4, column 13: browsers refuse a cookie with `same-site = "none"` that is not secure; add `secure = true`"#);
     insta::assert_snapshot!(with("[time-zone]\ndefault = 'Atlantis/Quay'"), @"configuration, line 4, column 11: `Atlantis/Quay` is not a time zone of the IANA database; names look like `Europe/London`");
@@ -62,7 +70,10 @@ fn the_same_can_be_said_in_code_and_goes_through_the_same_checks() {
         .header("x-site-language")
         .redirect(RedirectRule::Everywhere)
         .skip(["/assets"])
-        .segment("sailings", "cy", "teithiau")
+        .path("/sailings/{id}", "cy", ["/teithiau/{id}", "/hwyliadau/{id}"])
+        .path("/sailings/{id}", "pl", ["/rejsy/{id}"])
+        .prefix("pl", "polski")
+        .former_prefix("pl", "pl")
         .chain("pl", ["cy"])
         .cookie("__Host-locale")
         .follow_time_zone([LocaleSource::Cookie])
@@ -80,8 +91,10 @@ header = 'x-site-language'
 redirect = 'everywhere'
 skip = ['/assets']
 time-zone = 'visitor'
-[segments.sailings]
-cy = 'teithiau'
+prefixes = { pl = 'polski' }
+former-prefixes = { pl = ['pl'] }
+[paths]
+'/sailings/{id}' = { cy = ['/teithiau/{id}', '/hwyliadau/{id}'], pl = '/rejsy/{id}' }
 [chains]
 pl = ['cy']
 [remember]
@@ -126,7 +139,7 @@ proptest! {
     /// Whatever a configuration holds, it is read or refused.
     #[test]
     fn no_text_upsets_the_configuration(
-        key in "(default|locales|policy|policy.hosts|segments|segments.x|chains|remember|time-zone|switch|catalogs|messages|catalog-only)",
+        key in "(default|locales|policy|policy.hosts|paths|policy.prefixes|chains|remember|time-zone|switch|catalogs|messages|catalog-only)",
         name in "[a-zA-Z-]{0,12}",
         value in prop_oneof![Just("1e-9223372036854775808".to_owned()), Just("9223372036854775807".to_owned()), "'[ -&(-~]{0,40}'", "\\[('[ -&(-~]{0,9}',?){0,4}\\]", ".{0,40}"],
         days in any::<i64>(),

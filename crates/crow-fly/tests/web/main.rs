@@ -28,8 +28,8 @@ locales = ["en", "en-GB", "cy", "pl", "ar"]
 [policy]
 skip = ["/assets"]
 
-[segments.sailings]
-cy = "teithiau"
+[paths]
+"/sailings/{id}" = { cy = "/teithiau/{id}" }
 "#;
 
 fn catalogs() -> Memory {
@@ -69,7 +69,13 @@ fn pages() -> Router {
                 t.html(("home.hello", args! { name: &name })).into_string()
             }),
         )
-        .route("/assets/x.css", get(|t: Option<Translator>| async move { format!("css {}", t.is_none()) }))
+        .route(
+            "/assets/x.css",
+            get(|t: Option<Translator>| async move {
+                assert!(crow_fly::current().is_none());
+                format!("css {}", t.map_or_else(|| "none".to_owned(), |t| t.text("home.words")))
+            }),
+        )
         .fallback(
             |t: Translator| async move { (http::StatusCode::NOT_FOUND, format!("missing {}", t.locale())) },
         )

@@ -132,7 +132,7 @@ async fn a_visitors_settings_are_asked_for_where_they_matter() {
     assert_eq!(visitor.get("/pl/trip").await.body, "pl Europe/Warsaw visitor");
     assert_eq!(visitor.get("/cy/trip").await.body, "cy Europe/Warsaw visitor");
     assert_eq!(asked.load(Ordering::Relaxed), 3);
-    assert_eq!(visitor.get("/assets/locale").await.body, "None");
+    assert_eq!(visitor.get("/assets/locale").await.body, "Some(RequestLocale(LanguageTag(en)))");
     assert_eq!(asked.load(Ordering::Relaxed), 3, "nobody is asked for a style sheet");
     assert_eq!(Visitor::of(&app).get("/locale-only").await.body, "en");
 }
