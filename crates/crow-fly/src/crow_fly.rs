@@ -251,6 +251,50 @@ impl CrowFly {
         Some(self.translate(catalogs, locale, None))
     }
 
+    /// A translator for a stored preference, such as a member's `pt-PT`: the closest of the application's locales, or
+    /// the default where nothing is near, or it is not a language tag. For mail and jobs.
+    ///
+    /// ```
+    /// # use crow_fly::{Config, CrowFly, source::Memory};
+    /// # #[tokio::main(flavor = "current_thread")] async fn main() -> Result<(), crow_fly::ConfigError> {
+    /// # let crow = CrowFly::new(Config::parse("default = 'en'\nlocales = ['en', 'pt-BR']")?, Memory::default());
+    /// let t = crow.translator_for("pt-PT").await;
+    /// assert_eq!(t.locale().to_string(), "pt-BR");
+    /// # Ok(()) }
+    /// ```
+    pub async fn translator_for(&self, preference: &str) -> Translator {
+        let set = self.policy().set();
+        let tag = LanguageTag::parse_lenient(preference).ok();
+        let found = tag.and_then(|tag| set.closest_to(&tag));
+        let locale = found.map_or_else(|| set.default_locale(), |found| found.locale);
+        let catalogs = self.store().chain(locale).await;
+        self.translate(catalogs, locale, None)
+    }
+
+    /// The locale that a request's head prefers, whatever its address: for pages at addresses that name no locale,
+    /// such as the one a payment service returns to. The session and the visitor's settings are not asked.
+    ///
+    /// ```
+    /// # use crow_fly::{Config, CrowFly, source::Memory};
+    /// # let crow = CrowFly::new(Config::parse("default = 'en'\nlocales = ['en', 'cy']")?, Memory::default());
+    /// // A handler at `/paid`, where the visitor returns to from another site.
+    /// let request = http::Request::get("/paid").header("cookie", "locale=cy").body(()).unwrap();
+    /// let locale = crow.preferred(&request.into_parts().0);
+    /// let back = crow.path(&locale, "/trip");
+    /// assert_eq!(back.as_deref(), Some("/cy/trip"));
+    /// # Ok::<(), crow_fly::ConfigError>(())
+    /// ```
+    pub fn preferred(&self, head: &impl RequestHead) -> LanguageTag {
+        let locale = crate::web::preferred(self, head);
+        self.policy().set().tag(locale).clone()
+    }
+
+    /// The address of a page, given by its bare path, in a locale; none where the application has no such locale.
+    pub fn path(&self, locale: &LanguageTag, page: &str) -> Option<String> {
+        let policy = self.policy();
+        policy.set().exact(locale).map(|locale| policy.path(locale, page))
+    }
+
     pub(crate) async fn default_translator(&self) -> Translator {
         let locale = self.policy().set().default_locale();
         let catalogs = self.store().chain(locale).await;

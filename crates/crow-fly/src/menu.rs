@@ -21,6 +21,8 @@ pub struct MenuItem {
     pub name: Option<String>,
     /// The address that switches to it and returns to the current page.
     pub address: String,
+    /// The current page's own address in it, which remembers nothing: for copying, and for search engines.
+    pub page: String,
     /// Whether it is the current one.
     pub current: bool,
 }
@@ -38,6 +40,7 @@ impl MenuItem {
             own_name: own_name(tag, Casing::Menu),
             name: name(tag, set.tag(current), Casing::Menu),
             address: config.switch_address(tag, &page),
+            page: config.policy.path(id, &page),
             current: id == current,
         };
         set.iter().map(item).collect()

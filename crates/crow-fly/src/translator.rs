@@ -21,6 +21,7 @@ use crate::crow_fly::CrowFly;
 use crate::menu::MenuItem;
 use crate::message_ref::MessageRef;
 use crate::store::{ChainCatalogs, Link, Lookup, Miss};
+use crate::web::LocaleRedirect;
 
 /// Says texts in one locale. Cheap to clone; belongs to one request, or to none (mail, jobs).
 ///
@@ -32,6 +33,7 @@ use crate::store::{ChainCatalogs, Link, Lookup, Miss};
 /// | [`locale`](Self::locale), [`direction`](Self::direction) | for `<html lang dir>` |
 /// | [`time_zone`](Self::time_zone) | the reader's time zone |
 /// | [`path`](Self::path) | the address of a page in this locale |
+/// | [`redirect`](Self::redirect) | an answer that leads there |
 /// | [`menu`](Self::menu) | the languages to choose from |
 #[derive(Clone, Debug)]
 pub struct Translator {
@@ -352,6 +354,11 @@ impl Translator {
     /// The address of a page, given by its bare path, in this locale. Query and fragment are kept.
     pub fn path(&self, path: impl AsRef<str>) -> String {
         self.inner.config().policy.path(self.inner.locale, path.as_ref())
+    }
+
+    /// A redirect to a page, given by its bare path, in this locale: for a handler to answer with.
+    pub fn redirect(&self, path: impl AsRef<str>) -> LocaleRedirect {
+        LocaleRedirect { address: self.path(path) }
     }
 
     /// The address of a page in another locale; none where the application has no such locale.

@@ -77,6 +77,7 @@ async fn app()
             .route("/", web::get().to(home))
             .route("/sailings/{id}", web::get().to(sailing))
             .route("/told", web::get().to(told))
+            .route("/book", web::post().to(|t: Translator| async move { t.redirect("/sailings/7?booked") }))
             .route("/assets/told", web::get().to(told))
             .default_service(web::to(|t: Translator| async move {
                 HttpResponse::Ok().body(format!("missing {}", t.locale()))
@@ -171,6 +172,9 @@ async fn a_choice_is_remembered_in_cookie_and_session() {
     assert_eq!((answer.0, answer.1.as_str()), (302, "/cy"));
     let answer = ask(&app, Method::GET, "/pl/sailings/1", &[(COOKIE.as_str(), session.as_str())], "").await;
     assert!(answer.1.ends_with("Asia/Tokyo"), "{}", answer.1);
+
+    let booked = ask(&app, Method::POST, "/cy/book", &[], "").await;
+    assert_eq!((booked.0, booked.1.as_str()), (303, "/cy/teithiau/7?booked"));
 
     let huge = format!("to=cy&return=/{}", "a".repeat(100_000));
     for (method, path, form, status) in [

@@ -333,6 +333,14 @@ impl Policy {
         }
     }
 
+    /// The locale a visitor prefers, whatever the address is: for pages at addresses that name no locale.
+    pub fn preferred(&self, facts: &Facts<'_>) -> LocaleId {
+        let mut others = self.sources().iter().filter(|source| **source != LocaleSource::Path);
+        others
+            .find_map(|source| self.ask(*source, facts).locale())
+            .unwrap_or_else(|| self.set.default_locale())
+    }
+
     /// The locale that a value names, as a cookie or a form may hold it.
     pub fn locale_named(&self, value: &str) -> Option<LocaleId> {
         self.explicit(Some(value)).locale()

@@ -203,8 +203,8 @@ impl Routes {
     ) -> Result<Self, PathsError> {
         let below = |pattern: &PathPattern| {
             let skipped = || PathsError::Skipped(pattern.to_string());
-            let base = PathPattern::parse(if self.base.is_empty() { "/" } else { &self.base });
-            let inner = base.ok().and_then(|base| pattern.below(&base)).ok_or_else(skipped)?;
+            let mount = PathPattern::parse(if self.base.is_empty() { "/" } else { &self.base });
+            let inner = mount.ok().and_then(|mount| pattern.below(&mount)).ok_or_else(skipped)?;
             if self.skips(&pattern.literal_start()) { Err(skipped()) } else { Ok(inner) }
         };
         let inner = below(bare)?;

@@ -138,8 +138,11 @@ fn pattern(text: &str) -> PathPattern {
     PathPattern::parse(text).unwrap()
 }
 
-/// Routes with pages: bare pattern, and the patterns of locales.
-fn with_pages(routes: Routes, pages: &[(&str, &[(&str, &[&str])])]) -> Result<Routes, PathsError> {
+/// A page: bare pattern, and the patterns of locales.
+type Page = (&'static str, &'static [(&'static str, &'static [&'static str])]);
+
+/// Routes with pages.
+fn with_pages(routes: Routes, pages: &[Page]) -> Result<Routes, PathsError> {
     let set = set();
     pages.iter().try_fold(routes, |routes, (bare, localized)| {
         let localized = localized
@@ -298,7 +301,7 @@ fn patterns_that_can_never_match_and_addresses_of_two_pages_are_refused() {
     insta::assert_snapshot!(PathPattern::parse("/{id").unwrap_err(), @"a segment of a path pattern is text, `{name}`, or `{*name}` at the end; `?` and `#` do not belong to a path");
     insta::assert_snapshot!(PathPattern::parse("/{*a}/b").unwrap_err(), @"`{*…}` takes all that is left: nothing can follow it");
     insta::assert_snapshot!(PathPattern::parse("/{a}/{a}").unwrap_err(), @"the parameter `a` stands twice");
-    let refused = |pages: &[(&str, &[(&str, &[&str])])]| {
+    let refused = |pages: &[Page]| {
         let routes = Routes::new(&set()).with_skip(["/assets"]);
         with_pages(routes, pages).unwrap_err().to_string()
     };

@@ -333,9 +333,8 @@ impl PolicyTable {
             prefixes.push((find(text, set, locale)?, prefix.get_ref().clone()));
         }
         let mut routes = routes.with_prefixes(prefixes).map_err(|error| {
-            let wrong = match &error {
-                PrefixError::NotASegment(prefix) | PrefixError::Taken { prefix, .. } => prefix,
-                _ => return ConfigError::at(text, 0..0, error),
+            let (PrefixError::NotASegment(wrong) | PrefixError::Taken { prefix: wrong, .. }) = &error else {
+                return ConfigError::at(text, 0..0, error);
             };
             let named = self.prefixes.values().rfind(|prefix| prefix.get_ref() == wrong);
             let any = self.prefixes.values().next();

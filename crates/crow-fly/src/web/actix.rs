@@ -34,9 +34,9 @@ use std::rc::Rc;
 use actix_web::body::{BoxBody, EitherBody, MessageBody};
 use actix_web::dev::{Payload, Service, ServiceRequest, ServiceResponse, Transform, forward_ready};
 use actix_web::http::StatusCode;
-use actix_web::http::header::{HeaderName, HeaderValue};
+use actix_web::http::header::{CACHE_CONTROL, HeaderName, HeaderValue, LOCATION};
 use actix_web::http::uri::{PathAndQuery, Uri};
-use actix_web::{Error, FromRequest, HttpMessage, HttpRequest, HttpResponse, ResponseError, web};
+use actix_web::{Error, FromRequest, HttpMessage, HttpRequest, HttpResponse, Responder, ResponseError, web};
 
 use super::exchange::PassedOn;
 use super::exchange::{
@@ -45,6 +45,7 @@ use super::exchange::{
 };
 use super::extract::{MissingLayer, OfTranslator, RequestDecision, RequestLocale, translator_of};
 use super::hooks::Stored;
+use super::redirect::LocaleRedirect;
 use super::serving::Serving;
 use crate::crow_fly::CrowFly;
 use crate::translator::Translator;
@@ -337,6 +338,17 @@ impl ResponseError for MissingLayer {
     fn error_response(&self) -> HttpResponse<BoxBody> {
         self.log();
         HttpResponse::InternalServerError().body(Self::BODY)
+    }
+}
+
+impl Responder for LocaleRedirect {
+    type Body = BoxBody;
+
+    fn respond_to(self, _: &HttpRequest) -> HttpResponse<BoxBody> {
+        HttpResponse::SeeOther()
+            .insert_header((LOCATION, self.address))
+            .insert_header((CACHE_CONTROL, Self::CACHE_CONTROL))
+            .finish()
     }
 }
 

@@ -6,11 +6,13 @@ use axum::Router;
 use axum::extract::{FromRequestParts, OptionalFromRequestParts};
 use axum::response::{IntoResponse, Response};
 use http::StatusCode;
+use http::header::{CACHE_CONTROL, LOCATION};
 use http::request::Parts;
 use tower_layer::Layer;
 
 use super::exchange::PassedOn;
 use super::extract::{MissingLayer, OfTranslator, RequestDecision, RequestLocale, translator_of};
+use super::redirect::LocaleRedirect;
 use crate::crow_fly::CrowFly;
 use crate::translator::Translator;
 
@@ -40,6 +42,13 @@ impl IntoResponse for MissingLayer {
     fn into_response(self) -> Response {
         self.log();
         (StatusCode::INTERNAL_SERVER_ERROR, MissingLayer::BODY).into_response()
+    }
+}
+
+impl IntoResponse for LocaleRedirect {
+    fn into_response(self) -> Response {
+        let headers = [(LOCATION, self.address.as_str()), (CACHE_CONTROL, Self::CACHE_CONTROL)];
+        (StatusCode::SEE_OTHER, headers).into_response()
     }
 }
 

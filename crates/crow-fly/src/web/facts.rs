@@ -2,6 +2,7 @@
 
 use std::borrow::Cow;
 
+use crow_fly_core::locale_set::LocaleId;
 use crow_fly_core::policy::{Facts, LocaleSource, SessionValue, TimeZoneFacts};
 use crow_fly_core::time_zone::TimeZoneName;
 use percent_encoding::percent_decode_str;
@@ -11,6 +12,7 @@ use super::cookies;
 use super::head::RequestHead;
 use super::settings::VisitorSettings;
 use crate::config::Config;
+use crate::crow_fly::CrowFly;
 use crate::sessions::{SessionEntries, SessionEntry};
 
 /// How much of a request's head is read.
@@ -93,6 +95,12 @@ impl<'r> HeadFacts<'r> {
             },
         }
     }
+}
+
+/// The locale that a request's head prefers, whatever its address.
+pub(crate) fn preferred(crow: &CrowFly, head: &impl RequestHead) -> LocaleId {
+    let read = HeadFacts::of(head, crow.config(), Reading::All);
+    crow.policy().preferred(&read.facts(head, &SessionEntries::default(), None))
 }
 
 /// Scripts that set the cookie encode the slash in a zone's name, or do not.

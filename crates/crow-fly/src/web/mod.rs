@@ -19,6 +19,7 @@ mod facts;
 mod head;
 mod hooks;
 mod passed_on;
+mod redirect;
 mod reply;
 mod serving;
 mod settings;
@@ -27,8 +28,10 @@ mod tower;
 
 pub use explain::{ExplainedAnswer, ExplainedChoice, ExplainedHeader, ExplainedRequest, KnownOfVisitor};
 pub use extract::{MissingLayer, RequestDecision, RequestLocale};
+pub(crate) use facts::preferred;
 pub(crate) use hooks::{FindSettings, StoreChoice};
 pub use hooks::{HookFuture, Stored};
+pub use redirect::LocaleRedirect;
 pub use serving::Serving;
 pub use settings::VisitorSettings;
 pub use switch::Choice;

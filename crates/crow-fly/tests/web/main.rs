@@ -7,6 +7,7 @@ mod catalogs;
 mod configuration;
 mod formats;
 mod layer;
+mod preferences;
 mod scope;
 mod sources;
 mod switch;

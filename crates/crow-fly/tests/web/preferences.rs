@@ -1,0 +1,103 @@
+//! A reader's language where no address says it: a return from a payment, a stored preference, a redirect.
+
+use axum::Router;
+use axum::http::StatusCode;
+use axum::routing::{get, post};
+use crow_fly::{CrowFly, Translator};
+
+use crate::visitor::Visitor;
+use crate::{CONFIG, crow};
+
+fn head(headers: &[(&str, &str)]) -> http::request::Parts {
+    let request = http::Request::get("/pl/paid");
+    let request = headers.iter().fold(request, |request, (name, value)| request.header(*name, *value));
+    request.body(()).unwrap().into_parts().0
+}
+
+#[tokio::test]
+async fn a_preference_is_known_whatever_the_address() {
+    let crow = crow(CONFIG);
+    for (headers, locale) in [
+        (&[][..], "en"),
+        (&[("accept-language", "ja, cy;q=0.5")], "cy"),
+        (&[("cookie", "locale=ar"), ("accept-language", "cy")], "ar"),
+        (&[("cookie", "locale=xx; locale=pl")], "pl"),
+        (&[("cookie", "locale=../x"), ("accept-language", "ja")], "en"),
+    ] {
+        assert_eq!(crow.preferred(&head(headers)).to_string(), locale, "{headers:?}");
+    }
+    assert_eq!(
+        crow.path(&crow.preferred(&head(&[("cookie", "locale=cy")])), "/sailings/7").as_deref(),
+        Some("/cy/teithiau/7")
+    );
+    assert_eq!(crow.path(&"de".parse().unwrap(), "/x"), None);
+}
+
+/// The recipe: a service returns to `/paid`, which no visitor sees, and the visitor goes on in their language.
+fn shop(crow: &CrowFly) -> Router {
+    let returned = {
+        let crow = crow.clone();
+        move |request: axum::extract::Request| async move {
+            let locale = crow.preferred(&request.into_parts().0);
+            axum::response::Redirect::to(&crow.path(&locale, "/thanks").unwrap())
+        }
+    };
+    let book = |t: Translator| async move { t.redirect("/sailings/7?booked") };
+    let pages = Router::new()
+        .route("/paid", get(returned))
+        .route("/book", post(book))
+        .route("/thanks", get(|t: Translator| async move { t.locale().to_string() }));
+    crow.router(pages)
+}
+
+#[tokio::test]
+async fn a_visitor_who_returns_at_a_bare_address_goes_on_in_their_language() {
+    let mut visitor = Visitor::of(&shop(&crow(CONFIG))).with_cookie("locale", "cy").prefers("pl");
+    let answer = visitor.get("/paid").await;
+    assert_eq!((answer.status, answer.header("location")), (StatusCode::SEE_OTHER, "/cy/thanks".to_owned()));
+    assert_eq!(visitor.get("/cy/thanks").await.body, "cy");
+}
+
+#[tokio::test]
+async fn a_handler_redirects_in_the_readers_language() {
+    let app = shop(&crow(CONFIG));
+    for (path, location) in [("/book", "/sailings/7?booked"), ("/cy/book", "/cy/teithiau/7?booked")] {
+        let answer = Visitor::of(&app).ask(http::Method::POST, path, "").await;
+        assert_eq!((answer.status, answer.header("location").as_str()), (StatusCode::SEE_OTHER, location));
+        assert_eq!(answer.header("cache-control"), "private, no-store");
+    }
+    let t = crow(CONFIG).translator_for("cy").await;
+    assert_eq!(t.redirect("//evil.example").address(), "/cy//evil.example");
+}
+
+#[tokio::test]
+async fn a_stored_preference_finds_the_closest_locale() {
+    let crow = crow(CONFIG);
+    for (stored, locale) in [
+        ("cy", "cy"),
+        ("cy_GB.UTF-8", "cy"),
+        ("en-AU", "en-GB"),
+        ("ar-EG", "ar"),
+        ("ja", "en"),
+        ("", "en"),
+        ("no tag!", "en"),
+    ] {
+        let t = crow.translator_for(stored).await;
+        assert_eq!(t.locale().to_string(), locale, "{stored}");
+    }
+    let mail = crow.translator_for("pl-PL").await.with_time_zone("Europe/Warsaw".parse().unwrap());
+    assert_eq!((mail.text("home.words").as_str(), mail.time_zone().as_str()), ("słowa", "Europe/Warsaw"));
+}
+
+#[tokio::test]
+async fn a_menu_has_the_plain_addresses_beside_the_ones_that_remember() {
+    let menu = |t: Translator| async move {
+        t.menu().into_iter().map(|item| item.page).collect::<Vec<_>>().join(" ")
+    };
+    let app = crow(CONFIG).router(Router::new().route("/sailings/{id}", get(menu)));
+    let answer = Visitor::of(&app).get("/cy/teithiau/7?a=b").await;
+    assert_eq!(
+        answer.body,
+        "/sailings/7?a=b /en-GB/sailings/7?a=b /cy/teithiau/7?a=b /pl/sailings/7?a=b /ar/sailings/7?a=b"
+    );
+}
