@@ -207,7 +207,7 @@ impl CrowFly {
 
     /// The policy requests are decided by.
     pub fn policy(&self) -> &Policy {
-        &self.inner.config.policy
+        &self.inner.config.site.policy
     }
 
     pub(crate) fn store(&self) -> &CatalogStore {

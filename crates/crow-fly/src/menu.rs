@@ -29,7 +29,7 @@ pub struct MenuItem {
 
 impl MenuItem {
     pub(crate) fn all(config: &Config, current: LocaleId, path: &str, query: Option<&str>) -> Vec<Self> {
-        let set = config.policy.set();
+        let set = config.site.policy.set();
         let page = match query {
             Some(query) => format!("{path}?{query}"),
             None => path.to_owned(),
@@ -40,7 +40,7 @@ impl MenuItem {
             own_name: own_name(tag, Casing::Menu),
             name: name(tag, set.tag(current), Casing::Menu),
             address: config.switch_address(tag, &page),
-            page: config.policy.path(id, &page),
+            page: config.site.policy.path(id, &page),
             current: id == current,
         };
         set.iter().map(item).collect()

@@ -122,7 +122,7 @@ impl CatalogStore {
     pub(crate) fn new(source: Box<dyn CatalogSource>, config: &Config) -> Self {
         let chains = config.chains.clone();
         let slots = chains.all().map(|_| Slot::default()).collect();
-        let complete = (0..config.policy.set().len()).map(|_| ArcSwapOption::empty()).collect();
+        let complete = (0..config.site.policy.set().len()).map(|_| ArcSwapOption::empty()).collect();
         Self { source, chains, development: config.development, config: config.clone(), slots, complete }
     }
 
@@ -146,7 +146,9 @@ impl CatalogStore {
         let mut chain = Vec::with_capacity(wanted.len());
         for id in wanted {
             let catalogs = self.locale(*id).await;
-            chain.extend(catalogs.map(|catalogs| Link::new(catalogs, self.config.policy.set().tag(locale))));
+            chain.extend(
+                catalogs.map(|catalogs| Link::new(catalogs, self.config.site.policy.set().tag(locale))),
+            );
         }
         let all = chain.len() == wanted.len();
         let chain = Arc::new(ChainCatalogs { chain });

@@ -90,7 +90,8 @@ impl Inner {
     /// The formats of the locale.
     fn context(&self) -> FormatContext {
         let ready = self.catalogs.format_context().cloned();
-        ready.unwrap_or_else(|| self.config().format_context(self.config().policy.set().tag(self.locale)))
+        ready
+            .unwrap_or_else(|| self.config().format_context(self.config().site.policy.set().tag(self.locale)))
     }
 }
 
@@ -328,7 +329,7 @@ impl Translator {
     }
 
     fn default_tag(&self) -> &LanguageTag {
-        let set = self.inner.config().policy.set();
+        let set = self.inner.config().site.policy.set();
         set.tag(set.default_locale())
     }
 
@@ -338,7 +339,7 @@ impl Translator {
 
     /// The locale: what `<html lang>` says.
     pub fn locale(&self) -> &LanguageTag {
-        self.inner.config().policy.set().tag(self.inner.locale)
+        self.inner.config().site.policy.set().tag(self.inner.locale)
     }
 
     /// The direction of the locale: what `<html dir>` says.
@@ -353,7 +354,7 @@ impl Translator {
 
     /// The address of a page, given by its bare path, in this locale. Query and fragment are kept.
     pub fn path(&self, path: impl AsRef<str>) -> String {
-        self.inner.config().policy.path(self.inner.locale, path.as_ref())
+        self.inner.config().site.policy.path(self.inner.locale, path.as_ref())
     }
 
     /// A redirect to a page, given by its bare path, in this locale: for a handler to answer with.
@@ -363,7 +364,7 @@ impl Translator {
 
     /// The address of a page in another locale; none where the application has no such locale.
     pub fn path_in(&self, locale: &LanguageTag, path: &str) -> Option<String> {
-        let policy = &self.inner.config().policy;
+        let policy = &self.inner.config().site.policy;
         policy.set().exact(locale).map(|locale| policy.path(locale, path))
     }
 
@@ -396,7 +397,7 @@ impl Translator {
     /// The addresses of this page in every locale, below an origin such as `https://ferries.example`.
     pub fn alternates(&self, origin: &str) -> Alternates {
         let here = self.inner.request.as_ref().map_or("/", RequestFacts::path);
-        Alternates::of(&self.inner.config().policy, origin, here)
+        Alternates::of(&self.inner.config().site.policy, origin, here)
     }
 
     /// A weak entity tag for a page (RFC 9110 §8.8.3): it changes with `state`, whatever the page is made from, with the

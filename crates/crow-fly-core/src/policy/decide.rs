@@ -4,8 +4,8 @@ use alloc::borrow::{Cow, ToOwned};
 use alloc::string::String;
 
 use super::{
-    Facts, FormatsRule, LocaleSource, Policy, Reason, RedirectRule, SessionValue, Step, TimeZoneChoice,
-    TimeZoneRule, Trace, Verdict,
+    Facts, FormatsRule, LocaleSource, Matching, Policy, Reason, RedirectRule, SessionValue, Step,
+    TimeZoneChoice, TimeZoneRule, Trace, Verdict,
 };
 use crate::accept::AcceptLanguage;
 use crate::locale_set::LocaleId;
@@ -314,20 +314,15 @@ impl Policy {
     fn ask(&self, source: LocaleSource, facts: &Facts<'_>) -> Verdict {
         match source {
             LocaleSource::Host => facts.host.map_or(Verdict::Absent, |host| self.host(host)),
-            LocaleSource::Query => self.explicit(facts.query_value),
-            LocaleSource::Header => self.explicit(facts.header_value),
+            LocaleSource::Query => self.matched_value(facts.query_value),
+            LocaleSource::Header => self.matched_value(facts.header_value),
             LocaleSource::Cookie => self.explicit(facts.cookie),
             LocaleSource::Session => match facts.session {
                 SessionValue::None | SessionValue::Empty => Verdict::Absent,
                 SessionValue::OtherShape => Verdict::Unusable(Reason::OtherShape),
                 SessionValue::Text(text) => self.explicit(Some(text)),
             },
-            LocaleSource::Visitor => facts.visitor.map_or(Verdict::Absent, |text| match parse(text) {
-                None => Verdict::Unusable(Reason::NotATag),
-                Some(tag) => {
-                    self.set.closest_to(&tag).map_or(Verdict::Unusable(Reason::NothingNear), Verdict::Matched)
-                }
-            }),
+            LocaleSource::Visitor => self.closest(facts.visitor),
             LocaleSource::AcceptLanguage => self.accept_lines(facts),
             LocaleSource::Default | LocaleSource::Path => Verdict::Chosen(self.set.default_locale()),
         }
@@ -344,6 +339,24 @@ impl Policy {
     /// The locale that a value names, as a cookie or a form may hold it.
     pub fn locale_named(&self, value: &str) -> Option<LocaleId> {
         self.explicit(Some(value)).locale()
+    }
+
+    /// A value that is matched as the policy says.
+    fn matched_value(&self, value: Option<&str>) -> Verdict {
+        match self.matching {
+            Matching::Exact => self.explicit(value),
+            Matching::Closest => self.closest(value.filter(|text| !text.is_empty())),
+        }
+    }
+
+    /// A value that stands for the closest locale.
+    fn closest(&self, value: Option<&str>) -> Verdict {
+        value.map_or(Verdict::Absent, |text| match parse(text) {
+            None => Verdict::Unusable(Reason::NotATag),
+            Some(tag) => {
+                self.set.closest_to(&tag).map_or(Verdict::Unusable(Reason::NothingNear), Verdict::Matched)
+            }
+        })
     }
 
     /// A value that must be one of the locales.

@@ -44,6 +44,7 @@ pub struct Policy {
     sources: Vec<LocaleSource>,
     redirect: RedirectRule,
     formats: FormatsRule,
+    matching: Matching,
     hosts: Vec<(String, LocaleId)>,
     time_zone: Option<TimeZoneRule>,
 }
@@ -72,6 +73,17 @@ pub enum FormatsRule {
     Visitor,
 }
 
+/// How the values of the sources `header` and `query` are matched.
+#[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Hash, serde::Deserialize)]
+#[serde(rename_all = "kebab-case")]
+pub enum Matching {
+    /// They name one of the locales.
+    #[default]
+    Exact,
+    /// They are language tags, and the closest locale is chosen (UTS #35 language matching).
+    Closest,
+}
+
 impl Policy {
     /// The usual policy: path, session, cookie, Accept-Language, default; the default locale at the bare path;
     /// redirects from the root.
@@ -82,6 +94,7 @@ impl Policy {
             sources: LocaleSource::USUAL.to_vec(),
             redirect: RedirectRule::default(),
             formats: FormatsRule::default(),
+            matching: Matching::default(),
             hosts: Vec::new(),
             time_zone: None,
         }
@@ -121,6 +134,13 @@ impl Policy {
     #[must_use]
     pub const fn with_formats(mut self, formats: FormatsRule) -> Self {
         self.formats = formats;
+        self
+    }
+
+    /// Sets how values of `header` and `query` are matched.
+    #[must_use]
+    pub const fn with_matching(mut self, matching: Matching) -> Self {
+        self.matching = matching;
         self
     }
 

@@ -207,6 +207,8 @@ impl Policy {
             LocaleSource::AcceptLanguage => {
                 header.ranges().get(usize::from(found.range)).map_or("", |range| range.as_str())
             }
+            LocaleSource::Query => facts.query_value.unwrap_or_default(),
+            LocaleSource::Header => facts.header_value.unwrap_or_default(),
             _ => facts.visitor.unwrap_or_default(),
         };
         match found.kind {

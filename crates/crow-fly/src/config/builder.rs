@@ -1,10 +1,10 @@
 //! The configuration said in code: it fills the same tables as a file, and goes through the same checks.
 
 use crow_fly_core::message::Isolation;
-use crow_fly_core::policy::{FormatsRule, LocaleSource, RedirectRule};
+use crow_fly_core::policy::{FormatsRule, LocaleSource, Matching, RedirectRule};
 use toml::Spanned;
 
-use super::file::{File, IsolationWord, OneOrMore, TimeZoneWord};
+use super::file::{AreaTable, File, IsolationWord, OneOrMore, TimeZoneWord};
 use super::{Config, ConfigError, SameSite};
 
 /// A configuration in the making. Made by [`Config::builder`]; each setting is a key of `docs/configuration.md`.
@@ -30,6 +30,56 @@ fn all_said(values: impl IntoIterator<Item = impl Into<String>>) -> Vec<Spanned<
 
 fn names(sources: impl IntoIterator<Item = LocaleSource>) -> Vec<Spanned<String>> {
     all_said(sources.into_iter().map(LocaleSource::as_str))
+}
+
+/// The policy of an area in the making: see [`ConfigBuilder::area`].
+#[must_use = "it makes nothing until it is returned"]
+pub struct AreaBuilder {
+    table: AreaTable,
+}
+
+impl std::fmt::Debug for AreaBuilder {
+    fn fmt(&self, f: &mut std::fmt::Formatter<'_>) -> std::fmt::Result {
+        f.debug_struct("AreaBuilder").finish_non_exhaustive()
+    }
+}
+
+impl AreaBuilder {
+    /// Who is asked for the locale, in order: all but `Path`.
+    pub fn sources(mut self, sources: impl IntoIterator<Item = LocaleSource>) -> Self {
+        self.table.sources = names(sources);
+        self
+    }
+
+    /// What numbers and dates follow.
+    pub const fn formats(mut self, rule: FormatsRule) -> Self {
+        self.table.formats = Some(rule);
+        self
+    }
+
+    /// How the values of `Header` and `Query` are matched.
+    pub const fn matching(mut self, matching: Matching) -> Self {
+        self.table.matching = Some(matching);
+        self
+    }
+
+    /// Shows moments in the visitor's own time zone.
+    pub const fn follow_time_zone(mut self) -> Self {
+        self.table.time_zone = Some(TimeZoneWord::Visitor);
+        self
+    }
+
+    /// The query parameter that a `Query` source reads: that of the site unless said.
+    pub fn query_parameter(mut self, name: impl Into<String>) -> Self {
+        self.table.query = Some(name.into());
+        self
+    }
+
+    /// The request header that a `Header` source reads: that of the site unless said.
+    pub fn header(mut self, name: impl Into<String>) -> Self {
+        self.table.header = Some(said(name));
+        self
+    }
 }
 
 impl ConfigBuilder {
@@ -126,6 +176,19 @@ impl ConfigBuilder {
     /// Adds a host that stands for a locale.
     pub fn host(mut self, host: impl Into<String>, locale: impl Into<String>) -> Self {
         self.file.policy.hosts.insert(said(host), said(locale));
+        self
+    }
+
+    /// Gives a part of the site, by the path it begins at, a policy of its own.
+    pub fn area(mut self, path: impl Into<String>, area: impl FnOnce(AreaBuilder) -> AreaBuilder) -> Self {
+        let area = area(AreaBuilder { table: AreaTable::default() });
+        self.file.areas.insert(said(path), area.table);
+        self
+    }
+
+    /// How the values of `Header` and `Query` are matched: they name one of the locales unless said.
+    pub const fn matching(mut self, matching: Matching) -> Self {
+        self.file.policy.matching = Some(matching);
         self
     }
 

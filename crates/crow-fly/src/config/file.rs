@@ -6,14 +6,14 @@ use crow_fly_core::catalog::is_name;
 use crow_fly_core::chain::{ChainError, Chains};
 use crow_fly_core::locale_set::{LocaleId, LocaleSet, LocaleSetError};
 use crow_fly_core::message::Isolation;
-use crow_fly_core::policy::{FormatsRule, LocaleSource, Policy, RedirectRule, TimeZoneRule};
+use crow_fly_core::policy::{FormatsRule, LocaleSource, Matching, Policy, RedirectRule, TimeZoneRule};
 use crow_fly_core::route::{PathPattern, PathsError, PrefixError, Routes};
 use crow_fly_core::tag::LanguageTag;
 use crow_fly_core::time_zone::TimeZoneName;
 use serde::Deserialize;
 use toml::Spanned;
 
-use super::{Config, ConfigError, RememberConfig, SameSite, TimeZoneConfig};
+use super::{Area, Config, ConfigError, RememberConfig, SameSite, TimeZoneConfig};
 
 #[derive(Deserialize)]
 #[serde(deny_unknown_fields, rename_all = "kebab-case")]
@@ -26,6 +26,9 @@ pub(super) struct File {
     pub(super) development: Option<bool>,
     #[serde(default)]
     pub(super) policy: PolicyTable,
+    /// Path, then its policy.
+    #[serde(default)]
+    pub(super) areas: BTreeMap<Spanned<String>, AreaTable>,
     #[serde(default)]
     pub(super) chains: BTreeMap<Spanned<String>, Vec<Spanned<String>>>,
     /// Bare pattern, then locale, then its pattern, and former ones behind it.
@@ -49,6 +52,7 @@ pub(super) struct PolicyTable {
     pub(super) bare_default: Option<bool>,
     pub(super) redirect: Option<RedirectRule>,
     pub(super) formats: Option<FormatsRule>,
+    pub(super) matching: Option<Matching>,
     pub(super) time_zone: Option<TimeZoneWord>,
     /// Locale, then prefix.
     #[serde(default)]
@@ -63,6 +67,19 @@ pub(super) struct PolicyTable {
     pub(super) header: Option<Spanned<String>>,
     #[serde(default)]
     pub(super) hosts: BTreeMap<Spanned<String>, Spanned<String>>,
+}
+
+/// The policy of an area. What it leaves out is that of the site.
+#[derive(Default, Deserialize)]
+#[serde(deny_unknown_fields, rename_all = "kebab-case")]
+pub(super) struct AreaTable {
+    #[serde(default)]
+    pub(super) sources: Vec<Spanned<String>>,
+    pub(super) formats: Option<FormatsRule>,
+    pub(super) matching: Option<Matching>,
+    pub(super) time_zone: Option<TimeZoneWord>,
+    pub(super) query: Option<String>,
+    pub(super) header: Option<Spanned<String>>,
 }
 
 #[derive(Default, Deserialize)]
@@ -147,6 +164,7 @@ impl File {
             largest_distance: None,
             development: None,
             policy: PolicyTable::default(),
+            areas: BTreeMap::new(),
             chains: BTreeMap::new(),
             paths: BTreeMap::new(),
             catalogs: CatalogsTable::default(),
@@ -174,17 +192,26 @@ impl File {
         }
         policy = policy
             .with_redirect(self.policy.redirect.unwrap_or_default())
-            .with_formats(self.policy.formats.unwrap_or_default());
+            .with_formats(self.policy.formats.unwrap_or_default())
+            .with_matching(self.policy.matching.unwrap_or_default());
         for (host, locale) in &self.policy.hosts {
             check_host(text, host)?;
             let locale = find(text, policy.set(), locale)?;
             policy = policy.with_host(host.get_ref(), locale);
         }
-        let header_name = self.policy.header_name(text, policy.sources())?;
-        let follows = self.policy.time_zone == Some(TimeZoneWord::Visitor);
+        let written = self.policy.sources.as_deref().unwrap_or_default();
+        let header_name = header_name(text, self.policy.header.as_ref(), written, policy.sources(), None)?;
+        let follow = |word: Option<TimeZoneWord>| word == Some(TimeZoneWord::Visitor);
+        let follows = follow(self.policy.time_zone) || self.areas.values().any(|area| follow(area.time_zone));
         if let Some(rule) = self.time_zone_rule(text, follows)? {
-            policy = policy.with_time_zone(rule);
+            // A rule without sources is the default for everybody.
+            let own = follow(self.policy.time_zone);
+            policy = policy.with_time_zone(if own { rule } else { rule.with_sources([]) });
         }
+        let query_parameter = self.policy.query.clone().unwrap_or_else(|| "locale".to_owned());
+        let site = Area { path: String::new(), policy, query_parameter, header_name };
+        let areas = self.areas(text, &site, follows)?;
+        let policy = &site.policy;
         let development = self.development.unwrap_or(cfg!(debug_assertions));
         let mut zones = self.time_zone.unwrap_or_default();
         if follows {
@@ -209,15 +236,59 @@ impl File {
             markup: None,
             isolation,
             switch_path,
-            policy,
+            site,
+            areas,
             chains,
             catalogs: self.catalogs.directory.unwrap_or_else(|| "catalogs".to_owned()).into(),
             remember,
             time_zone,
-            query_parameter: self.policy.query.unwrap_or_else(|| "locale".to_owned()),
-            header_name,
             development,
         })
+    }
+
+    /// The areas, longest paths first.
+    fn areas(&self, text: &str, site: &Area, follows: bool) -> Result<Vec<Area>, ConfigError> {
+        let mut areas = Vec::new();
+        for (path, table) in &self.areas {
+            let start = absolute(text, path)?;
+            let start = start.trim_end_matches('/');
+            if start.is_empty() {
+                return Err(ConfigError::at(text, path.span(), "`/` is the whole site, not an area of it")
+                    .with_help("its policy is `[policy]`"));
+            }
+            let named = sources(text, &table.sources)?;
+            if named.is_empty() {
+                return Err(ConfigError::at(text, path.span(), "an area names its sources").with_help(
+                    "add `sources = [\"header\", \"accept-language\"]`, or whatever decides there",
+                ));
+            }
+            if let Some(place) = named.iter().position(|source| *source == LocaleSource::Path) {
+                let span = table.sources.get(place).map_or(0..0, Spanned::span);
+                return Err(ConfigError::at(text, span, "an area has no prefixes")
+                    .with_help("leave `path` out: prefixes are those of the whole site"));
+            }
+            // Its paths are not localized: no prefix is read, and the site's skipped paths stay skipped.
+            let skip = self.policy.skip.iter().map(|path| path.get_ref().clone());
+            let mut policy = site
+                .policy
+                .clone()
+                .with_routes(Routes::new(site.policy.set()).with_skip(skip))
+                .with_sources(named)
+                .with_redirect(RedirectRule::Never)
+                .with_formats(table.formats.unwrap_or_default())
+                .with_matching(table.matching.unwrap_or_default());
+            if let Some(rule) = self.time_zone_rule(text, follows)? {
+                let own = table.time_zone == Some(TimeZoneWord::Visitor);
+                policy = policy.with_time_zone(if own { rule } else { rule.with_sources([]) });
+            }
+            let inherited = site.header_name.as_ref();
+            let header_name =
+                header_name(text, table.header.as_ref(), &table.sources, policy.sources(), inherited)?;
+            let query_parameter = table.query.clone().unwrap_or_else(|| site.query_parameter.clone());
+            areas.push(Area { path: start.to_owned(), policy, query_parameter, header_name });
+        }
+        areas.sort_by_key(|area| std::cmp::Reverse(area.path.len()));
+        Ok(areas)
     }
 
     /// How the time zone is decided, where the configuration says so.
@@ -291,6 +362,10 @@ impl File {
             }
             skip.push(absolute);
         }
+        // The paths of an area have no prefix, neither before links to them nor in what is asked for.
+        for path in self.areas.keys() {
+            skip.push(absolute(text, path)?);
+        }
         let mut routes =
             Routes::new(set).with_prefixed_default(!self.policy.bare_default.unwrap_or(true)).with_skip(skip);
         if let Some(base) = &self.policy.base {
@@ -348,40 +423,6 @@ impl PolicyTable {
             }
         }
         Ok(routes)
-    }
-
-    /// The header that a `header` source reads. It has no default: which header a front end sets, and removes from
-    /// what visitors send, is for the application to say.
-    fn header_name(
-        &self,
-        text: &str,
-        sources: &[LocaleSource],
-    ) -> Result<Option<http::HeaderName>, ConfigError> {
-        let Some(name) = &self.header else {
-            let named = self.sources.iter().flatten().find(|name| name.get_ref() == "header");
-            return match named {
-                Some(name) => {
-                    Err(ConfigError::at(text, name.span(), "no header is named for the source `header`")
-                        .with_help("add `header = \"x-site-language\"`, or whatever your front end sets"))
-                }
-                None if sources.contains(&LocaleSource::Header) => {
-                    Err(ConfigError::at(text, 0..0, "no header is named for the source `header`"))
-                }
-                None => Ok(None),
-            };
-        };
-        let error = |error: String| ConfigError::at(text, name.span(), error);
-        let parsed: http::HeaderName = name
-            .get_ref()
-            .parse()
-            .map_err(|_| error(format!("`{}` is not a name for a header", name.get_ref().escape_debug())))?;
-        // These have a source of their own, or are nobody's to read a locale from.
-        let taken = ["cookie", "accept-language", "host", "authorization"];
-        if taken.contains(&parsed.as_str()) {
-            return Err(error(format!("the header `{parsed}` has another meaning in HTTP"))
-                .with_help("name a header that your front end sets: `x-site-language`"));
-        }
-        Ok(Some(parsed))
     }
 }
 
@@ -527,6 +568,45 @@ fn check_host(text: &str, host: &Spanned<String>) -> Result<(), ConfigError> {
     let error = format!("`{}` is not a host", name.escape_debug());
     Err(ConfigError::at(text, host.span(), error)
         .with_help("write it without scheme, port and path: `promy.example`"))
+}
+
+/// The header that a `header` source reads. It has no default: which header a front end sets, and removes from
+/// what visitors send, is for the application to say.
+fn header_name(
+    text: &str,
+    header: Option<&Spanned<String>>,
+    written: &[Spanned<String>],
+    sources: &[LocaleSource],
+    inherited: Option<&http::HeaderName>,
+) -> Result<Option<http::HeaderName>, ConfigError> {
+    let Some(name) = header else {
+        if inherited.is_some() {
+            return Ok(inherited.cloned());
+        }
+        let named = written.iter().find(|name| name.get_ref() == "header");
+        return match named {
+            Some(name) => {
+                Err(ConfigError::at(text, name.span(), "no header is named for the source `header`")
+                    .with_help("add `header = \"x-site-language\"`, or whatever your front end sets"))
+            }
+            None if sources.contains(&LocaleSource::Header) => {
+                Err(ConfigError::at(text, 0..0, "no header is named for the source `header`"))
+            }
+            None => Ok(None),
+        };
+    };
+    let error = |error: String| ConfigError::at(text, name.span(), error);
+    let parsed: http::HeaderName = name
+        .get_ref()
+        .parse()
+        .map_err(|_| error(format!("`{}` is not a name for a header", name.get_ref().escape_debug())))?;
+    // These have a source of their own, or are nobody's to read a locale from.
+    let taken = ["cookie", "accept-language", "host", "authorization"];
+    if taken.contains(&parsed.as_str()) {
+        return Err(error(format!("the header `{parsed}` has another meaning in HTTP"))
+            .with_help("name a header that your front end sets: `x-site-language`"));
+    }
+    Ok(Some(parsed))
 }
 
 fn sources(text: &str, names: &[Spanned<String>]) -> Result<Vec<LocaleSource>, ConfigError> {

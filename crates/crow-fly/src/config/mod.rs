@@ -33,14 +33,16 @@ mod builder;
 mod error;
 mod file;
 
-pub use builder::ConfigBuilder;
+pub use builder::{AreaBuilder, ConfigBuilder};
 pub use error::ConfigError;
 
 /// The configuration of an application, checked.
 #[derive(Clone, Debug)]
 pub struct Config {
-    /// The locales, the sources of a decision, and how addresses go with locales.
-    pub(crate) policy: Policy,
+    /// The site as a whole.
+    pub(crate) site: Area,
+    /// Parts of it with policies of their own, longest paths first.
+    pub(crate) areas: Vec<Area>,
     pub(crate) chains: Chains,
     pub(crate) catalogs: PathBuf,
     pub(crate) isolation: Isolation,
@@ -52,11 +54,28 @@ pub struct Config {
     pub(crate) time_zone: TimeZoneConfig,
     /// The path of the switch address.
     pub(crate) switch_path: String,
+    pub(crate) development: bool,
+}
+
+/// A part of the site with a policy of its own.
+#[derive(Clone, Debug)]
+pub(crate) struct Area {
+    /// The path it begins at; empty for the whole site.
+    pub(crate) path: String,
+    /// The locales, the sources of a decision, and how addresses go with locales.
+    pub(crate) policy: Policy,
     /// The query parameter that a `query` source reads.
     pub(crate) query_parameter: String,
     /// The request header that a `header` source reads.
     pub(crate) header_name: Option<http::HeaderName>,
-    pub(crate) development: bool,
+}
+
+impl Area {
+    /// Whether pages depend on more of a visitor than their address says: on their time zone or their formats.
+    pub(crate) fn makes_pages_private(&self) -> bool {
+        let zone = self.policy.time_zone().is_some_and(TimeZoneRule::follows_visitor);
+        zone || self.policy.formats() == FormatsRule::Visitor
+    }
 }
 
 /// How a visitor's choice is remembered.
@@ -133,7 +152,12 @@ impl Config {
 
     /// The locales, the sources of a decision, and how addresses go with locales.
     pub const fn policy(&self) -> &Policy {
-        &self.policy
+        &self.site.policy
+    }
+
+    /// The policy of the area that a path is in: see `docs/configuration.md`.
+    pub fn policy_at(&self, path: &str) -> &Policy {
+        &self.area_of(path).1.policy
     }
 
     /// The locales tried for one message.
@@ -158,8 +182,10 @@ impl Config {
 
     /// The keys that the visitor's session is read under.
     pub fn session_keys(&self) -> SessionKeys {
-        let zones = self.policy.time_zone().map_or(&[][..], TimeZoneRule::sources);
-        let time_zone = zones.contains(&LocaleSource::Session);
+        let zones = |area: &Area| {
+            area.policy.time_zone().is_some_and(|rule| rule.sources().contains(&LocaleSource::Session))
+        };
+        let time_zone = zones(&self.site) || self.areas.iter().any(zones);
         SessionKeys::new(
             Arc::clone(&self.remember.session_key),
             time_zone.then(|| Arc::clone(&self.time_zone.session_key)),
@@ -178,13 +204,21 @@ impl Config {
 
     /// The request header that a `header` source reads, where there is one.
     pub fn header(&self) -> Option<&str> {
-        self.header_name.as_ref().map(http::HeaderName::as_str)
+        self.site.header_name.as_ref().map(http::HeaderName::as_str)
     }
 
-    /// Whether pages depend on more of a visitor than their address says: on their time zone or their formats.
-    pub(crate) fn makes_pages_private(&self) -> bool {
-        let zone = self.policy.time_zone().is_some_and(TimeZoneRule::follows_visitor);
-        zone || self.policy.formats() == FormatsRule::Visitor
+    /// The area of a path: the innermost one, else the whole site. Its number is 0 for the site.
+    pub(crate) fn area_of(&self, path: &str) -> (usize, &Area) {
+        let within = |area: &Area| {
+            path.strip_prefix(area.path.as_str()).is_some_and(|rest| rest.is_empty() || rest.starts_with('/'))
+        };
+        let found = self.areas.iter().enumerate().find(|(_, area)| within(area));
+        found.map_or((0, &self.site), |(place, area)| (place + 1, area))
+    }
+
+    /// The area with a number.
+    pub(crate) fn area(&self, number: usize) -> &Area {
+        number.checked_sub(1).and_then(|place| self.areas.get(place)).unwrap_or(&self.site)
     }
 
     pub(crate) fn set_functions(&mut self, functions: Functions) {
@@ -198,7 +232,7 @@ impl Config {
     /// The formats of a locale as the application has them: its isolation, functions, markup and default time zone.
     pub fn format_context(&self, tag: &LanguageTag) -> FormatContext {
         let mut context = FormatContext::of(tag).with_isolation(self.isolation);
-        let default = self.policy.time_zone().map(TimeZoneRule::default_zone);
+        let default = self.site.policy.time_zone().map(TimeZoneRule::default_zone);
         // The name has been looked up when the configuration was read.
         if let Some(Ok(zone)) = default.map(|name| TimeZone::get(name.as_str())) {
             context = context.with_default_time_zone(zone);
@@ -214,7 +248,7 @@ impl Config {
 
     /// The time zone of a visitor who names none.
     pub(crate) fn default_time_zone(&self) -> TimeZoneName {
-        self.policy.time_zone().map_or(TimeZoneName::UTC, TimeZoneRule::default_zone)
+        self.site.policy.time_zone().map_or(TimeZoneName::UTC, TimeZoneRule::default_zone)
     }
 
     /// Reads and checks a configuration.

@@ -6,28 +6,31 @@ use crow_fly_core::locale_set::LocaleId;
 use crow_fly_core::policy::{Decision, Vary};
 
 use super::head::ResponseHead;
-use crate::config::Config;
+use crate::config::{Area, Config};
 
 /// What an answer of the application's lacks.
 #[derive(Clone, Debug)]
 pub(super) struct Announcement {
     locale: LocaleId,
     vary: Vary,
+    /// The number of the area.
+    area: usize,
 }
 
 impl Announcement {
-    pub(super) const fn of(decision: &Decision) -> Self {
-        Self { locale: decision.locale, vary: decision.vary() }
+    pub(super) const fn of(decision: &Decision, area: usize) -> Self {
+        Self { locale: decision.locale, vary: decision.vary(), area }
     }
 
     /// Adds it to an answer.
     pub(super) fn add_to(&self, head: &mut impl ResponseHead, config: &Config) {
         if head.lines("content-language").next().is_none() {
-            head.set("content-language", Cow::Owned(config.policy.set().text(self.locale).to_owned()));
+            head.set("content-language", Cow::Owned(config.site.policy.set().text(self.locale).to_owned()));
         }
-        vary(head, self.vary.clone(), config);
+        let area = config.area(self.area);
+        vary(head, self.vary.clone(), area);
         // What follows the visitor's own time zone or formats is for this visitor; an application may say otherwise.
-        if config.makes_pages_private() && head.lines("cache-control").next().is_none() {
+        if area.makes_pages_private() && head.lines("cache-control").next().is_none() {
             head.set("cache-control", Cow::Borrowed("private"));
         }
     }
@@ -35,7 +38,7 @@ impl Announcement {
 
 /// Adds the request headers that answers depend on to those that are there; all in one line, since there are shared
 /// caches that only read one.
-pub(super) fn vary(head: &mut impl ResponseHead, names: Vary, config: &Config) {
+pub(super) fn vary(head: &mut impl ResponseHead, names: Vary, area: &Area) {
     let mut names = names.peekable();
     if names.peek().is_none() {
         return;
@@ -45,7 +48,7 @@ pub(super) fn vary(head: &mut impl ResponseHead, names: Vary, config: &Config) {
         push(&mut line, Cow::Owned(there.trim().to_owned()));
     }
     for name in names {
-        let name = match &config.header_name {
+        let name = match &area.header_name {
             Some(header) if name == "header" => Cow::Owned(header.to_string()),
             _ => Cow::Borrowed(name),
         };

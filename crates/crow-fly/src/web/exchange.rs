@@ -253,7 +253,9 @@ impl Exchange {
 
     /// Asks what is still to be asked, or decides.
     fn decide(&mut self, head: &impl RequestHead) -> Step {
-        let (config, policy) = (self.crow.config(), self.crow.policy());
+        let config = self.crow.config();
+        let (number, area) = config.area_of(head.path());
+        let policy = &area.policy;
         let path_match = policy.read(head.path());
         let explaining =
             self.explaining || tracing::enabled!(target: "crow_fly::decisions", tracing::Level::DEBUG);
@@ -262,7 +264,7 @@ impl Exchange {
         } else {
             Reading::All
         };
-        let read = HeadFacts::of(head, config, reading);
+        let read = HeadFacts::of(head, config, area, reading);
         let facts = read.facts(head, &self.session, self.visitor.as_ref());
         match policy.next_to_ask(&facts, path_match.as_ref(), self.asked) {
             Some(LocaleSource::Session) => {
@@ -280,28 +282,28 @@ impl Exchange {
         let decision = policy.decide_parsed(&facts, path_match);
         if explaining {
             let mut explanation = policy.explain(&facts, &decision);
-            if let Some(name) = config.header() {
+            if let Some(name) = &area.header_name {
                 let unnamed = explanation.vary.iter_mut().filter(|other| *other == "header");
-                unnamed.for_each(|other| name.clone_into(other));
+                unnamed.for_each(|other| name.as_str().clone_into(other));
             }
             log(facts.path, &explanation);
             self.explanation = Some(Box::new(explanation));
         }
-        self.carry_out(head, decision)
+        self.carry_out(head, decision, number)
     }
 
-    fn carry_out(&mut self, head: &impl RequestHead, decision: Decision) -> Step {
+    fn carry_out(&mut self, head: &impl RequestHead, decision: Decision, area: usize) -> Step {
         match &decision.outcome {
             Outcome::Serve(_) => {}
             Outcome::Skip => return Step::PassOn(PassedOn::new(&self.crow)),
             Outcome::Redirect { status, location } => {
                 let mut reply = Reply::redirect(*status, location.clone());
-                announce::vary(&mut reply, decision.vary(), self.crow.config());
+                announce::vary(&mut reply, decision.vary(), self.crow.config().area(area));
                 return Step::Respond(reply);
             }
             _ => return Step::Respond(Reply::empty(404)),
         }
-        let announcement = Announcement::of(&decision);
+        let announcement = Announcement::of(&decision, area);
         if let Some(catalogs) = self.crow.store().loaded(decision.locale) {
             return Step::Serve(Serving::new(&self.crow, head, decision, announcement, catalogs));
         }

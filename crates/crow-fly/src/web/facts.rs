@@ -11,7 +11,7 @@ use smallvec::SmallVec;
 use super::cookies;
 use super::head::RequestHead;
 use super::settings::VisitorSettings;
-use crate::config::Config;
+use crate::config::{Area, Config};
 use crate::crow_fly::CrowFly;
 use crate::sessions::{SessionEntries, SessionEntry};
 
@@ -35,22 +35,22 @@ pub(super) struct HeadFacts<'r> {
 }
 
 impl<'r> HeadFacts<'r> {
-    pub(super) fn of(head: &'r impl RequestHead, config: &Config, reading: Reading) -> Self {
-        let uses = |source| reading == Reading::All && config.policy.sources().contains(&source);
+    pub(super) fn of(head: &'r impl RequestHead, config: &Config, area: &Area, reading: Reading) -> Self {
+        let uses = |source| reading == Reading::All && area.policy.sources().contains(&source);
         let query_value = head.query().filter(|_| uses(LocaleSource::Query)).and_then(|query| {
             let mut pairs = form_urlencoded::parse(query.as_bytes());
-            pairs.find(|(name, _)| *name == config.query_parameter).map(|(_, value)| value)
+            pairs.find(|(name, _)| *name == area.query_parameter).map(|(_, value)| value)
         });
-        let header = config.header_name.as_ref().filter(|_| uses(LocaleSource::Header));
+        let header = area.header_name.as_ref().filter(|_| uses(LocaleSource::Header));
         let cookie = if uses(LocaleSource::Cookie) {
             cookies::first_usable(head, &config.remember.cookie, |value| {
-                config.policy.locale_named(value).is_some()
+                area.policy.locale_named(value).is_some()
             })
         } else {
             None
         };
         let zone_cookie =
-            if config.policy.time_zone().is_some_and(|rule| rule.sources().contains(&LocaleSource::Cookie)) {
+            if area.policy.time_zone().is_some_and(|rule| rule.sources().contains(&LocaleSource::Cookie)) {
                 cookies::first_usable(head, &config.time_zone.cookie, |value| {
                     decoded(value).is_some_and(|name| name.parse::<TimeZoneName>().is_ok())
                 })
@@ -99,8 +99,9 @@ impl<'r> HeadFacts<'r> {
 
 /// The locale that a request's head prefers, whatever its address.
 pub(crate) fn preferred(crow: &CrowFly, head: &impl RequestHead) -> LocaleId {
-    let read = HeadFacts::of(head, crow.config(), Reading::All);
-    crow.policy().preferred(&read.facts(head, &SessionEntries::default(), None))
+    let (_, area) = crow.config().area_of(head.path());
+    let read = HeadFacts::of(head, crow.config(), area, Reading::All);
+    area.policy.preferred(&read.facts(head, &SessionEntries::default(), None))
 }
 
 /// Scripts that set the cookie encode the slash in a zone's name, or do not.

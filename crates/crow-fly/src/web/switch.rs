@@ -84,7 +84,7 @@ pub(super) fn choose(
         return Ok(Switched { choice: None, reply });
     }
     let remember = &config.remember;
-    let cookie = locale.map(|locale| (&*remember.cookie, config.policy.set().text(locale)));
+    let cookie = locale.map(|locale| (&*remember.cookie, config.site.policy.set().text(locale)));
     let zone_cookie = time_zone.as_ref().map(|zone| (&*config.time_zone.cookie, zone.as_str()));
     for (name, value) in cookie.into_iter().chain(zone_cookie) {
         info!(target: "crow_fly::switch", name, value, "a visitor chose");
@@ -94,7 +94,7 @@ pub(super) fn choose(
 }
 
 fn choice(config: &Config, locale: Option<LocaleId>, time_zone: Option<TimeZoneName>) -> Choice {
-    let policy = &config.policy;
+    let policy = &config.site.policy;
     let mut session = Vec::new();
     if let Some(locale) = locale.filter(|_| policy.sources().contains(&LocaleSource::Session)) {
         session.push((Arc::clone(&config.remember.session_key), policy.set().text(locale).to_owned()));
@@ -111,7 +111,7 @@ fn chosen(
     config: &Config,
     parameters: &Parameters<'_>,
 ) -> Result<(Option<LocaleId>, Option<TimeZoneName>), &'static str> {
-    let policy = &config.policy;
+    let policy = &config.site.policy;
     let mut locale = None;
     if let Some(to) = parameters.to.as_deref() {
         let tag = LanguageTag::parse_lenient(to).map_err(|_| "`to` is not a language tag")?;
@@ -153,7 +153,7 @@ fn location(
     let is_page =
         |page: &&str| page.starts_with('/') && page.split(['?', '#']).next() != Some(&*config.switch_path);
     let page = candidates.find(is_page).unwrap_or("/");
-    let policy = &config.policy;
+    let policy = &config.site.policy;
     // Whatever the address is, it is made local.
     match locale {
         None => local(page).into_owned(),

@@ -20,11 +20,17 @@ struct Rules {
     pages_are_private: bool,
     formats_follow: bool,
     zone_follows: bool,
+    /// Whether `/api` is an area of its own.
+    has_area: bool,
 }
 
 impl Rules {
-    fn of(policy: &str) -> Self {
+    /// The rules of the area that a path is in, or of the site.
+    fn of(policy: &str, path: &str) -> Self {
         let text = POLICIES.iter().find(|known| known.name == policy).unwrap().text;
+        let (site, area) = text.split_once("[areas.'/api']").unwrap_or((text, ""));
+        let has_area = !area.is_empty();
+        let text = if has_area && below("/api", path) { area } else { site };
         let sources = text.lines().find_map(|line| line.strip_prefix("sources = ["));
         let sources = sources.unwrap_or("'path', 'session', 'cookie', 'accept-language']");
         let (formats_follow, zone_follows) =
@@ -41,6 +47,7 @@ impl Rules {
             pages_are_private: formats_follow || zone_follows,
             formats_follow,
             zone_follows,
+            has_area,
         }
     }
 
@@ -68,7 +75,8 @@ fn named(value: &str) -> Option<&'static str> {
 fn place(rules: &Rules, path: &str) -> Place {
     let skipped = |path: &str| {
         let path = path.replace("%61", "a").replace("//", "/");
-        ["/assets", "/shop/assets"].iter().any(|skip| below(skip, &path))
+        let area = rules.has_area && rules.has("path") && below("/api", &path);
+        area || ["/assets", "/shop/assets"].iter().any(|skip| below(skip, &path))
     };
     if !below(rules.base, path) || skipped(path) {
         return Place::NotOurs;
@@ -210,7 +218,7 @@ fn vary(rules: &Rules, ask: &Ask, place: &Place) -> String {
 
 /// The answer to a request.
 pub(crate) fn answer(ask: &Ask) -> Answer {
-    let rules = Rules::of(ask.policy);
+    let rules = Rules::of(ask.policy, ask.path());
     if ask.path() == format!("{}/locale", rules.base) {
         return switched(&rules, ask);
     }

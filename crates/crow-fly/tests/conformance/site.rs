@@ -11,7 +11,7 @@ pub(crate) struct Policy {
     pub(crate) text: &'static str,
 }
 
-pub(crate) const POLICIES: [Policy; 8] = [
+pub(crate) const POLICIES: [Policy; 9] = [
     Policy { name: "usual", text: "" },
     Policy { name: "prefixed", text: "bare-default = false" },
     Policy {
@@ -28,6 +28,10 @@ pub(crate) const POLICIES: [Policy; 8] = [
         text: "sources = ['path', 'visitor', 'session', 'cookie']\ntime-zone = 'visitor'",
     },
     Policy { name: "base", text: "base = '/shop'" },
+    Policy {
+        name: "area",
+        text: "[areas.'/api']\nsources = ['header', 'query', 'accept-language']\nheader = 'x-site-language'",
+    },
     Policy { name: "formats", text: "sources = ['path', 'cookie', 'accept-language']\nformats = 'visitor'" },
 ];
 
@@ -134,7 +138,16 @@ pub(crate) fn page(translator: Option<&Translator>, path_and_query: &str) -> (u1
 /// The status of the application's answer: it has a home page, sailings, a cart and assets.
 pub(crate) fn status(path_and_query: &str) -> u16 {
     let path = path_and_query.split('?').next().unwrap();
-    let known =
-        ["/", "/my", "/sailings/7", "/shop", "/shop/", "/shop/cart", "/assets/x.css", "/shop/assets/x.css"];
+    let known = [
+        "/",
+        "/my",
+        "/api/x",
+        "/sailings/7",
+        "/shop",
+        "/shop/",
+        "/shop/cart",
+        "/assets/x.css",
+        "/shop/assets/x.css",
+    ];
     if known.contains(&path) { 200 } else { 404 }
 }

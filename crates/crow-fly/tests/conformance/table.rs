@@ -110,6 +110,13 @@ base       | GET /shop/cy/cart           | -                              | 200 
 base       | GET /status                 | cookie cy                      | 404 untouched           | -     | -       | -
 base       | GET /shop/de                | -                              | 404 en /shop/de         | -     | -       | -
 base       | GET /shop/cy/assets/x.css   | -                              | 404 untouched           | -     | -       | -
+area       | GET /api/x                  | x-site-language cy; cookie pl  | 200 cy /api/x           | x-site-language, AL | - | -
+area       | GET /api/x?locale=cy        | accept pl                      | 200 cy /api/x?locale=cy | x-site-language | - | -
+area       | GET /api/x                  | accept pl                      | 200 pl /api/x           | x-site-language, AL | - | -
+area       | POST /api/x                 | session pl                     | 200 en /api/x           | x-site-language, AL | - | -
+area       | GET /cy/api/x               | -                              | 404 untouched           | -     | -       | -
+area       | GET /locale?to=cy&return=/api/x | -                          | 302 /api/x              | -     | nobody  | cookie cy
+area       | GET /cy                     | x-site-language pl             | 200 cy /                | -     | -       | -
 formats    | GET /cy                     | accept pl                      | 200 cy /                | AL    | visitor | -
 ";
 

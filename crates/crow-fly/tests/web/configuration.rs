@@ -2,7 +2,7 @@
 
 use crow_fly::Config;
 use crow_fly::config::ConfigBuilder;
-use crow_fly::core::policy::{LocaleSource, RedirectRule};
+use crow_fly::core::policy::{LocaleSource, Matching, RedirectRule};
 use proptest::prelude::*;
 
 use crate::app;
@@ -23,7 +23,7 @@ fn mistakes_are_named_with_line_and_column() {
     insta::assert_snapshot!(said("default = 'en'\nlocales = ['en', 'he', 'iw']"), @"configuration, line 2, column 24: the locale `he` stands twice");
     insta::assert_snapshot!(said("default = 'en'\nlocales = []"), @"configuration, line 2, column 11: an application needs at least one locale");
     insta::assert_snapshot!(with("[policy]\nsources = ['path', 'cokie']"), @"configuration, line 4, column 20: `cokie` is not a source: known are `path`, `host`, `query`, `header`, `visitor`, `session`, `cookie`, `accept-language`, `default`");
-    insta::assert_snapshot!(with("[policy]\nredirekt = 'root'"), @"configuration, line 4, column 1: unknown field `redirekt`, expected one of `sources`, `bare-default`, `redirect`, `formats`, `time-zone`, `prefixes`, `former-prefixes`, `skip`, `base`, `query`, `header`, `hosts`");
+    insta::assert_snapshot!(with("[policy]\nredirekt = 'root'"), @"configuration, line 4, column 1: unknown field `redirekt`, expected one of `sources`, `bare-default`, `redirect`, `formats`, `matching`, `time-zone`, `prefixes`, `former-prefixes`, `skip`, `base`, `query`, `header`, `hosts`");
     insta::assert_snapshot!(with("[policy]\nredirect = 'always'"), @"configuration, line 4, column 12: unknown variant `always`, expected one of `never`, `root`, `everywhere`");
     insta::assert_snapshot!(with("[policy]\nskip = ['assets']"), @"configuration, line 4, column 9: `assets` is not a path; begin it with one slash: `/assets`");
     insta::assert_snapshot!(with("[policy]\nheader = 'a b'"), @"configuration, line 4, column 10: `a b` is not a name for a header");
@@ -35,6 +35,13 @@ fn mistakes_are_named_with_line_and_column() {
     insta::assert_snapshot!(with("[policy.hosts]\n'a.example' = 'de'"), @"configuration, line 4, column 15: `de` is not one of the locales; add it to `locales`, or correct it");
     insta::assert_snapshot!(with("[chains]\npt-BR = ['pt-PT']"), @"configuration, line 4, column 10: a chain names `pt-PT`, which has no catalogs: did you mean `pt-BR`?");
     insta::assert_snapshot!(with("[chains]\ncy = ['pt-BR']\npt-BR = ['cy']"), @"configuration, line 4, column 1: chains lead in a circle: `cy` → `pt-BR` → `cy`");
+    insta::assert_snapshot!(with("[areas.'/api']"), @r#"configuration, line 3, column 8: an area names its sources; add `sources = ["header", "accept-language"]`, or whatever decides there"#);
+    insta::assert_snapshot!(with("[areas.'/']\nsources = ['cookie']"), @"configuration, line 3, column 8: `/` is the whole site, not an area of it; its policy is `[policy]`");
+    insta::assert_snapshot!(with("[areas.'api']\nsources = ['cookie']"), @"configuration, line 3, column 8: `api` is not a path; begin it with one slash: `/assets`");
+    insta::assert_snapshot!(with("[areas.'/api']\nsources = ['cookie', 'path']"), @"configuration, line 4, column 22: an area has no prefixes; leave `path` out: prefixes are those of the whole site");
+    insta::assert_snapshot!(with("[areas.'/api']\nsources = ['header']"), @r#"configuration, line 4, column 12: no header is named for the source `header`; add `header = "x-site-language"`, or whatever your front end sets"#);
+    insta::assert_snapshot!(with("[areas.'/api']\nsources = ['cookie']\nredirect = 'root'"), @"configuration, line 5, column 1: unknown field `redirect`, expected one of `sources`, `formats`, `matching`, `time-zone`, `query`, `header`");
+    insta::assert_snapshot!(with("[paths]\n'/api/{id}'.cy = '/x/{id}'\n[areas.'/api']\nsources = ['cookie']"), @"configuration, line 4, column 1: `/api/{id}` can never match: it is skipped, or outside of the base");
     insta::assert_snapshot!(with("[paths]\n'/a'.cy = '/x'\n'/b'.cy = '/x'"), @"configuration, line 5, column 11: in `cy` `/x` would be an address of the page `/a`, too: translate one of them otherwise");
     insta::assert_snapshot!(with("[paths]\n'/a'.cy = ['/x', '/y']\n'/b'.cy = '/y'"), @"configuration, line 5, column 11: in `cy` `/y` would be an address of the page `/a`, too: translate one of them otherwise");
     insta::assert_snapshot!(with("[paths]\n'/a/{id}'.cy = 'x'"), @"configuration, line 4, column 16: `x`: a path pattern begins with one slash");
@@ -70,6 +77,11 @@ fn the_same_can_be_said_in_code_and_goes_through_the_same_checks() {
         .header("x-site-language")
         .redirect(RedirectRule::Everywhere)
         .skip(["/assets"])
+        .area("/api", |area| {
+            area.sources([LocaleSource::Header, LocaleSource::AcceptLanguage])
+                .header("x-language")
+                .matching(Matching::Closest)
+        })
         .path("/sailings/{id}", "cy", ["/teithiau/{id}", "/hwyliadau/{id}"])
         .path("/sailings/{id}", "pl", ["/rejsy/{id}"])
         .prefix("pl", "polski")
@@ -93,6 +105,10 @@ skip = ['/assets']
 time-zone = 'visitor'
 prefixes = { pl = 'polski' }
 former-prefixes = { pl = ['pl'] }
+[areas.'/api']
+sources = ['header', 'accept-language']
+header = 'x-language'
+matching = 'closest'
 [paths]
 '/sailings/{id}' = { cy = ['/teithiau/{id}', '/hwyliadau/{id}'], pl = '/rejsy/{id}' }
 [chains]
@@ -139,7 +155,7 @@ proptest! {
     /// Whatever a configuration holds, it is read or refused.
     #[test]
     fn no_text_upsets_the_configuration(
-        key in "(default|locales|policy|policy.hosts|paths|policy.prefixes|chains|remember|time-zone|switch|catalogs|messages|catalog-only)",
+        key in "(default|locales|areas|areas.x|policy|policy.hosts|paths|policy.prefixes|chains|remember|time-zone|switch|catalogs|messages|catalog-only)",
         name in "[a-zA-Z-]{0,12}",
         value in prop_oneof![Just("1e-9223372036854775808".to_owned()), Just("9223372036854775807".to_owned()), "'[ -&(-~]{0,40}'", "\\[('[ -&(-~]{0,9}',?){0,4}\\]", ".{0,40}"],
         days in any::<i64>(),

@@ -3,6 +3,7 @@
 #![allow(clippy::unwrap_used, clippy::panic, reason = "a test fails by panicking")]
 
 mod announce;
+mod areas;
 mod catalogs;
 mod configuration;
 mod formats;
