@@ -49,7 +49,7 @@ impl Alternates {
         let path = path.split(['?', '#']).next().unwrap_or_default();
         let at = |locale| format!("{origin}{}", policy.path(locale, path));
         let set = policy.set();
-        let locales = set.iter().map(|(id, tag)| Alternate { locale: Some(tag.clone()), address: at(id) });
+        let locales = set.offered().map(|(id, tag)| Alternate { locale: Some(tag.clone()), address: at(id) });
         let others = Alternate { locale: None, address: at(set.default_locale()) };
         Self { links: locales.chain([others]).collect() }
     }

@@ -43,6 +43,7 @@ impl MenuItem {
             page: config.site.policy.path(id, &page),
             current: id == current,
         };
-        set.iter().map(item).collect()
+        // A draft is only in the menu of its own pages.
+        set.iter().filter(|(id, _)| *id == current || !set.is_draft(*id)).map(item).collect()
     }
 }

@@ -80,7 +80,7 @@ impl LocaleSet {
     /// ```
     pub fn closest_in(&self, header: &[u8]) -> Option<Match> {
         let range = first_range(header).and_then(plain).and_then(|tag| self.exact(&tag));
-        match range {
+        match range.filter(|locale| !self.is_draft(*locale)) {
             Some(locale) => Some(Match { locale, distance: 0, range: 0, kind: MatchKind::Exact }),
             None => self.closest(&AcceptLanguage::parse(header)),
         }
@@ -98,7 +98,7 @@ impl LocaleSet {
             let words = (!tag.is_plain()).then(|| tag.without_extensions())?;
             self.exact(&words)
         });
-        if let Some(locale) = exact.filter(|locale| acceptable(*locale)) {
+        if let Some(locale) = exact.filter(|locale| !self.is_draft(*locale) && acceptable(*locale)) {
             return Some(Match { locale, distance: 0, range: 0, kind: MatchKind::Exact });
         }
         let canonical = tag.canonicalized();
@@ -154,7 +154,7 @@ impl LocaleSet {
         };
         let free = |id: &LocaleId| {
             let locale = self.locale(*id);
-            !named(locale) && exclusions.is_none_or(|exclusions| exclusions.allow(locale))
+            !locale.draft && !named(locale) && exclusions.is_none_or(|exclusions| exclusions.allow(locale))
         };
         let locale =
             core::iter::once(self.default_locale()).chain(self.iter().map(|(id, _)| id)).find(free)?;
@@ -255,6 +255,9 @@ impl Nearness {
             let Some(locale) = place(at) else { continue };
             if let Some(slot) = index.ranks.get_mut(usize::from(*at)) {
                 *slot = rank;
+            }
+            if locale.draft {
+                continue;
             }
             let (language, script, _) = locale.maximal;
             index.by_maximal.entry(locale.maximal).or_insert(LocaleId(*at));

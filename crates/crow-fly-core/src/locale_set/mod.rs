@@ -59,6 +59,8 @@ struct Locale {
     tag: LanguageTag,
     maximal: (u64, u32, u32),
     text: String,
+    /// Whether it can only be had by its name.
+    draft: bool,
 }
 
 /// A locale of a [`LocaleSet`]: its place in it.
@@ -95,7 +97,12 @@ impl LocaleSet {
             if earlier.is_some() {
                 return Err(LocaleSetError::Duplicate(tag));
             }
-            locales.push(Locale { maximal: crate::tag::maximize(tag.codes()), text: tag.to_string(), tag });
+            locales.push(Locale {
+                maximal: crate::tag::maximize(tag.codes()),
+                text: tag.to_string(),
+                tag,
+                draft: false,
+            });
         }
         if locales.is_empty() {
             return Err(LocaleSetError::Empty);
@@ -127,6 +134,38 @@ impl LocaleSet {
     pub fn with_default(mut self, tag: &LanguageTag) -> Result<Self, LocaleSetError> {
         self.default = self.exact(tag).ok_or_else(|| LocaleSetError::DefaultNotInSet(tag.clone()))?;
         Ok(self)
+    }
+
+    /// Makes locales drafts: they can be had by their name, for a preview, and nothing else leads to them. They are
+    /// never matched.
+    ///
+    /// # Errors
+    /// Where one of them is not in the set, or is the default.
+    pub fn with_drafts<'t>(
+        mut self,
+        drafts: impl IntoIterator<Item = &'t LanguageTag>,
+    ) -> Result<Self, LocaleSetError> {
+        for tag in drafts {
+            let found = self.exact(tag).ok_or_else(|| LocaleSetError::DraftNotInSet(tag.clone()))?;
+            if found == self.default {
+                return Err(LocaleSetError::DraftIsDefault(tag.clone()));
+            }
+            if let Some(locale) = self.locales.get_mut(found.index()) {
+                locale.draft = true;
+            }
+        }
+        self.nearness = Nearness::of(&self.locales);
+        Ok(self)
+    }
+
+    /// Whether a locale is a draft.
+    pub fn is_draft(&self, locale: LocaleId) -> bool {
+        self.locales.get(locale.index()).is_some_and(|locale| locale.draft)
+    }
+
+    /// The locales that are offered to visitors: all but the drafts, in order.
+    pub fn offered(&self) -> impl Iterator<Item = (LocaleId, &LanguageTag)> {
+        self.iter().filter(|(locale, _)| !self.is_draft(*locale))
     }
 
     /// Sets the distance a match must stay below, from 1 (only what is the same) to 255 (nearly anything).
@@ -235,6 +274,10 @@ pub enum LocaleSetError {
     Duplicate(LanguageTag),
     /// The default is none of the locales.
     DefaultNotInSet(LanguageTag),
+    /// A draft is not one of the locales.
+    DraftNotInSet(LanguageTag),
+    /// The default cannot be a draft.
+    DraftIsDefault(LanguageTag),
     /// A text is no language tag.
     Tag(TagError),
 }
@@ -248,6 +291,10 @@ impl fmt::Display for LocaleSetError {
             Self::DefaultNotInSet(tag) => {
                 write!(f, "the default `{tag}` is none of the locales: add it to them")
             }
+            Self::DraftNotInSet(tag) => {
+                write!(f, "the draft `{tag}` is not one of the locales: add it to them")
+            }
+            Self::DraftIsDefault(tag) => write!(f, "the default `{tag}` cannot be a draft"),
             Self::Tag(_) => f.write_str("a locale is no language tag"),
         }
     }

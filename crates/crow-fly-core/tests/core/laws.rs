@@ -126,6 +126,24 @@ proptest! {
     }
 
     #[test]
+    fn matching_with_drafts_is_matching_without_them(set in any_set(), header in any_header(), drafts in any::<u32>()) {
+        let whole = LocaleSet::parse(&set).unwrap();
+        let is_draft = |at: usize| at > 0 && drafts & (1 << (at % 32)) != 0;
+        let tags: Vec<_> = whole.iter().map(|(_, tag)| tag.clone()).collect();
+        let hidden: Vec<_> = tags.iter().enumerate().filter(|(at, _)| is_draft(*at)).map(|(_, tag)| tag).collect();
+        let offered = tags.iter().enumerate().filter(|(at, _)| !is_draft(*at)).map(|(_, tag)| tag.clone());
+        let (with, without) = (whole.clone().with_drafts(hidden).unwrap(), LocaleSet::new(offered).unwrap());
+        let told = |set: &LocaleSet| {
+            let found = [set.closest(&AcceptLanguage::parse(&header)), set.closest_in(&header)];
+            found.map(|found| found.map(|found| (set.text(found.locale).to_owned(), found.distance, found.range, found.kind)))
+        };
+        prop_assert_eq!(told(&with), told(&without));
+        for (locale, tag) in whole.iter() {
+            prop_assert_eq!(with.exact(tag), Some(locale));
+        }
+    }
+
+    #[test]
     fn what_is_excluded_is_never_chosen(set in any_set(), header in any_header(), excluded in "(en|de|zh|es|pt|ar|nb)") {
         let set = LocaleSet::parse(&set).unwrap();
         let mut with_exclusion = format!("{excluded};q=0,").into_bytes();

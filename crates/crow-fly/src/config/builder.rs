@@ -101,6 +101,12 @@ impl ConfigBuilder {
         self
     }
 
+    /// Locales that are not offered yet: they can be had by their address, for a preview.
+    pub fn drafts(mut self, locales: impl IntoIterator<Item = impl Into<String>>) -> Self {
+        self.file.drafts = all_said(locales);
+        self
+    }
+
     /// A match of Accept-Language must be nearer than this: 50 unless said.
     pub const fn largest_distance(mut self, distance: u8) -> Self {
         self.file.largest_distance = Some(distance);

@@ -22,6 +22,8 @@ pub(super) struct File {
     pub(super) locales: Spanned<Vec<Spanned<String>>>,
     #[serde(default)]
     pub(super) catalog_only: Vec<Spanned<String>>,
+    #[serde(default)]
+    pub(super) drafts: Vec<Spanned<String>>,
     pub(super) largest_distance: Option<u8>,
     pub(super) development: Option<bool>,
     #[serde(default)]
@@ -161,6 +163,7 @@ impl File {
             default,
             locales,
             catalog_only: Vec::new(),
+            drafts: Vec::new(),
             largest_distance: None,
             development: None,
             policy: PolicyTable::default(),
@@ -319,6 +322,16 @@ impl File {
         let set = set
             .with_default(&tag(text, &self.default)?)
             .map_err(|error| ConfigError::at(text, self.default.span(), error))?;
+        let drafts = self.drafts.iter().map(|draft| tag(text, draft)).collect::<Result<Vec<_>, _>>()?;
+        let set = set.with_drafts(&drafts).map_err(|error| {
+            let wrong = match &error {
+                LocaleSetError::DraftNotInSet(tag) | LocaleSetError::DraftIsDefault(tag) => Some(tag),
+                _ => None,
+            };
+            let place = drafts.iter().position(|draft| Some(draft) == wrong);
+            let written = place.and_then(|place| self.drafts.get(place));
+            ConfigError::at(text, written.map_or(0..0, Spanned::span), error)
+        })?;
         Ok(match self.largest_distance {
             Some(distance) => set.with_largest_distance(distance),
             None => set,

@@ -35,6 +35,8 @@ fn mistakes_are_named_with_line_and_column() {
     insta::assert_snapshot!(with("[policy.hosts]\n'a.example' = 'de'"), @"configuration, line 4, column 15: `de` is not one of the locales; add it to `locales`, or correct it");
     insta::assert_snapshot!(with("[chains]\npt-BR = ['pt-PT']"), @"configuration, line 4, column 10: a chain names `pt-PT`, which has no catalogs: did you mean `pt-BR`?");
     insta::assert_snapshot!(with("[chains]\ncy = ['pt-BR']\npt-BR = ['cy']"), @"configuration, line 4, column 1: chains lead in a circle: `cy` → `pt-BR` → `cy`");
+    insta::assert_snapshot!(said("default = 'en'\nlocales = ['en']\ndrafts = ['cy']"), @"configuration, line 3, column 11: the draft `cy` is not one of the locales: add it to them");
+    insta::assert_snapshot!(said("default = 'en'\nlocales = ['en', 'cy']\ndrafts = ['en']"), @"configuration, line 3, column 11: the default `en` cannot be a draft");
     insta::assert_snapshot!(with("[areas.'/api']"), @r#"configuration, line 3, column 8: an area names its sources; add `sources = ["header", "accept-language"]`, or whatever decides there"#);
     insta::assert_snapshot!(with("[areas.'/']\nsources = ['cookie']"), @"configuration, line 3, column 8: `/` is the whole site, not an area of it; its policy is `[policy]`");
     insta::assert_snapshot!(with("[areas.'api']\nsources = ['cookie']"), @"configuration, line 3, column 8: `api` is not a path; begin it with one slash: `/assets`");
@@ -77,6 +79,7 @@ fn the_same_can_be_said_in_code_and_goes_through_the_same_checks() {
         .header("x-site-language")
         .redirect(RedirectRule::Everywhere)
         .skip(["/assets"])
+        .drafts(["pl"])
         .area("/api", |area| {
             area.sources([LocaleSource::Header, LocaleSource::AcceptLanguage])
                 .header("x-language")
@@ -97,6 +100,7 @@ fn the_same_can_be_said_in_code_and_goes_through_the_same_checks() {
         "default = 'en'
 locales = ['en', 'cy', 'pl']
 development = false
+drafts = ['pl']
 [policy]
 sources = ['path', 'header', 'cookie']
 header = 'x-site-language'

@@ -90,6 +90,28 @@ async fn a_stored_preference_finds_the_closest_locale() {
 }
 
 #[tokio::test]
+async fn a_draft_is_reachable_for_a_preview_and_nothing_leads_there() {
+    let menu = |t: Translator| async move {
+        let menu = t.menu().iter().map(|item| item.locale.to_string()).collect::<Vec<_>>().join(" ");
+        format!(
+            "{} {} [{menu}] {}",
+            t.locale(),
+            t.text("home.words"),
+            t.alternates("https://a.example").links().len()
+        )
+    };
+    let crow = crow("default = 'en'\nlocales = ['en', 'cy', 'pl']\ndrafts = ['pl']\n");
+    let app = crow.router(Router::new().fallback(get(menu)));
+    assert_eq!(Visitor::of(&app).get("/pl/x").await.body, "pl słowa [en cy pl] 3");
+    assert_eq!(Visitor::of(&app).get("/cy/x").await.body, "cy geiriau [en cy] 3");
+    assert_eq!(Visitor::of(&app).prefers("pl, cy;q=0.5").get("/").await.header("location"), "/cy");
+    assert_eq!(Visitor::of(&app).prefers("pl").get("/").await.body, "en words [en cy] 3");
+    assert_eq!(crow.translator_for("pl-PL").await.locale().to_string(), "en");
+    // Who previews it may stay in it.
+    assert_eq!(Visitor::of(&app).get("/locale?to=pl&return=/x").await.header("location"), "/pl/x");
+}
+
+#[tokio::test]
 async fn a_menu_has_the_plain_addresses_beside_the_ones_that_remember() {
     let menu = |t: Translator| async move {
         t.menu().into_iter().map(|item| item.page).collect::<Vec<_>>().join(" ")
