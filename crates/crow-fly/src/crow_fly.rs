@@ -6,7 +6,7 @@ use std::sync::Arc;
 use std::sync::atomic::{AtomicBool, Ordering};
 
 use crow_fly_core::locale_set::LocaleId;
-use crow_fly_core::message::{Functions, MarkupHandlers};
+use crow_fly_core::message::{Functions, Links, MarkupHandlers};
 use crow_fly_core::policy::Policy;
 use crow_fly_core::tag::LanguageTag;
 use http::request::Parts;
@@ -45,7 +45,7 @@ pub struct CrowFly {
 }
 
 struct Inner {
-    config: Config,
+    config: Arc<Config>,
     store: CatalogStore,
     sessions: Option<Box<dyn Sessions>>,
     settings: Option<Box<FindSettings>>,
@@ -170,7 +170,8 @@ impl CrowFlyBuilder {
     pub fn build(self) -> CrowFly {
         let Self { config, catalogs, sessions, settings, choices, revision } = self;
         let catalogs = catalogs.unwrap_or_else(|| Box::new(Directory::new(config.catalogs())));
-        let store = CatalogStore::new(catalogs, &config);
+        let config = Arc::new(config);
+        let store = CatalogStore::new(catalogs, Arc::clone(&config));
         let warned_of_plain_http = AtomicBool::new(false);
         let inner = Inner { config, store, sessions, settings, choices, revision, warned_of_plain_http };
         CrowFly { inner: Arc::new(inner) }
@@ -208,6 +209,10 @@ impl CrowFly {
     /// The policy requests are decided by.
     pub fn policy(&self) -> &Policy {
         &self.inner.config.site.policy
+    }
+
+    pub(crate) fn links(&self, locale: LocaleId) -> Links {
+        self.inner.config.links(locale)
     }
 
     pub(crate) fn store(&self) -> &CatalogStore {

@@ -13,7 +13,7 @@ use crow_fly_core::catalog::{Catalog, Entry, SectionSource, split_key};
 use crow_fly_core::chain::Chains;
 use crow_fly_core::direction::Direction;
 use crow_fly_core::locale_set::LocaleId;
-use crow_fly_core::message::{FormatContext, Program};
+use crow_fly_core::message::{FormatContext, Links, Program};
 use crow_fly_core::tag::LanguageTag;
 use tokio::sync::Mutex;
 use tracing::{debug, error, info, warn};
@@ -28,7 +28,7 @@ pub(crate) struct CatalogStore {
     chains: Chains,
     /// Whether catalogs that change are read again.
     development: bool,
-    config: Config,
+    config: Arc<Config>,
     /// One for each locale that has catalogs.
     slots: Box<[Slot]>,
     /// For each locale visitors can get: its chain, once all of it is loaded.
@@ -77,10 +77,11 @@ pub(crate) struct Link {
 }
 
 impl Link {
-    fn new(catalogs: Arc<LocaleCatalogs>, locale: &LanguageTag) -> Self {
+    fn new(catalogs: Arc<LocaleCatalogs>, locale: &LanguageTag, links: Links) -> Self {
         let same =
             catalogs.tag.language() == locale.language() && catalogs.direction == Direction::of(locale);
-        let context = catalogs.context.clone();
+        // Whatever language a text is in, its links lead to the reader's.
+        let context = catalogs.context.clone().with_links(links);
         let context = if same && catalogs.tag != *locale { context.with_formats(locale) } else { context };
         Self { catalogs, context }
     }
@@ -119,11 +120,11 @@ impl Miss {
 }
 
 impl CatalogStore {
-    pub(crate) fn new(source: Box<dyn CatalogSource>, config: &Config) -> Self {
+    pub(crate) fn new(source: Box<dyn CatalogSource>, config: Arc<Config>) -> Self {
         let chains = config.chains.clone();
         let slots = chains.all().map(|_| Slot::default()).collect();
         let complete = (0..config.site.policy.set().len()).map(|_| ArcSwapOption::empty()).collect();
-        Self { source, chains, development: config.development, config: config.clone(), slots, complete }
+        Self { source, chains, development: config.development, config, slots, complete }
     }
 
     /// The catalogs of a locale's chain where nothing need be loaded, or looked at, for them.
@@ -144,11 +145,10 @@ impl CatalogStore {
         }
         let wanted = self.chains.of(locale);
         let mut chain = Vec::with_capacity(wanted.len());
+        let (tag, links) = (self.config.site.policy.set().tag(locale), self.config.links(locale));
         for id in wanted {
             let catalogs = self.locale(*id).await;
-            chain.extend(
-                catalogs.map(|catalogs| Link::new(catalogs, self.config.site.policy.set().tag(locale))),
-            );
+            chain.extend(catalogs.map(|catalogs| Link::new(catalogs, tag, links.clone())));
         }
         let all = chain.len() == wanted.len();
         let chain = Arc::new(ChainCatalogs { chain });

@@ -38,7 +38,7 @@ pub(crate) use compile::Compiler;
 pub use error::{MessageError, MessageErrorKind, MessageErrors};
 pub use format::Formatting;
 pub use format::context::{FormatContext, Isolation};
-pub use format::markup::{MarkupHandlers, MarkupTag};
+pub use format::markup::{Links, MarkupHandlers, MarkupTag};
 pub use format::parts::Part;
 pub use format_error::{FormatError, FormatErrorKind, FunctionError};
 pub use function::custom::{CustomFunction, Functions, Invocation};

@@ -410,7 +410,7 @@ impl Policy {
         if !facts.is_page || !self.redirects_from(&path) || default_stays {
             return Outcome::Serve(path.into_owned());
         }
-        let location = with_query(self.routes.path(locale, &path), facts.query);
+        let location = with_query(self.routes.address(locale, &path), facts.query);
         Outcome::Redirect { status: 302, location }
     }
 

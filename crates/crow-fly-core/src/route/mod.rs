@@ -289,7 +289,7 @@ impl Routes {
             Translation::Moved(localized) => return self.moved_to(locale, &localized),
             Translation::None => Cow::Borrowed(rest),
         };
-        PathMatch::Moved { locale, address: self.path(locale, &self.with_base_of(&bare)) }
+        PathMatch::Moved { locale, address: self.address(locale, &self.with_base_of(&bare)) }
     }
 
     /// A page whose path may be translated.
@@ -333,11 +333,21 @@ impl Routes {
         self.lookup.binary_search_by(|(known, _)| in_order(known))
     }
 
-    /// The address of a page in a locale. The path is bare; query and fragment behind it are kept. What is skipped
-    /// stays as it is.
+    /// The address of a page in a locale. The path is bare; query and fragment behind it are kept. What is skipped stays
+    /// as it is, and so does a path that begins with a locale's prefix: it is an address already.
     ///
     /// The result always begins with one slash, so that it can be a redirect's target or a link.
     pub fn path(&self, locale: LocaleId, path: &str) -> String {
+        let inner = path.strip_prefix(self.base.as_str()).unwrap_or_default();
+        let first = inner.strip_prefix('/').unwrap_or(inner).split(['/', '?', '#']).next();
+        if first.is_some_and(|first| self.prefix(first).is_some()) {
+            return local(path).into_owned();
+        }
+        self.address(locale, path)
+    }
+
+    /// The address of a page in a locale, by its bare path, whatever that begins with.
+    pub(crate) fn address(&self, locale: LocaleId, path: &str) -> String {
         let end = path.find(['?', '#']).unwrap_or(path.len());
         let (path, behind) = path.split_at_checked(end).unwrap_or((path, ""));
         let inner = path.strip_prefix(self.base.as_str());

@@ -21,7 +21,8 @@ use std::path::{Path, PathBuf};
 use std::sync::Arc;
 
 use crow_fly_core::chain::Chains;
-use crow_fly_core::message::{FormatContext, Functions, Isolation, MarkupHandlers};
+use crow_fly_core::locale_set::LocaleId;
+use crow_fly_core::message::{FormatContext, Functions, Isolation, Links, MarkupHandlers};
 use crow_fly_core::policy::{FormatsRule, LocaleSource, Policy, TimeZoneRule};
 use crow_fly_core::tag::LanguageTag;
 use crow_fly_core::time_zone::TimeZoneName;
@@ -244,6 +245,12 @@ impl Config {
             context = context.with_markup(Arc::clone(markup));
         }
         context
+    }
+
+    /// Links in messages, for readers of a locale.
+    pub(crate) fn links(self: &Arc<Self>, locale: LocaleId) -> Links {
+        let config = Arc::clone(self);
+        Links::new(move |path| config.site.policy.path(locale, path))
     }
 
     /// The time zone of a visitor who names none.

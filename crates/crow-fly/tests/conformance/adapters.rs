@@ -51,7 +51,7 @@ pub(crate) async fn check(rows: &[(Answer, Ask)]) {
     assert!(wrong.is_empty(), "{} answers of {} are wrong:\n{shown}", wrong.len(), rows.len() * 5);
 }
 
-fn crow(policy: &str) -> CrowFly {
+pub(crate) fn crow(policy: &str) -> CrowFly {
     CrowFly::builder(config(policy)).catalogs(catalogs()).sessions(RequestSessions).build()
 }
 
@@ -148,7 +148,7 @@ async fn by_axum(crow: &CrowFly, ask: &Ask) -> Answer {
     by(crow.router(pages), ask).await
 }
 
-async fn by_own(crow: &CrowFly, ask: &Ask) -> Answer {
+pub(crate) async fn by_own(crow: &CrowFly, ask: &Ask) -> Answer {
     let mut request = own::Request {
         method: ask.method.to_owned(),
         path: ask.path().to_owned(),

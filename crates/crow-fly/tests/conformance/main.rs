@@ -5,6 +5,7 @@
 
 mod adapters;
 mod own;
+mod own_routes;
 mod product;
 mod reference;
 mod site;

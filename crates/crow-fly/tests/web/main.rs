@@ -8,6 +8,7 @@ mod catalogs;
 mod configuration;
 mod formats;
 mod layer;
+mod links;
 mod preferences;
 mod scope;
 mod sources;

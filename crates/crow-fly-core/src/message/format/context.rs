@@ -5,7 +5,7 @@ use core::ops::Deref;
 
 use jiff::tz::TimeZone;
 
-use super::markup::MarkupHandlers;
+use super::markup::{Links, MarkupHandlers};
 use crate::function_context::FunctionContext;
 use crate::message::function::custom::Functions;
 use crate::tag::LanguageTag;
@@ -29,6 +29,7 @@ pub struct FormatContext {
     pub(super) function: FunctionContext,
     pub(super) functions: Option<Arc<Functions>>,
     pub(super) markup: Option<Arc<MarkupHandlers>>,
+    pub(super) links: Option<Links>,
     pub(super) isolation: Isolation,
 }
 
@@ -47,6 +48,7 @@ impl FormatContext {
             function: FunctionContext::of(tag),
             functions: None,
             markup: None,
+            links: None,
             isolation: Isolation::Default,
         }
     }
@@ -86,6 +88,13 @@ impl FormatContext {
         self
     }
 
+    /// Sets where links to the application's own pages lead: `{#a href=|/sailings|}`.
+    #[must_use]
+    pub fn with_links(mut self, links: Links) -> Self {
+        self.links = Some(links);
+        self
+    }
+
     /// Sets how placeholders are isolated.
     #[must_use]
     pub const fn with_isolation(mut self, isolation: Isolation) -> Self {
@@ -99,6 +108,7 @@ impl FormatContext {
             function: self.function.in_locale(tag),
             functions: self.functions.clone(),
             markup: self.markup.clone(),
+            links: self.links.clone(),
             isolation: self.isolation,
         }
     }

@@ -21,9 +21,57 @@ pub struct MarkupTag<'t> {
     pub id: Option<Cow<'t, str>>,
     /// Its options, in order, without those that could run a script.
     pub options: Vec<(&'t str, Cow<'t, str>)>,
+    pub(super) links: Option<&'t Links>,
+}
+
+/// Where links to the application's own pages lead: given a bare path, the address in the reader's language.
+#[derive(Clone)]
+pub struct Links(Arc<dyn Fn(&str) -> String + Send + Sync>);
+
+impl Links {
+    /// Links by a function.
+    pub fn new(address: impl Fn(&str) -> String + Send + Sync + 'static) -> Self {
+        Self(Arc::new(address))
+    }
+
+    fn address(&self, path: &str) -> String {
+        (self.0)(path)
+    }
+}
+
+impl fmt::Debug for Links {
+    fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
+        f.write_str("Links")
+    }
+}
+
+/// The value of an option of markup: a path of the application's own that a link leads to is made the reader's.
+pub(super) fn linked<'t>(
+    element: &str,
+    option: &str,
+    value: Cow<'t, str>,
+    links: Option<&Links>,
+) -> Cow<'t, str> {
+    match links {
+        Some(links) if element == "a" && option == "href" && is_own_path(&value) => {
+            Cow::Owned(links.address(&value))
+        }
+        _ => value,
+    }
+}
+
+/// Whether an address is a path of the same host.
+fn is_own_path(address: &str) -> bool {
+    address.starts_with('/') && !address.starts_with("//")
 }
 
 impl MarkupTag<'_> {
+    /// The address of a page of the application's, given by its bare path, in the reader's language: for handlers that
+    /// make links.
+    pub fn link(&self, path: &str) -> String {
+        self.links.map_or_else(|| String::from(path), |links| links.address(path))
+    }
+
     /// The value of an option.
     pub fn option(&self, name: &str) -> Option<&str> {
         self.options.iter().find(|(found, _)| *found == name).map(|(_, value)| &**value)

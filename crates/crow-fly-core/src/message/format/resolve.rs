@@ -8,7 +8,7 @@ use alloc::vec::Vec;
 use smallvec::SmallVec;
 
 use super::context::FormatContext;
-use super::markup::{MarkupTag, is_allowed};
+use super::markup::{MarkupTag, is_allowed, linked};
 use super::placeholder::ResolvedPlaceholder;
 use crate::message::format_error::{FormatError, FormatErrorKind as Kind, FunctionError};
 use crate::message::function::custom::Invocation;
@@ -292,8 +292,13 @@ impl<'a, 'v, 'e> Frame<'a, 'v, 'e> {
         let settings = tag.options.of(&arena.settings);
         let name = arena.str(tag.name);
         let handled = context.markup.as_ref().is_some_and(|handlers| handlers.has(name));
-        let mut shown =
-            MarkupTag { kind: tag.kind, name, id: None, options: Vec::with_capacity(settings.len()) };
+        let mut shown = MarkupTag {
+            kind: tag.kind,
+            name,
+            id: None,
+            options: Vec::with_capacity(settings.len()),
+            links: context.links.as_ref(),
+        };
         for (option, value) in settings {
             let Some(value) = self.option(*option, *value) else { continue };
             let value = value.into_text(context);
@@ -302,7 +307,10 @@ impl<'a, 'v, 'e> Frame<'a, 'v, 'e> {
                 // Neither a direction nor a locale is of use to markup.
                 other if other.starts_with(unicode::NAMESPACE) => self.bad_option(*option),
                 other if !is_allowed(name, handled, other, &value) => self.bad_option(*option),
-                other => shown.options.push((other, value)),
+                other => {
+                    let links = shown.links.filter(|_| !handled);
+                    shown.options.push((other, linked(name, other, value, links)));
+                }
             }
         }
         shown
