@@ -1,5 +1,6 @@
 //! What is to be said: a key, its arguments, and a text for as long as nothing is translated yet.
 
+use crow_fly_core::message::Isolation;
 use crow_fly_core::value::Args;
 
 /// A message to be said. Made from a key, from a key and arguments, or by [`say`].
@@ -17,11 +18,12 @@ pub struct MessageRef<'a> {
     pub(crate) key: &'a str,
     pub(crate) args: Args<'a>,
     pub(crate) default: Option<&'a str>,
+    pub(crate) isolation: Option<Isolation>,
 }
 
 /// A message to be said, by its key: `section.name` or `section.group.name`.
 pub fn say(key: &str) -> MessageRef<'_> {
-    MessageRef { key, args: Args::new(), default: None }
+    MessageRef { key, args: Args::new(), default: None, isolation: None }
 }
 
 impl<'a> MessageRef<'a> {
@@ -36,6 +38,14 @@ impl<'a> MessageRef<'a> {
     #[must_use]
     pub const fn or(mut self, source: &'a str) -> Self {
         self.default = Some(source);
+        self
+    }
+
+    /// Sets how this text's placeholders are isolated: [`Isolation::None`] for a subject or a title, where invisible
+    /// characters would be in the way.
+    #[must_use]
+    pub const fn isolation(mut self, isolation: Isolation) -> Self {
+        self.isolation = Some(isolation);
         self
     }
 

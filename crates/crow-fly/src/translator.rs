@@ -33,6 +33,7 @@ use crate::web::LocaleRedirect;
 /// | [`locale`](Self::locale), [`direction`](Self::direction) | for `<html lang dir>` |
 /// | [`time_zone`](Self::time_zone) | the reader's time zone |
 /// | [`path`](Self::path) | the address of a page in this locale |
+/// | [`url`](Self::url) | the same with the site's origin, for mail |
 /// | [`redirect`](Self::redirect) | an answer that leads there |
 /// | [`menu`](Self::menu) | the languages to choose from |
 #[derive(Clone, Debug)]
@@ -240,7 +241,10 @@ impl Translator {
         message: &MessageRef<'_>,
         output: impl FnOnce(Formatting<'_, '_, '_>) -> T,
     ) -> Option<(T, Option<OtherLanguage<'_>>)> {
-        let found = self.find(message)?;
+        let mut found = self.find(message)?;
+        if let Some(isolation) = message.isolation {
+            found.context = Cow::Owned(found.context.into_owned().with_isolation(isolation));
+        }
         let mut errors = Vec::new();
         let mut report = |error| errors.push(error);
         let formatted = output(found.program.format(&found.context, &message.args).reporting(&mut report));
@@ -359,6 +363,13 @@ impl Translator {
     /// The address of a page, given by its bare path, in this locale. Query and fragment are kept.
     pub fn path(&self, path: impl AsRef<str>) -> String {
         self.inner.config().site.policy.path(self.inner.locale, path.as_ref())
+    }
+
+    /// The whole address of a page, given by its bare path, in this locale: for mail. None where the configuration names
+    /// no `origin`.
+    pub fn url(&self, path: impl AsRef<str>) -> Option<String> {
+        let origin = self.config().origin.as_deref()?;
+        Some(format!("{origin}{}", self.path(path)))
     }
 
     /// A redirect to a page, given by its bare path, in this locale: for a handler to answer with.

@@ -75,6 +75,14 @@ async fn a_first_visit_a_switch_and_a_return() {
     assert_eq!(header(&forged, "location"), "/.//evil.example");
     assert_eq!(get("/de").await.unwrap().status(), StatusCode::NOT_FOUND);
     assert_eq!(get("/assets/ferry.css").await.unwrap().status(), StatusCode::OK);
+    for path in ["/assets/nope.css", "/cy/assets/ferry.css"] {
+        let missing = get(path).await.unwrap();
+        assert_eq!(
+            (missing.status(), header(&missing, "content-language")),
+            (StatusCode::NOT_FOUND, ""),
+            "{path}"
+        );
+    }
 }
 
 #[tokio::test]

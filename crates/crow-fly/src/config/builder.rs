@@ -107,6 +107,12 @@ impl ConfigBuilder {
         self
     }
 
+    /// Scheme and host of the site, for whole addresses in mail: `https://ferries.example`.
+    pub fn origin(mut self, origin: impl Into<String>) -> Self {
+        self.file.origin = Some(said(origin));
+        self
+    }
+
     /// A match of Accept-Language must be nearer than this: 50 unless said.
     pub const fn largest_distance(mut self, distance: u8) -> Self {
         self.file.largest_distance = Some(distance);

@@ -22,6 +22,7 @@ pub(super) struct File {
     pub(super) locales: Spanned<Vec<Spanned<String>>>,
     #[serde(default)]
     pub(super) catalog_only: Vec<Spanned<String>>,
+    pub(super) origin: Option<Spanned<String>>,
     #[serde(default)]
     pub(super) drafts: Vec<Spanned<String>>,
     pub(super) largest_distance: Option<u8>,
@@ -163,6 +164,7 @@ impl File {
             default,
             locales,
             catalog_only: Vec::new(),
+            origin: None,
             drafts: Vec::new(),
             largest_distance: None,
             development: None,
@@ -226,6 +228,7 @@ impl File {
             Some(IsolationWord::None) => Isolation::None,
             Some(IsolationWord::Default) | None => Isolation::Default,
         };
+        let origin = self.origin.as_ref().map(|origin| origin_of(text, origin)).transpose()?;
         let switch_path = match self.switch.path {
             Some(path) if policy.routes().is_root(path.get_ref()) => {
                 return Err(ConfigError::at(text, path.span(), "the home page cannot be the switch address")
@@ -245,6 +248,7 @@ impl File {
             catalogs: self.catalogs.directory.unwrap_or_else(|| "catalogs".to_owned()).into(),
             remember,
             time_zone,
+            origin,
             development,
         })
     }
@@ -566,6 +570,23 @@ impl TimeZoneTable {
         };
         TimeZoneConfig { cookie: name(&mut self.cookie), session_key: name(&mut self.session_key).into() }
     }
+}
+
+/// Scheme and host, perhaps with a port.
+fn origin_of(text: &str, origin: &Spanned<String>) -> Result<String, ConfigError> {
+    let written = origin.get_ref().trim_end_matches('/');
+    let uri = written.parse::<http::Uri>().ok();
+    let is_origin = uri.is_some_and(|uri| {
+        matches!(uri.scheme_str(), Some("http" | "https"))
+            && uri.path_and_query().is_none_or(|path| path.as_str() == "/")
+            && uri.authority().is_some_and(|authority| !authority.as_str().contains('@'))
+    });
+    if is_origin {
+        return Ok(written.to_owned());
+    }
+    let error = format!("`{}` is not an origin", origin.get_ref().escape_debug());
+    Err(ConfigError::at(text, origin.span(), error)
+        .with_help("write scheme and host, without a path: `https://ferries.example`"))
 }
 
 fn check_host(text: &str, host: &Spanned<String>) -> Result<(), ConfigError> {

@@ -56,6 +56,8 @@ pub struct Config {
     /// The path of the switch address.
     pub(crate) switch_path: String,
     pub(crate) development: bool,
+    /// Scheme and host of the site, for whole addresses.
+    pub(crate) origin: Option<String>,
 }
 
 /// A part of the site with a policy of its own.

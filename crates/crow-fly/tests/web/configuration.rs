@@ -37,6 +37,16 @@ fn mistakes_are_named_with_line_and_column() {
     insta::assert_snapshot!(with("[chains]\ncy = ['pt-BR']\npt-BR = ['cy']"), @"configuration, line 4, column 1: chains lead in a circle: `cy` → `pt-BR` → `cy`");
     insta::assert_snapshot!(said("default = 'en'\nlocales = ['en']\ndrafts = ['cy']"), @"configuration, line 3, column 11: the draft `cy` is not one of the locales: add it to them");
     insta::assert_snapshot!(said("default = 'en'\nlocales = ['en', 'cy']\ndrafts = ['en']"), @"configuration, line 3, column 11: the default `en` cannot be a draft");
+    for origin in [
+        "ferries.example",
+        "ftp://ferries.example",
+        "https://ferries.example/shop",
+        "https://me@ferries.example",
+        "",
+    ] {
+        let error = said(&format!("origin = '{origin}'\n{HEAD}"));
+        assert!(error.contains("is not an origin; write scheme and host"), "{error}");
+    }
     insta::assert_snapshot!(with("[areas.'/api']"), @r#"configuration, line 3, column 8: an area names its sources; add `sources = ["header", "accept-language"]`, or whatever decides there"#);
     insta::assert_snapshot!(with("[areas.'/']\nsources = ['cookie']"), @"configuration, line 3, column 8: `/` is the whole site, not an area of it; its policy is `[policy]`");
     insta::assert_snapshot!(with("[areas.'api']\nsources = ['cookie']"), @"configuration, line 3, column 8: `api` is not a path; begin it with one slash: `/assets`");
@@ -80,6 +90,7 @@ fn the_same_can_be_said_in_code_and_goes_through_the_same_checks() {
         .redirect(RedirectRule::Everywhere)
         .skip(["/assets"])
         .drafts(["pl"])
+        .origin("https://ferries.example:8443/")
         .area("/api", |area| {
             area.sources([LocaleSource::Header, LocaleSource::AcceptLanguage])
                 .header("x-language")
@@ -101,6 +112,7 @@ fn the_same_can_be_said_in_code_and_goes_through_the_same_checks() {
 locales = ['en', 'cy', 'pl']
 development = false
 drafts = ['pl']
+origin = 'https://ferries.example:8443'
 [policy]
 sources = ['path', 'header', 'cookie']
 header = 'x-site-language'

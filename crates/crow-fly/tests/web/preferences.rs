@@ -3,7 +3,8 @@
 use axum::Router;
 use axum::http::StatusCode;
 use axum::routing::{get, post};
-use crow_fly::{CrowFly, Translator};
+use crow_fly::core::message::Isolation;
+use crow_fly::{CrowFly, Translator, args, say};
 
 use crate::visitor::Visitor;
 use crate::{CONFIG, crow};
@@ -87,6 +88,19 @@ async fn a_stored_preference_finds_the_closest_locale() {
     }
     let mail = crow.translator_for("pl-PL").await.with_time_zone("Europe/Warsaw".parse().unwrap());
     assert_eq!((mail.text("home.words").as_str(), mail.time_zone().as_str()), ("słowa", "Europe/Warsaw"));
+}
+
+#[tokio::test]
+async fn a_mail_has_whole_links_and_a_subject_without_invisible_characters() {
+    let crow = crow(&format!("origin = 'https://ferries.example/'\n{CONFIG}"));
+    let t = crow.translator_for("cy-GB").await;
+    assert_eq!(t.url("/sailings/7").as_deref(), Some("https://ferries.example/cy/teithiau/7"));
+    assert_eq!(t.url("//evil.example").as_deref(), Some("https://ferries.example/cy//evil.example"));
+    assert_eq!(crate::crow(CONFIG).translator_for("cy").await.url("/x"), None);
+    let hello = || say("home.hello").with(args! { name: "مريم" });
+    assert_eq!(t.text(hello()), "Helo, \u{2068}مريم\u{2069}");
+    assert_eq!(t.text(hello().isolation(Isolation::None)), "Helo, مريم");
+    assert!(!t.html(hello().isolation(Isolation::None)).as_str().contains("bdi"));
 }
 
 #[tokio::test]
