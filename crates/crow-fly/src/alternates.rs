@@ -1,7 +1,9 @@
 //! The addresses of one page in every locale, announced: to search engines, to caches, in a sitemap.
 
+use std::borrow::Cow;
 use std::fmt::Write as _;
 
+use crow_fly_core::locale_set::LocaleId;
 use crow_fly_core::message::Html;
 use crow_fly_core::policy::Policy;
 use crow_fly_core::tag::LanguageTag;
@@ -41,17 +43,27 @@ impl Alternate {
 }
 
 impl Alternates {
-    pub(crate) fn of(policy: &Policy, origin: &str, path: &str) -> Self {
+    /// `page` is the page's bare path in a locale; none where there is no such page.
+    pub(crate) fn of<'p>(
+        policy: &Policy,
+        origin: &str,
+        page: impl Fn(LocaleId) -> Option<Cow<'p, str>>,
+    ) -> Self {
         if !policy.uses_path() {
             return Self { links: Vec::new() };
         }
         let origin = origin.trim_end_matches('/');
-        let path = path.split(['?', '#']).next().unwrap_or_default();
-        let at = |locale| format!("{origin}{}", policy.path(locale, path));
+        let at = |locale| {
+            let page = page(locale)?;
+            let path = page.split(['?', '#']).next().unwrap_or_default();
+            Some(format!("{origin}{}", policy.path(locale, path)))
+        };
         let set = policy.set();
-        let locales = set.offered().map(|(id, tag)| Alternate { locale: Some(tag.clone()), address: at(id) });
-        let others = Alternate { locale: None, address: at(set.default_locale()) };
-        Self { links: locales.chain([others]).collect() }
+        let locales = set
+            .offered()
+            .filter_map(|(id, tag)| Some(Alternate { locale: Some(tag.clone()), address: at(id)? }));
+        let others = at(set.default_locale()).map(|address| Alternate { locale: None, address });
+        Self { links: locales.chain(others).collect() }
     }
 
     /// The addresses, in the order of the locales, `x-default` last.

@@ -1,5 +1,6 @@
 //! The application's one object: its configuration, its catalogs, and what is made from them.
 
+use std::borrow::Cow;
 use std::fmt;
 use std::path::Path;
 use std::sync::Arc;
@@ -323,7 +324,7 @@ impl CrowFly {
     /// Every locale's address of a page given by its bare path, and `x-default`, below an origin such as
     /// `https://ferries.example`. Empty where the path is not a source: all locales then share one address.
     pub fn alternates(&self, origin: &str, path: &str) -> Alternates {
-        Alternates::of(self.policy(), origin, path)
+        Alternates::of(self.policy(), origin, |_| Some(Cow::Borrowed(path)))
     }
 
     /// The layer that decides each request's locale. It must run before routing: see [`CrowFly::router`] for axum.

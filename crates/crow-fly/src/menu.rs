@@ -1,5 +1,7 @@
 //! The language menu: what there is to choose, and where choosing leads.
 
+use std::borrow::Cow;
+
 use crow_fly_core::direction::Direction;
 use crow_fly_core::locale_set::LocaleId;
 use crow_fly_core::names::{Casing, name, own_name};
@@ -23,25 +25,33 @@ pub struct MenuItem {
     pub address: String,
     /// The current page's own address in it, which remembers nothing: for copying, and for search engines.
     pub page: String,
+    /// Whether the current page is there in it. Otherwise both addresses lead to the home page.
+    pub exists: bool,
     /// Whether it is the current one.
     pub current: bool,
 }
 
 impl MenuItem {
-    pub(crate) fn all(config: &Config, current: LocaleId, path: &str, query: Option<&str>) -> Vec<Self> {
+    /// `page` is the current page's bare path, and query, in a locale; none where there is no such page.
+    pub(crate) fn all<'p>(
+        config: &Config,
+        current: LocaleId,
+        page: impl Fn(LocaleId) -> Option<Cow<'p, str>>,
+    ) -> Vec<Self> {
         let set = config.site.policy.set();
-        let page = match query {
-            Some(query) => format!("{path}?{query}"),
-            None => path.to_owned(),
-        };
-        let item = |(id, tag): (LocaleId, &LanguageTag)| Self {
-            locale: tag.clone(),
-            direction: Direction::of(tag),
-            own_name: own_name(tag, Casing::Menu),
-            name: name(tag, set.tag(current), Casing::Menu),
-            address: config.switch_address(tag, &page),
-            page: config.site.policy.path(id, &page),
-            current: id == current,
+        let item = |(id, tag): (LocaleId, &LanguageTag)| {
+            let page = page(id);
+            let path = page.as_deref().unwrap_or("/");
+            Self {
+                locale: tag.clone(),
+                direction: Direction::of(tag),
+                own_name: own_name(tag, Casing::Menu),
+                name: name(tag, set.tag(current), Casing::Menu),
+                address: config.switch_address(tag, path),
+                page: config.site.policy.path(id, path),
+                exists: page.is_some(),
+                current: id == current,
+            }
         };
         // A draft is only in the menu of its own pages.
         set.iter().filter(|(id, _)| *id == current || !set.is_draft(*id)).map(item).collect()

@@ -35,12 +35,15 @@ use crate::web::LocaleRedirect;
 /// | [`path`](Self::path) | the address of a page in this locale |
 /// | [`url`](Self::url) | the same with the site's origin, for mail |
 /// | [`redirect`](Self::redirect) | an answer that leads there |
+/// | [`with_pages`](Self::with_pages) | the same for a page with other paths, or none, in other locales |
 /// | [`menu`](Self::menu) | the languages to choose from |
 #[derive(Clone, Debug)]
 pub struct Translator {
     inner: Arc<Inner>,
     /// What the reader has of their own, where they have something.
     reader: Option<Arc<Reader>>,
+    /// The bare paths of the page in each locale, where a handler has named them.
+    pages: Option<Arc<[Option<String>]>>,
 }
 
 /// What a reader has of their own.
@@ -189,7 +192,7 @@ impl Translator {
             }
             Arc::new(Reader::new(context, zone))
         });
-        Self { inner: Arc::new(inner), reader }
+        Self { inner: Arc::new(inner), reader, pages: None }
     }
 
     /// The same translator for a reader in another time zone: of a mail, or of a member's own setting.
@@ -386,9 +389,50 @@ impl Translator {
     /// The languages to choose from: every locale under its own name, the current one marked, each with the
     /// address that switches to it and comes back to this page.
     pub fn menu(&self) -> Vec<MenuItem> {
-        let here = self.inner.request.as_ref().map_or("/", RequestFacts::path);
-        let query = self.inner.request.as_ref().and_then(RequestFacts::query);
-        MenuItem::all(self.inner.config(), self.inner.locale, here, query)
+        let here = self.here();
+        MenuItem::all(self.inner.config(), self.inner.locale, |locale| self.page_in(locale, &here))
+    }
+
+    /// The bare path of this page, and its query.
+    fn here(&self) -> Cow<'_, str> {
+        let Some(request) = &self.inner.request else { return Cow::Borrowed("/") };
+        match request.query() {
+            Some(query) => Cow::Owned(with_query(request.path(), Some(query))),
+            None => Cow::Borrowed(request.path()),
+        }
+    }
+
+    /// The bare path of this page in a locale; none where there is no such page.
+    fn page_in<'p>(&'p self, locale: LocaleId, here: &'p str) -> Option<Cow<'p, str>> {
+        match &self.pages {
+            Some(pages) => pages.get(locale.index()).and_then(Option::as_deref).map(Cow::Borrowed),
+            None => Some(Cow::Borrowed(here)),
+        }
+    }
+
+    /// The same translator for a page that has other paths in other locales, or none: given a locale, its bare path.
+    /// The menu and the alternates follow.
+    ///
+    /// ```
+    /// # use crow_fly::{Config, CrowFly, source::Memory};
+    /// # #[tokio::main(flavor = "current_thread")] async fn main() -> Result<(), crow_fly::ConfigError> {
+    /// # let crow = CrowFly::new(Config::parse("default = 'en'\nlocales = ['en', 'cy', 'pl']")?, Memory::default());
+    /// # let t = crow.translator_for("cy").await;
+    /// // An article that is written in two languages, under the slug of each.
+    /// let t = t.with_pages(|locale| match locale.to_string().as_str() {
+    ///     "en" => Some("/news/new-ferry".to_owned()),
+    ///     "cy" => Some("/news/fferi-newydd".to_owned()),
+    ///     _ => None,
+    /// });
+    /// let alternates = t.alternates("https://ferries.example").to_html();
+    /// assert!(alternates.as_str().contains("/cy/news/fferi-newydd") && !alternates.as_str().contains("pl"));
+    /// # Ok(()) }
+    /// ```
+    #[must_use]
+    pub fn with_pages(mut self, path: impl Fn(&LanguageTag) -> Option<String>) -> Self {
+        let set = self.inner.config().site.policy.set();
+        self.pages = Some(set.iter().map(|(_, tag)| path(tag)).collect());
+        self
     }
 
     /// The same menu with the languages first that the visitor's Accept-Language header prefers, in its order:
@@ -411,8 +455,8 @@ impl Translator {
 
     /// The addresses of this page in every locale, below an origin such as `https://ferries.example`.
     pub fn alternates(&self, origin: &str) -> Alternates {
-        let here = self.inner.request.as_ref().map_or("/", RequestFacts::path);
-        Alternates::of(&self.inner.config().site.policy, origin, here)
+        let here = self.here();
+        Alternates::of(&self.inner.config().site.policy, origin, |locale| self.page_in(locale, &here))
     }
 
     /// A weak entity tag for a page (RFC 9110 §8.8.3): it changes with `state`, whatever the page is made from, with the

@@ -104,6 +104,33 @@ async fn a_mail_has_whole_links_and_a_subject_without_invisible_characters() {
 }
 
 #[tokio::test]
+async fn a_page_that_is_not_there_in_every_language_leads_to_no_404() {
+    let article = |t: Translator| async move {
+        let t = t.with_pages(|locale| match locale.to_string().as_str() {
+            "en" => Some("/news/new-ferry".to_owned()),
+            "cy" => Some("/news/fferi-newydd?rhan=1".to_owned()),
+            _ => None,
+        });
+        let item = |item: crow_fly::MenuItem| {
+            format!("{} {} {} {}", item.locale, item.exists, item.page, item.address)
+        };
+        let menu = t.menu().into_iter().map(item).collect::<Vec<_>>().join("\n");
+        format!("{menu}\n{}", t.alternates("https://ferries.example").to_html())
+    };
+    let crow = crow("default = 'en'\nlocales = ['en', 'cy', 'pl']\n");
+    let app = crow.router(Router::new().route("/news/{slug}", get(article)));
+    let answer = Visitor::of(&app).get("/cy/news/fferi-newydd?a=b").await;
+    insta::assert_snapshot!(answer.body, @r#"
+    en true /news/new-ferry /locale?to=en&return=%2Fnews%2Fnew-ferry
+    cy true /cy/news/fferi-newydd?rhan=1 /locale?to=cy&return=%2Fnews%2Ffferi-newydd%3Frhan%3D1
+    pl false /pl /locale?to=pl&return=%2F
+    <link rel="alternate" hreflang="en" href="https://ferries.example/news/new-ferry">
+    <link rel="alternate" hreflang="cy" href="https://ferries.example/cy/news/fferi-newydd">
+    <link rel="alternate" hreflang="x-default" href="https://ferries.example/news/new-ferry">
+    "#);
+}
+
+#[tokio::test]
 async fn a_draft_is_reachable_for_a_preview_and_nothing_leads_there() {
     let menu = |t: Translator| async move {
         let menu = t.menu().iter().map(|item| item.locale.to_string()).collect::<Vec<_>>().join(" ");
