@@ -22,7 +22,7 @@ use alloc::string::String;
 use alloc::vec::Vec;
 
 use crate::locale_set::{LocaleId, LocaleSet};
-use crate::route::{Routes, local};
+use crate::route::Routes;
 
 mod decide;
 mod facts;
@@ -190,8 +190,8 @@ impl Policy {
     }
 
     /// The address of a page in a locale: prefixed where the path is a source, and as it is otherwise. It is always
-    /// [`local`].
+    /// [local](crate::route::local).
     pub fn path(&self, locale: LocaleId, path: &str) -> String {
-        if self.uses_path() { self.routes.path(locale, path) } else { local(path).into_owned() }
+        if self.uses_path() { self.routes.path(locale, path) } else { self.routes.unlocalized(path) }
     }
 }

@@ -39,6 +39,8 @@ pub use pattern::{PathPattern, PatternError};
 #[derive(Clone, Debug)]
 pub struct Routes {
     base: String,
+    /// Whether a proxy or a router has taken the base off what is asked for.
+    base_stripped: bool,
     default: LocaleId,
     prefixed_default: bool,
     skip: Vec<String>,
@@ -108,6 +110,7 @@ impl Routes {
         let names: Vec<String> = set.iter().map(|(_, tag)| tag.to_string()).collect();
         let mut routes = Self {
             base: String::new(),
+            base_stripped: false,
             default: set.default_locale(),
             prefixed_default: false,
             skip: Vec::new(),
@@ -139,6 +142,14 @@ impl Routes {
     #[must_use]
     pub fn with_base(mut self, base: &str) -> Self {
         base.trim_end_matches('/').clone_into(&mut self.base);
+        self
+    }
+
+    /// Says that a proxy, or a router that this one is nested in, takes the base off: paths that are asked for, and the
+    /// application's own, are without it, and addresses have it.
+    #[must_use]
+    pub const fn with_stripped_base(mut self, stripped: bool) -> Self {
+        self.base_stripped = stripped;
         self
     }
 
@@ -203,7 +214,7 @@ impl Routes {
     ) -> Result<Self, PathsError> {
         let below = |pattern: &PathPattern| {
             let skipped = || PathsError::Skipped(pattern.to_string());
-            let mount = PathPattern::parse(if self.base.is_empty() { "/" } else { &self.base });
+            let mount = PathPattern::parse(if self.mount().is_empty() { "/" } else { self.mount() });
             let inner = mount.ok().and_then(|mount| pattern.below(&mount)).ok_or_else(skipped)?;
             if self.skips(&pattern.literal_start()) { Err(skipped()) } else { Ok(inner) }
         };
@@ -229,6 +240,11 @@ impl Routes {
         Ok(self)
     }
 
+    /// The base as it stands before paths that are asked for.
+    const fn mount(&self) -> &str {
+        if self.base_stripped { "" } else { self.base.as_str() }
+    }
+
     fn name(&self, locale: LocaleId) -> &str {
         self.names.get(locale.index()).map_or("", String::as_str)
     }
@@ -245,13 +261,13 @@ impl Routes {
 
     /// Whether a bare path is the application's home page.
     pub fn is_root(&self, path: &str) -> bool {
-        path.strip_prefix(self.base.as_str()).is_some_and(|rest| matches!(rest, "" | "/"))
+        path.strip_prefix(self.mount()).is_some_and(|rest| matches!(rest, "" | "/"))
     }
 
     /// Whether a path is left alone: it is skipped, or outside of the base. However it is spelled: `/%61ssets` and
     /// `/./assets` are `/assets`.
     pub fn skips(&self, path: &str) -> bool {
-        if !below(&self.base, path) {
+        if !below(self.mount(), path) {
             return true;
         }
         !self.skip.is_empty() && self.is_skipped(&simple(path))
@@ -266,7 +282,7 @@ impl Routes {
         if self.skips(path) {
             return PathMatch::Skipped;
         }
-        let inner = path.get(self.base.len()..).unwrap_or_default();
+        let inner = path.get(self.mount().len()..).unwrap_or_default();
         let (segment, behind) = first_segment(inner);
         let Some(locale) = self.prefix(segment) else { return self.page(None, path, inner) };
         let rest = if behind.is_empty() { "/" } else { behind };
@@ -304,7 +320,7 @@ impl Routes {
             Translation::Moved(localized) => self.moved_to(locale.unwrap_or(self.default), &localized),
             Translation::Bare(bare) => PathMatch::Page { locale, path: Cow::Owned(self.with_base_of(&bare)) },
             Translation::None if locale.is_none() => PathMatch::Page { locale, path: Cow::Borrowed(path) },
-            Translation::None if self.base.is_empty() => {
+            Translation::None if self.mount().is_empty() => {
                 PathMatch::Page { locale, path: Cow::Borrowed(rest) }
             }
             Translation::None => PathMatch::Page { locale, path: Cow::Owned(self.with_base_of(rest)) },
@@ -317,7 +333,7 @@ impl Routes {
     }
 
     fn with_base_of(&self, path: &str) -> String {
-        alloc::format!("{}{path}", self.base)
+        alloc::format!("{}{path}", self.mount())
     }
 
     /// The locale of a prefix, in whatever case it is written.
@@ -338,23 +354,32 @@ impl Routes {
     ///
     /// The result always begins with one slash, so that it can be a redirect's target or a link.
     pub fn path(&self, locale: LocaleId, path: &str) -> String {
-        let inner = path.strip_prefix(self.base.as_str()).unwrap_or_default();
+        let inner = path.strip_prefix(self.mount()).unwrap_or_default();
         let first = inner.strip_prefix('/').unwrap_or(inner).split(['/', '?', '#']).next();
         if first.is_some_and(|first| self.prefix(first).is_some()) {
-            return local(path).into_owned();
+            return self.unlocalized(path);
         }
         self.address(locale, path)
+    }
+
+    /// The address of a path that is not localized: as it is, behind the base where others take that off.
+    pub fn unlocalized(&self, path: &str) -> String {
+        if self.base_stripped && !self.base.is_empty() {
+            return owned_local(alloc::format!("{}{}", self.base, local(path)));
+        }
+        local(path).into_owned()
     }
 
     /// The address of a page in a locale, by its bare path, whatever that begins with.
     pub(crate) fn address(&self, locale: LocaleId, path: &str) -> String {
         let end = path.find(['?', '#']).unwrap_or(path.len());
         let (path, behind) = path.split_at_checked(end).unwrap_or((path, ""));
-        let inner = path.strip_prefix(self.base.as_str());
-        let inner = inner.filter(|inner| self.base.is_empty() || inner.is_empty() || inner.starts_with('/'));
+        let inner = path.strip_prefix(self.mount());
+        let inner =
+            inner.filter(|inner| self.mount().is_empty() || inner.is_empty() || inner.starts_with('/'));
         let skipped = || !self.skip.is_empty() && self.is_skipped(&simple(path));
         match inner.filter(|_| !skipped()) {
-            None => owned_local(alloc::format!("{path}{behind}")),
+            None => self.unlocalized(&alloc::format!("{path}{behind}")),
             Some(inner) => match self.paths.localize(locale, inner) {
                 Some(localized) => self.prefixed(locale, &localized, behind),
                 None => self.prefixed(locale, inner, behind),

@@ -173,6 +173,18 @@ impl ConfigBuilder {
         self
     }
 
+    /// Says that a proxy, or a router that this one is nested in, takes the base off what is asked for.
+    pub fn base_stripped(mut self, stripped: bool) -> Self {
+        self.file.policy.base_stripped = Some(said(stripped));
+        self
+    }
+
+    /// The request header a proxy says the visitor's host in; no header is believed unless it is named.
+    pub fn forwarded_host(mut self, header: impl Into<String>) -> Self {
+        self.file.policy.forwarded_host = Some(said(header));
+        self
+    }
+
     /// The query parameter that a `query` source reads: `locale` unless said.
     pub fn query_parameter(mut self, name: impl Into<String>) -> Self {
         self.file.policy.query = Some(name.into());

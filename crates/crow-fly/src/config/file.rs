@@ -66,6 +66,8 @@ pub(super) struct PolicyTable {
     #[serde(default)]
     pub(super) skip: Vec<Spanned<String>>,
     pub(super) base: Option<Spanned<String>>,
+    pub(super) base_stripped: Option<Spanned<bool>>,
+    pub(super) forwarded_host: Option<Spanned<String>>,
     pub(super) query: Option<String>,
     pub(super) header: Option<Spanned<String>>,
     #[serde(default)]
@@ -229,19 +231,31 @@ impl File {
             Some(IsolationWord::Default) | None => Isolation::Default,
         };
         let origin = self.origin.as_ref().map(|origin| origin_of(text, origin)).transpose()?;
+        let stripped = self.policy.base_stripped.as_ref().is_some_and(|stripped| *stripped.get_ref());
+        let forwarded_host = match &self.policy.forwarded_host {
+            Some(name) => Some(name.get_ref().parse().map_err(|_| {
+                let error = format!("`{}` is not a name for a header", name.get_ref().escape_debug());
+                ConfigError::at(text, name.span(), error)
+            })?),
+            None => None,
+        };
         let switch_path = match self.switch.path {
             Some(path) if policy.routes().is_root(path.get_ref()) => {
                 return Err(ConfigError::at(text, path.span(), "the home page cannot be the switch address")
                     .with_help("name a path that no page has: `/locale`"));
             }
             Some(path) => absolute(text, &path)?,
+            None if stripped => "/locale".to_owned(),
             None => format!("{}/locale", policy.routes().base()),
         };
+        let switch_base = if stripped { policy.routes().base().to_owned() } else { String::new() };
         Ok(Config {
             functions: None,
             markup: None,
             isolation,
             switch_path,
+            switch_base,
+            forwarded_host,
             site,
             areas,
             chains,
@@ -387,6 +401,13 @@ impl File {
             Routes::new(set).with_prefixed_default(!self.policy.bare_default.unwrap_or(true)).with_skip(skip);
         if let Some(base) = &self.policy.base {
             routes = routes.with_base(&absolute(text, base)?);
+        }
+        if let Some(stripped) = &self.policy.base_stripped {
+            if *stripped.get_ref() && routes.base().is_empty() {
+                return Err(ConfigError::at(text, stripped.span(), "there is no base to take off")
+                    .with_help("name it: `base = \"/shop\"`"));
+            }
+            routes = routes.with_stripped_base(*stripped.get_ref());
         }
         routes = self.policy.prefixed(text, set, routes)?;
         for (bare, locales) in &self.paths {

@@ -55,6 +55,10 @@ pub struct Config {
     pub(crate) time_zone: TimeZoneConfig,
     /// The path of the switch address.
     pub(crate) switch_path: String,
+    /// What stands before it in links: the base, where that is taken off what is asked for.
+    pub(crate) switch_base: String,
+    /// The request header a proxy says the host in.
+    pub(crate) forwarded_host: Option<http::HeaderName>,
     pub(crate) development: bool,
     /// Scheme and host of the site, for whole addresses.
     pub(crate) origin: Option<String>,
@@ -132,7 +136,7 @@ impl Config {
     pub(crate) fn switch_address(&self, locale: &LanguageTag, page: &str) -> String {
         let mut query = form_urlencoded::Serializer::new(String::new());
         query.append_pair("to", &locale.to_string()).append_pair("return", page);
-        format!("{}?{}", self.switch_path, query.finish())
+        format!("{}{}?{}", self.switch_base, self.switch_path, query.finish())
     }
 
     /// The same settings as in a file, said in code. The first locale is the default until another one is named.

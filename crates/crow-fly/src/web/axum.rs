@@ -32,6 +32,14 @@ impl CrowFly {
     ///     crow.router(pages)
     /// }
     /// ```
+    ///
+    /// - **`fallback`** for pages that do not exist belongs to `pages`: it then has a translator. The result has a
+    ///   fallback already, which is the layer.
+    /// - **`merge`** adds routes that the layer never sees: `Router::new().route("/health", get(health)).merge(app(&crow))`.
+    ///   They are asked for by their path as it is; `skip` is for paths whose handlers stand among `pages`.
+    /// - **`nest_service`** and `nest` take a path off before the layer sees it. With `base = "/app"` and
+    ///   `base-stripped = true` in the configuration, `Router::new().nest_service("/app", app(&crow))` has addresses such
+    ///   as `/app/cy/trip`, and handlers that know them as `/trip`. `nest` is the same without `/app/`. Without `nest` the routes of `pages` have the base themselves, and `base` alone is enough.
     pub fn router(&self, pages: Router) -> Router {
         Router::new().fallback_service(self.layer().layer(pages))
     }

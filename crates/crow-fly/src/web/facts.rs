@@ -9,7 +9,7 @@ use percent_encoding::percent_decode_str;
 use smallvec::SmallVec;
 
 use super::cookies;
-use super::head::RequestHead;
+use super::head::{RequestHead, without_port};
 use super::settings::VisitorSettings;
 use crate::config::{Area, Config};
 use crate::crow_fly::CrowFly;
@@ -58,7 +58,7 @@ impl<'r> HeadFacts<'r> {
                 None
             };
         Self {
-            host: if uses(LocaleSource::Host) { head.host() } else { None },
+            host: if uses(LocaleSource::Host) { host(head, config) } else { None },
             query_value,
             header_value: header.and_then(|name| head.header(name.as_str())),
             cookie,
@@ -94,6 +94,17 @@ impl<'r> HeadFacts<'r> {
                 cookie: self.zone_cookie.as_deref(),
             },
         }
+    }
+}
+
+/// The visitor's host: as a proxy says it, in the header that the configuration names, else as it was asked for.
+fn host<'r>(head: &'r impl RequestHead, config: &Config) -> Option<&'r str> {
+    let forwarded = config.forwarded_host.as_ref().and_then(|name| head.header(name.as_str()));
+    // Of several proxies the first one has met the visitor.
+    let forwarded = forwarded.and_then(|hosts| hosts.split(',').next()).map(str::trim);
+    match forwarded.filter(|host| !host.is_empty()) {
+        Some(host) => Some(without_port(host)),
+        None => head.host(),
     }
 }
 

@@ -35,10 +35,13 @@ pub trait RequestHead {
 
     /// The host without port.
     fn host(&self) -> Option<&str> {
-        let host = self.host_and_port()?;
-        let port = |port: &str| port.bytes().all(|byte| byte.is_ascii_digit());
-        Some(host.rsplit_once(':').filter(|(_, end)| port(end)).map_or(host, |(host, _)| host))
+        self.host_and_port().map(without_port)
     }
+}
+
+pub(super) fn without_port(host: &str) -> &str {
+    let is_port = |port: &str| port.bytes().all(|byte| byte.is_ascii_digit());
+    host.rsplit_once(':').filter(|(_, end)| is_port(end)).map_or(host, |(host, _)| host)
 }
 
 /// What the engine changes of a response.

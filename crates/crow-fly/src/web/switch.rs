@@ -5,7 +5,7 @@ use std::sync::Arc;
 
 use crow_fly_core::locale_set::LocaleId;
 use crow_fly_core::policy::{LocaleSource, Policy, TimeZoneRule};
-use crow_fly_core::route::{PathMatch, local};
+use crow_fly_core::route::PathMatch;
 use crow_fly_core::tag::LanguageTag;
 use crow_fly_core::time_zone::TimeZoneName;
 use tracing::info;
@@ -149,14 +149,18 @@ fn location(
     locale: Option<LocaleId>,
     back: Option<&str>,
 ) -> String {
-    let mut candidates = [back, same_origin_referer(head)].into_iter().flatten();
+    let candidates = [back, same_origin_referer(head)].into_iter().flatten();
+    // The browser's addresses have the base, and so may a return address from its bar.
+    let stripped = |page| {
+        if config.switch_base.is_empty() { page } else { without_base(page, &config.switch_base) }
+    };
     let is_page =
         |page: &&str| page.starts_with('/') && page.split(['?', '#']).next() != Some(&*config.switch_path);
-    let page = candidates.find(is_page).unwrap_or("/");
+    let page = candidates.map(stripped).find(is_page).unwrap_or("/");
     let policy = &config.site.policy;
     // Whatever the address is, it is made local.
     match locale {
-        None => local(page).into_owned(),
+        None => policy.routes().unlocalized(page),
         Some(locale) if !policy.uses_path() => policy.path(locale, page),
         Some(locale) => {
             let end = page.find(['?', '#']).unwrap_or(page.len());
@@ -164,9 +168,17 @@ fn location(
             // The address may be the one in the browser's bar, prefix and all: its page is what counts.
             match bare_path(policy, path) {
                 Some(bare) => policy.path(locale, &format!("{bare}{behind}")),
-                None => local(page).into_owned(),
+                None => policy.routes().unlocalized(page),
             }
         }
+    }
+}
+
+fn without_base<'p>(page: &'p str, base: &str) -> &'p str {
+    match page.strip_prefix(base) {
+        Some("") => "/",
+        Some(rest) if rest.starts_with(['/', '?', '#']) => rest,
+        _ => page,
     }
 }
 

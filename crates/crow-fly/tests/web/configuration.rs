@@ -23,7 +23,7 @@ fn mistakes_are_named_with_line_and_column() {
     insta::assert_snapshot!(said("default = 'en'\nlocales = ['en', 'he', 'iw']"), @"configuration, line 2, column 24: the locale `he` stands twice");
     insta::assert_snapshot!(said("default = 'en'\nlocales = []"), @"configuration, line 2, column 11: an application needs at least one locale");
     insta::assert_snapshot!(with("[policy]\nsources = ['path', 'cokie']"), @"configuration, line 4, column 20: `cokie` is not a source: known are `path`, `host`, `query`, `header`, `visitor`, `session`, `cookie`, `accept-language`, `default`");
-    insta::assert_snapshot!(with("[policy]\nredirekt = 'root'"), @"configuration, line 4, column 1: unknown field `redirekt`, expected one of `sources`, `bare-default`, `redirect`, `formats`, `matching`, `time-zone`, `prefixes`, `former-prefixes`, `skip`, `base`, `query`, `header`, `hosts`");
+    insta::assert_snapshot!(with("[policy]\nredirekt = 'root'"), @"configuration, line 4, column 1: unknown field `redirekt`, expected one of `sources`, `bare-default`, `redirect`, `formats`, `matching`, `time-zone`, `prefixes`, `former-prefixes`, `skip`, `base`, `base-stripped`, `forwarded-host`, `query`, `header`, `hosts`");
     insta::assert_snapshot!(with("[policy]\nredirect = 'always'"), @"configuration, line 4, column 12: unknown variant `always`, expected one of `never`, `root`, `everywhere`");
     insta::assert_snapshot!(with("[policy]\nskip = ['assets']"), @"configuration, line 4, column 9: `assets` is not a path; begin it with one slash: `/assets`");
     insta::assert_snapshot!(with("[policy]\nheader = 'a b'"), @"configuration, line 4, column 10: `a b` is not a name for a header");
@@ -47,6 +47,8 @@ fn mistakes_are_named_with_line_and_column() {
         let error = said(&format!("origin = '{origin}'\n{HEAD}"));
         assert!(error.contains("is not an origin; write scheme and host"), "{error}");
     }
+    insta::assert_snapshot!(with("[policy]\nbase-stripped = true"), @r#"configuration, line 4, column 17: there is no base to take off; name it: `base = "/shop"`"#);
+    insta::assert_snapshot!(with("[policy]\nforwarded-host = 'a b'"), @"configuration, line 4, column 18: `a b` is not a name for a header");
     insta::assert_snapshot!(with("[areas.'/api']"), @r#"configuration, line 3, column 8: an area names its sources; add `sources = ["header", "accept-language"]`, or whatever decides there"#);
     insta::assert_snapshot!(with("[areas.'/']\nsources = ['cookie']"), @"configuration, line 3, column 8: `/` is the whole site, not an area of it; its policy is `[policy]`");
     insta::assert_snapshot!(with("[areas.'api']\nsources = ['cookie']"), @"configuration, line 3, column 8: `api` is not a path; begin it with one slash: `/assets`");

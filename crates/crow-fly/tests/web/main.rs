@@ -9,6 +9,7 @@ mod configuration;
 mod formats;
 mod layer;
 mod links;
+mod mounting;
 mod preferences;
 mod scope;
 mod sources;
