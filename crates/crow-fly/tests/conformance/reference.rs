@@ -22,6 +22,8 @@ struct Rules {
     zone_follows: bool,
     /// Whether `/api` is an area of its own.
     has_area: bool,
+    /// Whether the Polish prefix is `polska`, and was `pl` and `poland`.
+    polish_is_renamed: bool,
 }
 
 impl Rules {
@@ -48,6 +50,7 @@ impl Rules {
             formats_follow,
             zone_follows,
             has_area,
+            polish_is_renamed: text.contains("polska"),
         }
     }
 
@@ -86,21 +89,42 @@ fn place(rules: &Rules, path: &str) -> Place {
     }
     let inner = &path[rules.base.len()..];
     let (first, rest) = first_segment(inner);
-    let Some(locale) = named(first) else { return page_of(rules, None, inner) };
+    let Some(locale) = of_prefix(rules, first) else { return page_of(rules, None, inner) };
     if skipped(&format!("{}{rest}", rules.base)) {
         return Place::NotOurs;
     }
     match locale {
         // It would be an address of another language: the application has it as it is.
-        "en" if rules.bare_default && named(first_segment(&rest).0).is_some() => {
+        "en" if rules.bare_default && of_prefix(rules, first_segment(&rest).0).is_some() => {
             Place::Page { locale: None, bare: path.to_owned() }
         }
         "en" if rules.bare_default => moved(rules, "en", &rest),
-        locale if locale != first || inner.strip_prefix('/').unwrap() == format!("{first}/") => {
+        locale
+            if prefix(rules, locale) != first || inner.strip_prefix('/').unwrap() == format!("{first}/") =>
+        {
             moved(rules, locale, &rest)
         }
         locale => page_of(rules, Some(locale), &rest),
     }
+}
+
+/// A path with another beginning, where it is the page of a sailing: one segment behind it.
+fn renamed(path: &str, from: &str, to: &str) -> String {
+    match path.strip_prefix(from) {
+        Some(id) if !id.is_empty() && !id.contains('/') => format!("{to}{id}"),
+        _ => path.to_owned(),
+    }
+}
+
+/// The prefix of a locale.
+fn prefix<'l>(rules: &Rules, locale: &'l str) -> &'l str {
+    if rules.polish_is_renamed && locale == "pl" { "polska" } else { locale }
+}
+
+/// The locale of a prefix, or of a former one, in any case.
+fn of_prefix(rules: &Rules, segment: &str) -> Option<&'static str> {
+    let polish = ["polska", "poland"].iter().any(|known| known.eq_ignore_ascii_case(segment));
+    if rules.polish_is_renamed && polish { Some("pl") } else { named(segment) }
 }
 
 fn first_segment(inner: &str) -> (&str, String) {
@@ -114,12 +138,12 @@ fn page_of(rules: &Rules, locale: Option<&'static str>, rest: &str) -> Place {
     if locale == Some("cy") && rest.starts_with("/sailings/") {
         return moved(rules, "cy", rest);
     }
-    let bare = if locale == Some("cy") { rest.replace("/teithiau/", "/sailings/") } else { rest.to_owned() };
+    let bare = if locale == Some("cy") { renamed(rest, "/teithiau/", "/sailings/") } else { rest.to_owned() };
     Place::Page { locale, bare: format!("{}{bare}", rules.base) }
 }
 
 fn moved(rules: &Rules, locale: &'static str, rest: &str) -> Place {
-    let bare = if locale == "cy" { rest.replace("/teithiau/", "/sailings/") } else { rest.to_owned() };
+    let bare = if locale == "cy" { renamed(rest, "/teithiau/", "/sailings/") } else { rest.to_owned() };
     Place::Moved { to: address(rules, locale, &format!("{}{bare}", rules.base)) }
 }
 
@@ -130,8 +154,8 @@ fn address(rules: &Rules, locale: &str, bare: &str) -> String {
         return if bare.starts_with("//") { format!("/.{bare}") } else { bare.to_owned() };
     }
     let inner = &bare[rules.base.len()..];
-    let inner = if locale == "cy" { inner.replace("/sailings/", "/teithiau/") } else { inner.to_owned() };
-    format!("{}/{locale}{}", rules.base, if inner == "/" { "" } else { &inner })
+    let inner = if locale == "cy" { renamed(inner, "/sailings/", "/teithiau/") } else { inner.to_owned() };
+    format!("{}/{}{}", rules.base, prefix(rules, locale), if inner == "/" { "" } else { &inner })
 }
 
 /// The locale an Accept-Language header prefers: languages only.

@@ -11,7 +11,7 @@ pub(crate) struct Policy {
     pub(crate) text: &'static str,
 }
 
-pub(crate) const POLICIES: [Policy; 9] = [
+pub(crate) const POLICIES: [Policy; 10] = [
     Policy { name: "usual", text: "" },
     Policy { name: "prefixed", text: "bare-default = false" },
     Policy {
@@ -28,6 +28,10 @@ pub(crate) const POLICIES: [Policy; 9] = [
         text: "sources = ['path', 'visitor', 'session', 'cookie']\ntime-zone = 'visitor'",
     },
     Policy { name: "base", text: "base = '/shop'" },
+    Policy {
+        name: "chosen",
+        text: "prefixes = { pl = 'polska' }\nformer-prefixes = { pl = ['pl', 'poland'] }",
+    },
     Policy {
         name: "area",
         text: "[areas.'/api']\nsources = ['header', 'query', 'accept-language']\nheader = 'x-site-language'",

@@ -1,4 +1,4 @@
-//! A hundred requests by hand, for people: what each policy makes of the same visitors.
+//! More than a hundred requests by hand, for people: what each policy makes of the same visitors.
 //!
 //! Columns: policy, request, what is known of the visitor, answer, `Vary`, `Cache-Control`, what is remembered.
 //! `C` and `AL` are the headers Cookie and Accept-Language, `-` is nothing.
@@ -110,6 +110,12 @@ base       | GET /shop/cy/cart           | -                              | 200 
 base       | GET /status                 | cookie cy                      | 404 untouched           | -     | -       | -
 base       | GET /shop/de                | -                              | 404 en /shop/de         | -     | -       | -
 base       | GET /shop/cy/assets/x.css   | -                              | 404 untouched           | -     | -       | -
+chosen     | GET /polska/sailings/7      | cookie cy                      | 200 pl /sailings/7      | -     | -       | -
+chosen     | GET /POLSKA                 | -                              | 308 /polska             | -     | hour    | -
+chosen     | GET /pl/sailings/7?a        | -                              | 308 /polska/sailings/7?a | -    | hour    | -
+chosen     | POST /poland                | -                              | 308 /polska             | -     | hour    | -
+chosen     | GET /                       | accept pl                      | 302 /polska             | C, AL | nobody  | -
+chosen     | GET /locale?to=pl&return=/cy/teithiau/7 | -                  | 302 /polska/sailings/7  | -     | nobody  | cookie pl
 area       | GET /api/x                  | x-site-language cy; cookie pl  | 200 cy /api/x           | x-site-language, AL | - | -
 area       | GET /api/x?locale=cy        | accept pl                      | 200 cy /api/x?locale=cy | x-site-language | - | -
 area       | GET /api/x                  | accept pl                      | 200 pl /api/x           | x-site-language, AL | - | -
