@@ -6,7 +6,7 @@
 //! | `t.html("booking.terms")` | safe HTML |
 //! | `t.path("/sailings")` | the address of a page |
 //! | `t.alternates("https://ferries.example")` | the links to the page in every locale, for its head |
-//! | `t.menu()` | the languages: `own_name`, `name`, `address`, `current`, `locale`, `direction` |
+//! | `t.menu()` | the languages: `own_name`, `name`, `address`, `page`, `exists`, `current`, `locale`, `direction` |
 //! | `t.locale`, `t.direction` | for `<html lang dir>` |
 //!
 //! ```
