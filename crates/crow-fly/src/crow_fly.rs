@@ -53,6 +53,8 @@ struct Inner {
     choices: Option<Box<StoreChoice>>,
     revision: Option<String>,
     warned_of_plain_http: AtomicBool,
+    #[cfg(feature = "axum")]
+    warned_of_nesting: AtomicBool,
 }
 
 impl fmt::Debug for CrowFly {
@@ -173,8 +175,17 @@ impl CrowFlyBuilder {
         let catalogs = catalogs.unwrap_or_else(|| Box::new(Directory::new(config.catalogs())));
         let config = Arc::new(config);
         let store = CatalogStore::new(catalogs, Arc::clone(&config));
-        let warned_of_plain_http = AtomicBool::new(false);
-        let inner = Inner { config, store, sessions, settings, choices, revision, warned_of_plain_http };
+        let inner = Inner {
+            config,
+            store,
+            sessions,
+            settings,
+            choices,
+            revision,
+            warned_of_plain_http: AtomicBool::new(false),
+            #[cfg(feature = "axum")]
+            warned_of_nesting: AtomicBool::new(false),
+        };
         CrowFly { inner: Arc::new(inner) }
     }
 }
@@ -246,6 +257,17 @@ impl CrowFly {
                 target: "crow_fly::switch",
                 host = head.host(),
                 "a choice was made over plain HTTP: browsers do not keep its cookie, which is `Secure`; serve the site over HTTPS, or set `secure = false` in `[remember]`",
+            );
+        }
+    }
+
+    #[cfg(feature = "axum")]
+    pub(crate) fn warn_of_nesting(&self, path: &str) {
+        if !self.inner.warned_of_nesting.swap(true, Ordering::Relaxed) {
+            tracing::warn!(
+                target: "crow_fly::layer",
+                path,
+                "a router around this one takes the base off, and requests pass on untouched: set `base-stripped = true` in `[policy]`",
             );
         }
     }

@@ -62,6 +62,16 @@ async fn what_was_forgotten_is_in_the_log(log: &Log) {
         let text = format!("default = 'en'\nlocales = ['en', 'cy']\n[remember]\nsecure = {secure}\n");
         CrowFly::new(Config::parse(&text).unwrap(), Memory::default()).router(page())
     };
+    let shop = CrowFly::new(
+        Config::parse("default = 'en'\nlocales = ['en', 'cy']\n[policy]\nbase = '/shop'\n").unwrap(),
+        Memory::default(),
+    );
+    let nested = Router::new().nest("/shop", shop.router(Router::new().route("/cart", get(async || "cart"))));
+    for path in ["/shop/cart", "/shop/cart"] {
+        assert_eq!(ask(&nested, path, &[]).await, 200);
+    }
+    assert_eq!(said(log).matches("set `base-stripped = true` in `[policy]`").count(), 1, "{}", said(log));
+
     let warning = "a choice was made over plain HTTP: browsers do not keep its cookie, which is `Secure`";
     let here = ("host", "ferries.example");
     let app = built("true");

@@ -115,6 +115,8 @@ where
             // The body is only taken at the switch address, which is answered.
             Step::PassOn(passed_on) => match body {
                 Some(body) => {
+                    #[cfg(feature = "axum")]
+                    warn_of_nesting(&crow, &parts);
                     parts.extensions.insert(passed_on);
                     return inner.call(Request::from_parts(parts, body)).await;
                 }
@@ -148,6 +150,19 @@ where
         let mut response = answer.await?;
         serving.finish(&mut response);
         Ok(response)
+    }
+}
+
+/// Says, once, that a router around this one has taken the base off, and the configuration does not know.
+#[cfg(feature = "axum")]
+fn warn_of_nesting(crow: &CrowFly, parts: &Parts) {
+    let below = |path: &str| {
+        let rest = path.strip_prefix(crow.policy().routes().base());
+        rest.is_some_and(|rest| rest.is_empty() || rest.starts_with('/'))
+    };
+    let original = parts.extensions.get::<axum::extract::OriginalUri>();
+    if original.is_some_and(|original| below(original.path())) && !below(parts.uri.path()) {
+        crow.warn_of_nesting(parts.uri.path());
     }
 }
 
