@@ -32,7 +32,9 @@ own = '{#trip id=$id}trip{/trip}'
     ]);
     let markup = MarkupHandlers::new().with("trip", |tag| {
         let (mut start, mut end) = (Html::default(), Html::default());
-        start.push_trusted("<a class=\"trip\" href=\"");
+        start.push_trusted("<a class=\"trip\" hreflang=\"");
+        start.push(&tag.context().tag().to_string());
+        start.push_trusted("\" href=\"");
         start.push(&tag.link(&format!("/sailings/{}", tag.option("id")?)));
         start.push_trusted("\">");
         end.push_trusted("</a>");
@@ -56,7 +58,7 @@ async fn a_link_leads_to_the_page_in_the_readers_language() {
     let parts = serde_json::to_string(&welsh.parts("home.see")).unwrap();
     assert!(parts.contains("/cy/teithiau/7?a=b"), "{parts}");
     let own = welsh.html(("home.own", args! { id: 9 }));
-    assert_eq!(own.as_str(), "<a class=\"trip\" href=\"/cy/teithiau/9\">taith</a>");
+    assert_eq!(own.as_str(), "<a class=\"trip\" hreflang=\"cy\" href=\"/cy/teithiau/9\">taith</a>");
 }
 
 #[tokio::test]

@@ -297,7 +297,7 @@ impl<'a, 'v, 'e> Frame<'a, 'v, 'e> {
             name,
             id: None,
             options: Vec::with_capacity(settings.len()),
-            links: context.links.as_ref(),
+            context,
         };
         for (option, value) in settings {
             let Some(value) = self.option(*option, *value) else { continue };
@@ -308,7 +308,7 @@ impl<'a, 'v, 'e> Frame<'a, 'v, 'e> {
                 other if other.starts_with(unicode::NAMESPACE) => self.bad_option(*option),
                 other if !is_allowed(name, handled, other, &value) => self.bad_option(*option),
                 other => {
-                    let links = shown.links.filter(|_| !handled);
+                    let links = context.links.as_ref().filter(|_| !handled);
                     shown.options.push((other, linked(name, other, value, links)));
                 }
             }
