@@ -132,7 +132,7 @@ fn what_cannot_be_carried_out_is_said_with_status_two() {
     $ crow-fly check
     status 2
     --- errors ---
-    error: crow-fly.toml:4:1: unknown field `source`, expected one of `sources`, `bare-default`, `redirect`, `formats`, `matching`, `time-zone`, `prefixes`, `former-prefixes`, `skip`, `base`, `query`, `header`, `hosts`
+    error: crow-fly.toml:4:1: unknown field `source`, expected one of `sources`, `bare-default`, `redirect`, `formats`, `matching`, `time-zone`, `prefixes`, `former-prefixes`, `skip`, `base`, `base-stripped`, `forwarded-host`, `query`, `header`, `hosts`
     ");
     assert!(run(path, &["nosuch"]).contains("status 2"));
 }

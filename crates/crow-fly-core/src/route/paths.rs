@@ -2,7 +2,7 @@
 
 use alloc::borrow::ToOwned;
 use alloc::boxed::Box;
-use alloc::collections::BTreeMap;
+use alloc::collections::{BTreeMap, BTreeSet};
 use alloc::string::{String, ToString};
 use alloc::vec::Vec;
 use core::fmt;
@@ -20,7 +20,7 @@ pub(super) struct Paths {
     localized: BTreeMap<LocaleId, Node>,
     /// The pages of bare patterns, and of each locale's, by shape.
     bare_shapes: BTreeMap<String, usize>,
-    localized_shapes: BTreeMap<(LocaleId, String), usize>,
+    localized_shapes: BTreeMap<LocaleId, BTreeMap<String, usize>>,
 }
 
 #[derive(Clone, Debug)]
@@ -128,61 +128,73 @@ impl Paths {
         localized: BTreeMap<LocaleId, Vec<PathPattern>>,
         name: impl Fn(LocaleId) -> String,
     ) -> Result<(), PathsError> {
+        self.check(&bare, &localized, name)?;
         let page = self.pages.len();
-        let shape = bare.shape();
-        let ambiguous =
-            |locale: Option<LocaleId>, pattern: &PathPattern, other: usize| PathsError::Ambiguous {
-                locale: locale.map(&name),
-                pattern: pattern.to_string(),
-                other: self.pages.get(other).map(|page| page.bare.to_string()).unwrap_or_default(),
-            };
-        if let Some(other) = self.bare_shapes.get(&shape) {
-            return Err(ambiguous(None, &bare, *other));
-        }
-        // Where this page has no translation, its address is the bare one: no other page may have it.
-        for ((locale, other_shape), other) in &self.localized_shapes {
-            if *other_shape == shape && !localized.contains_key(locale) {
-                return Err(ambiguous(Some(*locale), &bare, *other));
-            }
-        }
+        self.bare_shapes.insert(bare.shape(), page);
+        self.bare.insert(&bare.segments, Target { page, place: 0 });
         for (locale, patterns) in &localized {
             for (place, pattern) in patterns.iter().enumerate() {
-                if !pattern.has_parameters_of(&bare) {
+                self.localized_shapes.entry(*locale).or_default().insert(pattern.shape(), page);
+                self.localized.entry(*locale).or_default().insert(&pattern.segments, Target { page, place });
+            }
+        }
+        self.pages.push(Page { bare, localized });
+        Ok(())
+    }
+
+    /// Refuses a page where an address would be that of two pages.
+    fn check(
+        &self,
+        bare: &PathPattern,
+        localized: &BTreeMap<LocaleId, Vec<PathPattern>>,
+        name: impl Fn(LocaleId) -> String,
+    ) -> Result<(), PathsError> {
+        let ambiguous = |locale: Option<LocaleId>, pattern: &PathPattern, other: &PathPattern| {
+            Err(PathsError::Ambiguous {
+                locale: locale.map(&name),
+                pattern: pattern.to_string(),
+                other: other.to_string(),
+            })
+        };
+        let shape = bare.shape();
+        if let Some(other) = self.bare_shapes.get(&shape).and_then(|other| self.pages.get(*other)) {
+            return ambiguous(None, bare, &other.bare);
+        }
+        // Where this page has no translation, its address is the bare one: no other page may have it.
+        for locale in self.localized.keys().filter(|locale| !localized.contains_key(locale)) {
+            if let Some(other) = self.with_localized(*locale, &shape) {
+                return ambiguous(Some(*locale), bare, &other.bare);
+            }
+        }
+        for (locale, patterns) in localized {
+            let mut own = BTreeSet::new();
+            for pattern in patterns {
+                if !pattern.has_parameters_of(bare) {
                     return Err(PathsError::Parameters {
                         pattern: pattern.to_string(),
                         bare: bare.to_string(),
                     });
                 }
                 let shape = pattern.shape();
-                if let Some(other) = self.localized_shapes.get(&(*locale, shape.clone())) {
-                    return Err(ambiguous(Some(*locale), pattern, *other));
+                let untranslated = || {
+                    let other = self.pages.get(*self.bare_shapes.get(&shape)?)?;
+                    (!other.localized.contains_key(locale)).then_some(other)
+                };
+                if let Some(other) = self.with_localized(*locale, &shape).or_else(untranslated) {
+                    return ambiguous(Some(*locale), pattern, &other.bare);
                 }
-                let untranslated = self.bare_shapes.get(&shape).filter(|other| {
-                    self.pages.get(**other).is_some_and(|page| !page.localized.contains_key(locale))
-                });
-                if let Some(other) = untranslated {
-                    return Err(ambiguous(Some(*locale), pattern, *other));
-                }
-                let twice = patterns.iter().take(place).any(|earlier| earlier.shape() == shape);
-                if twice {
-                    return Err(PathsError::Ambiguous {
-                        locale: Some(name(*locale)),
-                        pattern: pattern.to_string(),
-                        other: bare.to_string(),
-                    });
+                if !own.insert(shape) {
+                    return ambiguous(Some(*locale), pattern, bare);
                 }
             }
         }
-        self.bare_shapes.insert(shape, page);
-        self.bare.insert(&bare.segments, Target { page, place: 0 });
-        for (locale, patterns) in &localized {
-            for (place, pattern) in patterns.iter().enumerate() {
-                self.localized_shapes.insert((*locale, pattern.shape()), page);
-                self.localized.entry(*locale).or_default().insert(&pattern.segments, Target { page, place });
-            }
-        }
-        self.pages.push(Page { bare, localized });
         Ok(())
+    }
+
+    /// The page that has a pattern of this shape in a locale.
+    fn with_localized(&self, locale: LocaleId, shape: &str) -> Option<&Page> {
+        let page = self.localized_shapes.get(&locale)?.get(shape)?;
+        self.pages.get(*page)
     }
 
     /// What a path, without prefix, is in a locale.

@@ -31,6 +31,7 @@ use jiff::tz::TimeZone;
 use crate::sessions::SessionKeys;
 
 mod builder;
+mod check;
 mod error;
 mod file;
 

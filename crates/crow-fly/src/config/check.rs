@@ -1,0 +1,550 @@
+//! From the configuration as it is written to one that is checked.
+
+use crow_fly_core::catalog::is_name;
+use crow_fly_core::chain::{ChainError, Chains};
+use crow_fly_core::locale_set::{LocaleId, LocaleSet, LocaleSetError};
+use crow_fly_core::message::Isolation;
+use crow_fly_core::policy::{LocaleSource, Policy, RedirectRule, TimeZoneRule};
+use crow_fly_core::route::{PathPattern, PathsError, PrefixError, Routes};
+use crow_fly_core::tag::LanguageTag;
+use crow_fly_core::time_zone::TimeZoneName;
+use toml::Spanned;
+
+use super::file::{File, IsolationWord, PolicyTable, RememberTable, TimeZoneTable, TimeZoneWord};
+use super::{Area, Config, ConfigError, RememberConfig, SameSite, TimeZoneConfig};
+
+impl File {
+    /// Makes a configuration of what is written.
+    pub(super) fn check(self, text: &str) -> Result<Config, ConfigError> {
+        let set = self.locale_set(text)?;
+        let chains = self.chains(text, &set)?;
+        let follows =
+            follows(self.policy.time_zone) || self.areas.values().any(|area| follows(area.time_zone));
+        let site = self.site(text, set, follows)?;
+        let areas = self.areas(text, &site, follows)?;
+        let origin = self.origin.as_ref().map(|origin| origin_of(text, origin)).transpose()?;
+        let forwarded_host = self.policy.forwarded_host.as_ref();
+        let forwarded_host = forwarded_host.map(|name| header(text, name)).transpose()?;
+        let (switch_path, switch_base) = self.switch(text, site.policy.routes())?;
+        let development = self.development.unwrap_or(cfg!(debug_assertions));
+        let mut zones = self.time_zone.unwrap_or_default();
+        if follows {
+            zones.check_names(text, &self.remember)?;
+        }
+        let remember = self.remember.check(text, development)?;
+        Ok(Config {
+            functions: None,
+            markup: None,
+            isolation: match self.messages.isolation {
+                Some(IsolationWord::None) => Isolation::None,
+                Some(IsolationWord::Default) | None => Isolation::Default,
+            },
+            switch_path,
+            switch_base,
+            forwarded_host,
+            site,
+            areas,
+            chains,
+            catalogs: self.catalogs.directory.unwrap_or_else(|| "catalogs".to_owned()).into(),
+            remember,
+            time_zone: zones.remembered(),
+            origin,
+            development,
+        })
+    }
+
+    /// The site as a whole.
+    fn site(&self, text: &str, set: LocaleSet, follows_somewhere: bool) -> Result<Area, ConfigError> {
+        let table = &self.policy;
+        let routes = self.routes(text, &set)?;
+        let mut policy = Policy::new(set)
+            .with_routes(routes)
+            .with_redirect(table.redirect.unwrap_or_default())
+            .with_formats(table.formats.unwrap_or_default())
+            .with_matching(table.matching.unwrap_or_default());
+        if let Some(names) = &table.sources {
+            policy = policy.with_sources(sources(text, names)?);
+        }
+        for (host, locale) in &table.hosts {
+            check_host(text, host)?;
+            let locale = find(text, policy.set(), locale)?;
+            policy = policy.with_host(host.get_ref(), locale);
+        }
+        if let Some(rule) = self.time_zone_rule(text, follows_somewhere)? {
+            // A rule without sources is the default for everybody.
+            let own = follows(table.time_zone);
+            policy = policy.with_time_zone(if own { rule } else { rule.with_sources([]) });
+        }
+        let written = table.sources.as_deref().unwrap_or_default();
+        Ok(Area {
+            path: String::new(),
+            header_name: header_name(text, table.header.as_ref(), written, policy.sources(), None)?,
+            query_parameter: table.query.clone().unwrap_or_else(|| "locale".to_owned()),
+            policy,
+        })
+    }
+
+    /// The path of the switch address as it is asked for, and what stands before it in links.
+    fn switch(&self, text: &str, routes: &Routes) -> Result<(String, String), ConfigError> {
+        let stripped = self.policy.base_stripped.as_ref().is_some_and(|stripped| *stripped.get_ref());
+        let path = match &self.switch.path {
+            Some(path) if routes.is_root(path.get_ref()) => {
+                return Err(ConfigError::at(text, path.span(), "the home page cannot be the switch address")
+                    .with_help("name a path that no page has: `/locale`"));
+            }
+            Some(path) => absolute(text, path)?,
+            None if stripped => "/locale".to_owned(),
+            None => format!("{}/locale", routes.base()),
+        };
+        Ok((path, if stripped { routes.base().to_owned() } else { String::new() }))
+    }
+
+    /// The areas, longest paths first.
+    fn areas(&self, text: &str, site: &Area, follows: bool) -> Result<Vec<Area>, ConfigError> {
+        let mut areas = Vec::new();
+        for (path, table) in &self.areas {
+            let start = absolute(text, path)?;
+            let start = start.trim_end_matches('/');
+            if start.is_empty() {
+                return Err(ConfigError::at(text, path.span(), "`/` is the whole site, not an area of it")
+                    .with_help("its policy is `[policy]`"));
+            }
+            let named = sources(text, &table.sources)?;
+            if named.is_empty() {
+                return Err(ConfigError::at(text, path.span(), "an area names its sources").with_help(
+                    "add `sources = [\"header\", \"accept-language\"]`, or whatever decides there",
+                ));
+            }
+            if let Some(place) = named.iter().position(|source| *source == LocaleSource::Path) {
+                let span = table.sources.get(place).map_or(0..0, Spanned::span);
+                return Err(ConfigError::at(text, span, "an area has no prefixes")
+                    .with_help("leave `path` out: prefixes are those of the whole site"));
+            }
+            // Its paths are not localized: no prefix is read, and the site's skipped paths stay skipped.
+            let skip = self.policy.skip.iter().map(|path| path.get_ref().clone());
+            let mut policy = site
+                .policy
+                .clone()
+                .with_routes(Routes::new(site.policy.set()).with_skip(skip))
+                .with_sources(named)
+                .with_redirect(RedirectRule::Never)
+                .with_formats(table.formats.unwrap_or_default())
+                .with_matching(table.matching.unwrap_or_default());
+            if let Some(rule) = self.time_zone_rule(text, follows)? {
+                let own = self::follows(table.time_zone);
+                policy = policy.with_time_zone(if own { rule } else { rule.with_sources([]) });
+            }
+            let inherited = site.header_name.as_ref();
+            let header_name =
+                header_name(text, table.header.as_ref(), &table.sources, policy.sources(), inherited)?;
+            let query_parameter = table.query.clone().unwrap_or_else(|| site.query_parameter.clone());
+            areas.push(Area { path: start.to_owned(), policy, query_parameter, header_name });
+        }
+        areas.sort_by_key(|area| std::cmp::Reverse(area.path.len()));
+        Ok(areas)
+    }
+
+    /// How the time zone is decided, where the configuration says so.
+    fn time_zone_rule(&self, text: &str, follows: bool) -> Result<Option<TimeZoneRule>, ConfigError> {
+        match &self.time_zone {
+            Some(table) => table.rule(text, follows).map(Some),
+            None if follows => {
+                Ok(Some(TimeZoneRule::new(TimeZoneName::UTC).with_sources(TimeZoneRule::SOURCES)))
+            }
+            None => Ok(None),
+        }
+    }
+
+    fn locale_set(&self, text: &str) -> Result<LocaleSet, ConfigError> {
+        let tags =
+            self.locales.get_ref().iter().map(|locale| tag(text, locale)).collect::<Result<Vec<_>, _>>()?;
+        let set = LocaleSet::new(tags).map_err(|error| {
+            let twice = match &error {
+                // The place of the second of the two.
+                LocaleSetError::Duplicate(tag) => self.locales.get_ref().iter().rfind(|locale| {
+                    LanguageTag::parse_lenient(locale.get_ref())
+                        .is_ok_and(|other| other.canonicalized() == *tag)
+                }),
+                _ => None,
+            };
+            ConfigError::at(text, twice.map_or(self.locales.span(), Spanned::span), error)
+        })?;
+        let set = set
+            .with_default(&tag(text, &self.default)?)
+            .map_err(|error| ConfigError::at(text, self.default.span(), error))?;
+        let drafts = self.drafts.iter().map(|draft| tag(text, draft)).collect::<Result<Vec<_>, _>>()?;
+        let set = set.with_drafts(&drafts).map_err(|error| {
+            let wrong = match &error {
+                LocaleSetError::DraftNotInSet(tag) | LocaleSetError::DraftIsDefault(tag) => Some(tag),
+                _ => None,
+            };
+            let place = drafts.iter().position(|draft| Some(draft) == wrong);
+            let written = place.and_then(|place| self.drafts.get(place));
+            ConfigError::at(text, written.map_or(0..0, Spanned::span), error)
+        })?;
+        Ok(match self.largest_distance {
+            Some(distance) => set.with_largest_distance(distance),
+            None => set,
+        })
+    }
+
+    fn chains(&self, text: &str, set: &LocaleSet) -> Result<Chains, ConfigError> {
+        let only = self.catalog_only.iter().map(|locale| tag(text, locale)).collect::<Result<Vec<_>, _>>()?;
+        let mut overrides = Vec::new();
+        for (locale, list) in &self.chains {
+            let list = list.iter().map(|locale| tag(text, locale)).collect::<Result<Vec<_>, _>>()?;
+            overrides.push((tag(text, locale)?, list));
+        }
+        Chains::new(set, only, overrides).map_err(|error| {
+            let wanted = match &error {
+                ChainError::Unknown { tag, .. } | ChainError::Twice(tag) => Some(tag),
+                ChainError::Cycle(tags) => tags.first(),
+                _ => None,
+            };
+            let names = self
+                .catalog_only
+                .iter()
+                .chain(self.chains.iter().flat_map(|(locale, list)| std::iter::once(locale).chain(list)));
+            let place = wanted.and_then(|wanted| {
+                names.into_iter().find(|name| {
+                    LanguageTag::parse_lenient(name.get_ref())
+                        .is_ok_and(|tag| tag == *wanted || tag.canonicalized() == *wanted)
+                })
+            });
+            ConfigError::at(text, place.map_or(0..0, Spanned::span), error)
+        })
+    }
+
+    fn routes(&self, text: &str, set: &LocaleSet) -> Result<Routes, ConfigError> {
+        let mut skip = Vec::new();
+        for path in &self.policy.skip {
+            let absolute = absolute(text, path)?;
+            if absolute.trim_matches('/').is_empty() {
+                return Err(ConfigError::at(text, path.span(), "`/` skips every page of the application")
+                    .with_help("name the folder that is to be left alone: `/assets`"));
+            }
+            skip.push(absolute);
+        }
+        // The paths of an area have no prefix, neither before links to them nor in what is asked for.
+        for path in self.areas.keys() {
+            skip.push(absolute(text, path)?);
+        }
+        let mut routes =
+            Routes::new(set).with_prefixed_default(!self.policy.bare_default.unwrap_or(true)).with_skip(skip);
+        if let Some(base) = &self.policy.base {
+            routes = routes.with_base(&absolute(text, base)?);
+        }
+        if let Some(stripped) = &self.policy.base_stripped {
+            if *stripped.get_ref() && routes.base().is_empty() {
+                return Err(ConfigError::at(text, stripped.span(), "there is no base to take off")
+                    .with_help("name it: `base = \"/shop\"`"));
+            }
+            routes = routes.with_stripped_base(*stripped.get_ref());
+        }
+        routes = self.policy.prefixed(text, set, routes)?;
+        for (bare, locales) in &self.paths {
+            let pattern = pattern(text, bare.span(), bare.get_ref())?;
+            let mut localized = Vec::new();
+            for (locale, patterns) in locales {
+                let parsed = patterns
+                    .get_ref()
+                    .as_slice()
+                    .iter()
+                    .map(|written| self::pattern(text, patterns.span(), written));
+                localized.push((find(text, set, locale)?, parsed.collect::<Result<Vec<_>, _>>()?));
+            }
+            // The line of the translation that an error is about; of the page otherwise.
+            let place = |locale: &str| {
+                let named = locales.iter().find(|(known, _)| known.get_ref() == locale);
+                named.map_or(bare.span(), |(_, patterns)| patterns.span())
+            };
+            routes = routes.with_page(&pattern, localized).map_err(|error| {
+                let place = match &error {
+                    PathsError::Ambiguous { locale: Some(locale), .. } => place(locale),
+                    _ => bare.span(),
+                };
+                ConfigError::at(text, place, error)
+            })?;
+        }
+        Ok(routes)
+    }
+}
+
+impl PolicyTable {
+    /// The prefixes that are chosen, and the former ones.
+    fn prefixed(&self, text: &str, set: &LocaleSet, routes: Routes) -> Result<Routes, ConfigError> {
+        let mut prefixes = Vec::new();
+        for (locale, prefix) in &self.prefixes {
+            prefixes.push((find(text, set, locale)?, prefix.get_ref().clone()));
+        }
+        let mut routes = routes.with_prefixes(prefixes).map_err(|error| {
+            let (PrefixError::NotASegment(wrong) | PrefixError::Taken { prefix: wrong, .. }) = &error else {
+                return ConfigError::at(text, 0..0, error);
+            };
+            let named = self.prefixes.values().rfind(|prefix| prefix.get_ref() == wrong);
+            let any = self.prefixes.values().next();
+            ConfigError::at(text, named.or(any).map_or(0..0, Spanned::span), error)
+        })?;
+        for (locale, former) in &self.former_prefixes {
+            let id = find(text, set, locale)?;
+            for prefix in former {
+                let added = routes.with_former_prefix(id, prefix.get_ref());
+                routes = added.map_err(|error| ConfigError::at(text, prefix.span(), error))?;
+            }
+        }
+        Ok(routes)
+    }
+}
+
+impl RememberTable {
+    fn check(self, text: &str, development: bool) -> Result<RememberConfig, ConfigError> {
+        let cookie = cookie_name(text, self.cookie.as_ref())?.unwrap_or("locale").to_owned();
+        let prefixed = cookie.starts_with("__Host-") || cookie.starts_with("__Secure-");
+        let secure = self.secure.as_ref().map_or(!development || prefixed, |secure| *secure.get_ref());
+        if let Some(word) = self.secure.as_ref().filter(|_| prefixed && !secure) {
+            let error = format!("browsers refuse the cookie `{cookie}` where it is not secure");
+            return Err(ConfigError::at(text, word.span(), error)
+                .with_help("leave `secure` out, or take another name for the cookie"));
+        }
+        if let Some(word) =
+            self.same_site.as_ref().filter(|word| *word.get_ref() == SameSite::None && !secure)
+        {
+            let error = "browsers refuse a cookie with `same-site = \"none\"` that is not secure";
+            return Err(ConfigError::at(text, word.span(), error).with_help("add `secure = true`"));
+        }
+        for (key, value) in [("path", &self.path), ("domain", &self.domain)] {
+            let Some(value) = value else { continue };
+            let is_attribute = |letter: u8| matches!(letter, b'!'..=b'~') && letter != b';';
+            let fits = value.get_ref().bytes().all(is_attribute)
+                && (key != "path" || value.get_ref().starts_with('/'));
+            if !fits {
+                let error = format!("`{}` is not a {key} for a cookie", value.get_ref().escape_debug());
+                let help = if key == "path" {
+                    "begin it with a slash, and use no `;`: `/shop`"
+                } else {
+                    "name a host, without port: `ferries.example`"
+                };
+                return Err(ConfigError::at(text, value.span(), error).with_help(help));
+            }
+            if cookie.starts_with("__Host-") && (key == "domain" || value.get_ref() != "/") {
+                let error = format!("browsers refuse the cookie `{cookie}` with this {key}");
+                return Err(ConfigError::at(text, value.span(), error).with_help(
+                    "a cookie named `__Host-…` has the path `/` and no domain: leave `path` and `domain` out",
+                ));
+            }
+        }
+        Ok(RememberConfig {
+            cookie,
+            days: self.days.unwrap_or(365),
+            path: self.path.map_or_else(|| "/".to_owned(), Spanned::into_inner),
+            domain: self.domain.map(Spanned::into_inner),
+            same_site: self.same_site.map(Spanned::into_inner).unwrap_or_default(),
+            secure,
+            session_key: self.session_key.map_or_else(|| "locale".into(), |key| key.into_inner().into()),
+        })
+    }
+}
+
+impl TimeZoneTable {
+    fn rule(&self, text: &str, follows: bool) -> Result<TimeZoneRule, ConfigError> {
+        let rule = TimeZoneRule::new(self.default_zone(text)?);
+        if !follows {
+            let unused = [
+                self.sources.as_ref().map(|value| ("sources", value.span())),
+                self.cookie.as_ref().map(|value| ("cookie", value.span())),
+                self.session_key.as_ref().map(|value| ("session-key", value.span())),
+            ];
+            return match unused.into_iter().flatten().next() {
+                Some((key, place)) => {
+                    let error =
+                        format!("`{key}` has no effect where the visitor's time zone is not followed");
+                    Err(ConfigError::at(text, place, error)
+                        .with_help("add `time-zone = \"visitor\"` to `[policy]`, or leave it out"))
+                }
+                None => Ok(rule),
+            };
+        }
+        let Some(names) = &self.sources else { return Ok(rule.with_sources(TimeZoneRule::SOURCES)) };
+        let sources = sources(text, names.get_ref())?;
+        for (source, name) in sources.iter().zip(names.get_ref()) {
+            if !TimeZoneRule::SOURCES.contains(source) {
+                return Err(ConfigError::at(text, name.span(), format!("`{source}` names no time zone"))
+                    .with_help(
+                        "time zones come from `visitor`, `session` and `cookie`; the default is `default`",
+                    ));
+            }
+        }
+        if sources.is_empty() {
+            return Err(ConfigError::at(
+                text,
+                names.span(),
+                "no source is named for the visitor's time zone",
+            )
+            .with_help("name `visitor`, `session` or `cookie`, or leave `time-zone` out of `[policy]`"));
+        }
+        Ok(rule.with_sources(sources))
+    }
+
+    fn default_zone(&self, text: &str) -> Result<TimeZoneName, ConfigError> {
+        let Some(name) = &self.default else { return Ok(TimeZoneName::UTC) };
+        let default = name.get_ref().parse::<TimeZoneName>().map_err(|error| {
+            let error = format!("`{}` is {error}", name.get_ref().escape_debug());
+            ConfigError::at(text, name.span(), error)
+        })?;
+        if jiff::tz::TimeZone::get(default.as_str()).is_err() {
+            let error = format!("the zone database of this program does not have `{default}`");
+            return Err(ConfigError::at(text, name.span(), error)
+                .with_help("name another time zone, or update the database"));
+        }
+        Ok(default)
+    }
+
+    /// Refuses one name for two things that are remembered.
+    fn check_names(&self, text: &str, remember: &RememberTable) -> Result<(), ConfigError> {
+        cookie_name(text, self.cookie.as_ref())?;
+        let names = [
+            ("cookie", &self.cookie, &remember.cookie),
+            ("session key", &self.session_key, &remember.session_key),
+        ];
+        for (what, zone, locale) in names {
+            let name = zone.as_ref().map_or("time-zone", |name| name.get_ref());
+            if name == locale.as_ref().map_or("locale", |name| name.get_ref()) {
+                let place = zone.as_ref().or(locale.as_ref()).map_or(0..0, Spanned::span);
+                let error = format!("locale and time zone are both remembered in the {what} `{name}`");
+                return Err(ConfigError::at(text, place, error).with_help("take two names"));
+            }
+        }
+        Ok(())
+    }
+
+    fn remembered(&mut self) -> TimeZoneConfig {
+        let name = |name: &mut Option<Spanned<String>>| {
+            name.take().map_or_else(|| "time-zone".to_owned(), Spanned::into_inner)
+        };
+        TimeZoneConfig { cookie: name(&mut self.cookie), session_key: name(&mut self.session_key).into() }
+    }
+}
+
+/// A name for a header.
+fn header(text: &str, name: &Spanned<String>) -> Result<http::HeaderName, ConfigError> {
+    name.get_ref().parse().map_err(|_| {
+        let error = format!("`{}` is not a name for a header", name.get_ref().escape_debug());
+        ConfigError::at(text, name.span(), error)
+    })
+}
+
+/// Whether a policy follows the visitor's time zone.
+fn follows(word: Option<TimeZoneWord>) -> bool {
+    word == Some(TimeZoneWord::Visitor)
+}
+
+/// Scheme and host, perhaps with a port.
+fn origin_of(text: &str, origin: &Spanned<String>) -> Result<String, ConfigError> {
+    let written = origin.get_ref().trim_end_matches('/');
+    let uri = written.parse::<http::Uri>().ok();
+    let is_origin = uri.is_some_and(|uri| {
+        matches!(uri.scheme_str(), Some("http" | "https"))
+            && uri.path_and_query().is_none_or(|path| path.as_str() == "/")
+            && uri.authority().is_some_and(|authority| !authority.as_str().contains('@'))
+    });
+    if is_origin {
+        return Ok(written.to_owned());
+    }
+    let error = format!("`{}` is not an origin", origin.get_ref().escape_debug());
+    Err(ConfigError::at(text, origin.span(), error)
+        .with_help("write scheme and host, without a path: `https://ferries.example`"))
+}
+
+fn check_host(text: &str, host: &Spanned<String>) -> Result<(), ConfigError> {
+    let name = host.get_ref();
+    let is_label = |label: &str| {
+        !label.is_empty()
+            && label.bytes().all(|byte| byte.is_ascii_alphanumeric() || matches!(byte, b'-' | b'_'))
+    };
+    let is_address = name.starts_with('[') && name.ends_with(']');
+    if is_address || name.split('.').all(is_label) {
+        return Ok(());
+    }
+    let error = format!("`{}` is not a host", name.escape_debug());
+    Err(ConfigError::at(text, host.span(), error)
+        .with_help("write it without scheme, port and path: `promy.example`"))
+}
+
+/// The header that a `header` source reads. It has no default: which header a front end sets, and removes from
+/// what visitors send, is for the application to say.
+fn header_name(
+    text: &str,
+    header: Option<&Spanned<String>>,
+    written: &[Spanned<String>],
+    sources: &[LocaleSource],
+    inherited: Option<&http::HeaderName>,
+) -> Result<Option<http::HeaderName>, ConfigError> {
+    let Some(name) = header else {
+        if inherited.is_some() {
+            return Ok(inherited.cloned());
+        }
+        let named = written.iter().find(|name| name.get_ref() == "header");
+        return match named {
+            Some(name) => {
+                Err(ConfigError::at(text, name.span(), "no header is named for the source `header`")
+                    .with_help("add `header = \"x-site-language\"`, or whatever your front end sets"))
+            }
+            None if sources.contains(&LocaleSource::Header) => {
+                Err(ConfigError::at(text, 0..0, "no header is named for the source `header`"))
+            }
+            None => Ok(None),
+        };
+    };
+    let error = |error: String| ConfigError::at(text, name.span(), error);
+    let parsed = self::header(text, name)?;
+    // These have a source of their own, or are nobody's to read a locale from.
+    let taken = ["cookie", "accept-language", "host", "authorization"];
+    if taken.contains(&parsed.as_str()) {
+        return Err(error(format!("the header `{parsed}` has another meaning in HTTP"))
+            .with_help("name a header that your front end sets: `x-site-language`"));
+    }
+    Ok(Some(parsed))
+}
+
+fn sources(text: &str, names: &[Spanned<String>]) -> Result<Vec<LocaleSource>, ConfigError> {
+    let parse = |name: &Spanned<String>| {
+        name.get_ref()
+            .parse::<LocaleSource>()
+            .map_err(|error| ConfigError::at(text, name.span(), format!("`{}` is {error}", name.get_ref())))
+    };
+    names.iter().map(parse).collect()
+}
+
+fn cookie_name<'n>(text: &str, name: Option<&'n Spanned<String>>) -> Result<Option<&'n str>, ConfigError> {
+    match name {
+        Some(name) if !is_name(name.get_ref()) => {
+            let error = format!("`{}` is not a name for a cookie", name.get_ref().escape_debug());
+            Err(ConfigError::at(text, name.span(), error).with_help("use ASCII letters, digits, `-` and `_`"))
+        }
+        name => Ok(name.map(|name| name.get_ref().as_str())),
+    }
+}
+
+fn tag(text: &str, locale: &Spanned<String>) -> Result<LanguageTag, ConfigError> {
+    LanguageTag::parse_lenient(locale.get_ref()).map_err(|error| ConfigError::at(text, locale.span(), error))
+}
+
+fn find(text: &str, set: &LocaleSet, locale: &Spanned<String>) -> Result<LocaleId, ConfigError> {
+    set.exact(&tag(text, locale)?).ok_or_else(|| {
+        ConfigError::at(text, locale.span(), format!("`{}` is not one of the locales", locale.get_ref()))
+            .with_help("add it to `locales`, or correct it")
+    })
+}
+
+fn pattern(text: &str, place: std::ops::Range<usize>, written: &str) -> Result<PathPattern, ConfigError> {
+    PathPattern::parse(written)
+        .map_err(|error| ConfigError::at(text, place, format!("`{}`: {error}", written.escape_debug())))
+}
+
+fn absolute(text: &str, path: &Spanned<String>) -> Result<String, ConfigError> {
+    if crow_fly_core::route::is_local(path.get_ref()) {
+        return Ok(path.get_ref().clone());
+    }
+    Err(ConfigError::at(text, path.span(), format!("`{}` is not a path", path.get_ref().escape_debug()))
+        .with_help("begin it with one slash: `/assets`"))
+}
