@@ -18,7 +18,7 @@ use http::{Extensions, Request, Response};
 use tower::{Layer, Service, ServiceExt};
 
 use crate::own;
-use crate::site::{Answer, Ask, HEADERS, POLICIES, Session, catalogs, config, page, status};
+use crate::site::{Answer, Ask, HEADERS, MORE, POLICIES, Session, catalogs, config, page, status};
 
 /// Asks every adapter all rows; panics with the first rows that are answered otherwise than is expected.
 pub(crate) async fn check(rows: &[(Answer, Ask)]) {
@@ -36,7 +36,7 @@ pub(crate) async fn check(rows: &[(Answer, Ask)]) {
         }
     };
     let crows: BTreeMap<&str, CrowFly> =
-        POLICIES.iter().map(|policy| (policy.name, crow(policy.name))).collect();
+        POLICIES.iter().chain(&MORE).map(|policy| (policy.name, crow(policy.name))).collect();
     let actix = Actix::new().await;
     for (expected, ask) in rows {
         let crow = crows.get(ask.policy).unwrap();
@@ -239,7 +239,7 @@ struct Actix {
 impl Actix {
     async fn new() -> Self {
         let mut apps: BTreeMap<&'static str, ActixApp> = BTreeMap::new();
-        for policy in POLICIES {
+        for policy in POLICIES.iter().chain(&MORE) {
             apps.insert(policy.name, Box::new(Self::app(policy.name).await));
         }
         let mut cookies = BTreeMap::new();

@@ -39,11 +39,18 @@ pub(crate) const POLICIES: [Policy; 10] = [
     Policy { name: "formats", text: "sources = ['path', 'cookie', 'accept-language']\nformats = 'visitor'" },
 ];
 
+/// Policies that only the table asks: the reference does not know them.
+pub(crate) const MORE: [Policy; 2] = [
+    Policy { name: "mounted", text: "base = '/app'\nbase-stripped = true" },
+    Policy { name: "draft", text: "" },
+];
+
 pub(crate) fn config(policy: &str) -> Config {
     let base = if policy == "base" { "/shop" } else { "" };
-    let text = POLICIES.iter().find(|known| known.name == policy).unwrap().text;
+    let text = POLICIES.iter().chain(&MORE).find(|known| known.name == policy).unwrap().text;
+    let drafts = if policy == "draft" { "drafts = ['pl']" } else { "" };
     Config::parse(&format!(
-        "default = 'en'\nlocales = ['en', 'cy', 'pl']\ndevelopment = false\n[paths]\n'{base}/sailings/{{id}}' = {{ cy = '{base}/teithiau/{{id}}' }}\n[policy]\nskip = ['/assets', '/shop/assets']\n{text}"
+        "default = 'en'\nlocales = ['en', 'cy', 'pl']\ndevelopment = false\n{drafts}\n[paths]\n'{base}/sailings/{{id}}' = {{ cy = ['{base}/teithiau/{{id}}', '{base}/hwyliadau/{{id}}'] }}\n[policy]\nskip = ['/assets', '/shop/assets']\n{text}"
     ))
     .unwrap()
 }
