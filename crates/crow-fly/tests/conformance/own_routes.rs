@@ -3,11 +3,12 @@
 use std::collections::BTreeMap;
 use std::sync::LazyLock;
 
-use crow_fly::CrowFly;
+use crow_fly::core::policy::RedirectRule;
+use crow_fly::{Config, CrowFly};
 use proptest::prelude::*;
 
 use crate::adapters::{by_own, crow};
-use crate::site::{Ask, POLICIES, status};
+use crate::site::{Ask, POLICIES, catalogs, status};
 
 static CROWS: LazyLock<BTreeMap<&str, CrowFly>> =
     LazyLock::new(|| POLICIES.iter().map(|policy| (policy.name, crow(policy.name))).collect());
@@ -46,6 +47,35 @@ proptest! {
             let is_root = matches!(inner, Some("" | "/"));
             let may = policy == "everywhere" || is_root && !["never", "negotiated"].contains(&policy);
             prop_assert!(may && matches!(method, "GET" | "HEAD"), "{:?} {:?}", ask, answer);
+        } else {
+            prop_assert_eq!(answer.status, status(&target), "{:?} {:?}", &ask, &answer);
+            prop_assert!(answer.body.ends_with(&format!(" {target}")), "{:?} {:?}", ask, answer);
+        }
+    }
+
+    /// The same with random tables of translated paths: what has no prefix is never one of another locale's addresses.
+    #[test]
+    fn translated_paths_of_other_locales_change_nothing(
+        pages in prop::collection::vec(("[a-d]", "[a-h]", any::<bool>()), 1..6),
+        bare_default in any::<bool>(), everywhere in any::<bool>(), target in any_target(),
+        first in "[a-h]", is_page in any::<bool>(),
+    ) {
+        let rule = if everywhere { RedirectRule::Everywhere } else { RedirectRule::Root };
+        let mut builder = Config::builder(["en", "cy", "pl"]).bare_default(bare_default).redirect(rule);
+        for (bare, welsh, parameter) in &pages {
+            let behind = if *parameter { "/{id}" } else { "" };
+            builder = builder.path(format!("/{bare}{behind}"), "cy", [format!("/{welsh}{behind}")]);
+        }
+        // An ambiguous table is refused at start.
+        let Ok(config) = builder.build() else { return Ok(()) };
+        let crow = CrowFly::builder(config).catalogs(catalogs()).build();
+        let target = format!("/{first}{}", target.trim_end_matches('/'));
+        let method = if is_page { "GET" } else { "POST" };
+        let ask = Ask { method, target: target.clone().leak(), headers: vec![("accept-language", "cy")], ..Ask::default() };
+        let runtime = tokio::runtime::Builder::new_current_thread().enable_all().build().unwrap();
+        let answer = runtime.block_on(by_own(&crow, &ask));
+        if answer.status == 302 {
+            prop_assert!(everywhere && is_page, "{:?} {:?}", ask, answer);
         } else {
             prop_assert_eq!(answer.status, status(&target), "{:?} {:?}", &ask, &answer);
             prop_assert!(answer.body.ends_with(&format!(" {target}")), "{:?} {:?}", ask, answer);
