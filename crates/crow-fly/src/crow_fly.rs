@@ -7,7 +7,7 @@ use std::sync::Arc;
 use std::sync::atomic::{AtomicBool, Ordering};
 
 use crow_fly_core::locale_set::LocaleId;
-use crow_fly_core::message::{Functions, Links, MarkupHandlers};
+use crow_fly_core::message::{Functions, MarkupHandlers};
 use crow_fly_core::policy::Policy;
 use crow_fly_core::tag::LanguageTag;
 use http::request::Parts;
@@ -221,10 +221,6 @@ impl CrowFly {
     /// The policy requests are decided by.
     pub fn policy(&self) -> &Policy {
         &self.inner.config.site.policy
-    }
-
-    pub(crate) fn links(&self, locale: LocaleId) -> Links {
-        self.inner.config.links(locale)
     }
 
     pub(crate) fn store(&self) -> &CatalogStore {

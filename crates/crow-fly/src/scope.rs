@@ -20,7 +20,8 @@ thread_local! {
 /// None outside of a request, in a task that a request spawned, and in a body that is streamed after the handler has
 /// returned: carry it there by [`within`].
 pub fn current() -> Option<Translator> {
-    CURRENT.with_borrow(Clone::clone)
+    // While a thread ends there is none.
+    CURRENT.try_with(|current| current.borrow().clone()).ok().flatten()
 }
 
 pin_project! {
@@ -75,15 +76,20 @@ struct Swapped<'t>(&'t mut Option<Translator>);
 
 impl<'t> Swapped<'t> {
     fn new(translator: &'t mut Option<Translator>) -> Self {
-        CURRENT.with_borrow_mut(|current| std::mem::swap(current, translator));
+        swap(translator);
         Self(translator)
     }
 }
 
 impl Drop for Swapped<'_> {
     fn drop(&mut self) {
-        CURRENT.with_borrow_mut(|current| std::mem::swap(current, self.0));
+        swap(self.0);
     }
+}
+
+/// Changes places with the current translator; while a thread ends there is none to change with.
+fn swap(translator: &mut Option<Translator>) {
+    let _ = CURRENT.try_with(|current| std::mem::swap(&mut *current.borrow_mut(), translator));
 }
 
 impl<F: Future> Future for Within<F> {

@@ -13,7 +13,7 @@ use crow_fly_core::catalog::{Catalog, Entry, SectionSource, split_key};
 use crow_fly_core::chain::Chains;
 use crow_fly_core::direction::Direction;
 use crow_fly_core::locale_set::LocaleId;
-use crow_fly_core::message::{FormatContext, Links, Program};
+use crow_fly_core::message::{FormatContext, Program};
 use crow_fly_core::tag::LanguageTag;
 use tokio::sync::Mutex;
 use tracing::{debug, error, info, warn};
@@ -54,7 +54,6 @@ struct Attempts {
 pub(crate) struct LocaleCatalogs {
     pub(crate) tag: LanguageTag,
     pub(crate) direction: Direction,
-    pub(crate) context: FormatContext,
     /// Changes with every text.
     version: u64,
     /// What the source said of the catalogs when they were read, in development.
@@ -77,13 +76,8 @@ pub(crate) struct Link {
 }
 
 impl Link {
-    fn new(catalogs: Arc<LocaleCatalogs>, locale: &LanguageTag, links: Links) -> Self {
-        let same =
-            catalogs.tag.language() == locale.language() && catalogs.direction == Direction::of(locale);
-        // Whatever language a text is in, its links lead to the reader's.
-        let context = catalogs.context.clone().with_links(links);
-        let context = if same && catalogs.tag != *locale { context.with_formats(locale) } else { context };
-        Self { catalogs, context }
+    fn new(config: &Config, catalogs: Arc<LocaleCatalogs>, reader: LocaleId) -> Self {
+        Self { context: config.format_context(&catalogs.tag, reader), catalogs }
     }
 }
 
@@ -145,10 +139,9 @@ impl CatalogStore {
         }
         let wanted = self.chains.of(locale);
         let mut chain = Vec::with_capacity(wanted.len());
-        let (tag, links) = (self.config.site.policy.set().tag(locale), self.config.links(locale));
         for id in wanted {
             let catalogs = self.locale(*id).await;
-            chain.extend(catalogs.map(|catalogs| Link::new(catalogs, tag, links.clone())));
+            chain.extend(catalogs.map(|catalogs| Link::new(&self.config, catalogs, locale)));
         }
         let all = chain.len() == wanted.len();
         let chain = Arc::new(ChainCatalogs { chain });
@@ -239,7 +232,6 @@ impl CatalogStore {
         }
         Ok(LocaleCatalogs {
             direction: Direction::of(tag),
-            context: self.config.format_context(tag),
             tag: tag.clone(),
             version: version.finish(),
             fingerprint,

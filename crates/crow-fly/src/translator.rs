@@ -94,12 +94,8 @@ impl Inner {
     /// The formats of the locale.
     fn context(&self) -> FormatContext {
         let ready = self.catalogs.format_context().cloned();
-        ready.unwrap_or_else(|| self.context_of(self.config().site.policy.set().tag(self.locale)))
-    }
-
-    /// The formats of any language, with links that lead to the reader's.
-    fn context_of(&self, tag: &LanguageTag) -> FormatContext {
-        self.config().format_context(tag).with_links(self.crow.links(self.locale))
+        let tag = self.config().site.policy.set().tag(self.locale);
+        ready.unwrap_or_else(|| self.config().format_context(tag, self.locale))
     }
 }
 
@@ -324,7 +320,9 @@ impl Translator {
     }
 
     fn default_context(&self) -> Cow<'_, FormatContext> {
-        self.in_named_zone(Cow::Owned(self.inner.context_of(self.default_tag())))
+        self.in_named_zone(Cow::Owned(
+            self.inner.config().format_context(self.default_tag(), self.inner.locale),
+        ))
     }
 
     /// Formats with the time zone that the visitor or the caller has named.

@@ -95,11 +95,7 @@ fn find<'p>(
 }
 
 fn format(project: &Project, what: &SayArguments, locale: LocaleId, found: &Found<'_>) -> Formatted {
-    let wanted = project.config.policy().set().tag(locale);
-    let mut context = project.config.format_context(found.tag);
-    if found.tag.language() == wanted.language() {
-        context = context.with_formats(wanted);
-    }
+    let context = project.config.format_context(found.tag, locale);
     let args: Args<'_> =
         what.arguments.iter().map(|(name, value)| (name.as_str(), argument(value))).collect();
     let mut errors = Vec::new();

@@ -203,6 +203,14 @@ fn headers_and_tags_for_machines() {
 }
 
 #[test]
+fn says_links_that_lead_to_the_readers_language() {
+    let config = "default = 'en'\nlocales = ['en', 'cy']\n[paths]\n'/trip' = { cy = '/taith' }\n";
+    let project = Project::new(config, &[("en/home.toml", "see = '{#a href=|/trip|}Your trip{/a}'\n")]);
+    let said = project.json(&["say", "home.see", "-l", "cy", "--html"]);
+    assert_eq!(said["text"], "<a href=\"/cy/taith\">Your trip</a>");
+}
+
+#[test]
 fn says_what_the_server_says_of_isolation_and_time_zones() {
     let catalogs: [(&str, &str); 1] = [("en/home.toml", "hello = 'Hello, {$name}, at {$at :time}'")];
     let said = |config: &str| {

@@ -154,7 +154,7 @@ impl Policy {
             // Where a preference redirects from the one address of the page, the way there is not taken in two steps.
             // That address is never moved itself, so this asks once.
             Some(PathMatch::Moved { address, .. }) => {
-                let there = self.decide(&Facts { path: address, ..*facts });
+                let there = self.decide(&Facts { path: self.routes.asked_for(address), ..*facts });
                 if matches!(there.outcome, Outcome::Redirect { .. }) {
                     return there;
                 }
@@ -206,7 +206,9 @@ impl Policy {
             Some(PathMatch::Skipped | PathMatch::Page { locale: Some(_), .. }) => true,
             Some(PathMatch::Page { locale: None, path }) => !self.redirects_from(path),
             // The address it leads to is never moved itself, so this asks once.
-            Some(PathMatch::Moved { address, .. }) => self.is_decided_by_address(self.read(address).as_ref()),
+            Some(PathMatch::Moved { address, .. }) => {
+                self.is_decided_by_address(self.read(self.routes.asked_for(address)).as_ref())
+            }
             None => false,
         }
     }

@@ -60,7 +60,7 @@ pub enum PathMatch<'p> {
     Skipped,
     /// A page: the locale its prefix names, if it has one, and its bare path.
     Page {
-        /// The locale of the prefix; none where there is none.
+        /// The locale of the prefix, if the path has one.
         locale: Option<LocaleId>,
         /// The path without it, as the application knows it.
         path: Cow<'p, str>,
@@ -138,7 +138,7 @@ impl Routes {
         self
     }
 
-    /// Mounts the application below a path: prefixes stand behind it, and all other paths are left alone.
+    /// Mounts the application below a path. Prefixes follow this base, and paths outside of it are left alone.
     #[must_use]
     pub fn with_base(mut self, base: &str) -> Self {
         base.trim_end_matches('/').clone_into(&mut self.base);
@@ -267,14 +267,14 @@ impl Routes {
     /// Whether a path is left alone: it is skipped, or outside of the base. However it is spelled: `/%61ssets` and
     /// `/./assets` are `/assets`.
     pub fn skips(&self, path: &str) -> bool {
-        if !below(self.mount(), path) {
+        if !is_below(self.mount(), path) {
             return true;
         }
         !self.skip.is_empty() && self.is_skipped(&simple(path))
     }
 
     fn is_skipped(&self, path: &str) -> bool {
-        self.skip.iter().any(|skip| below(skip, path))
+        self.skip.iter().any(|skip| is_below(skip, path))
     }
 
     /// Reads a path, without query.
@@ -362,6 +362,18 @@ impl Routes {
         self.address(locale, path)
     }
 
+    /// The path that is asked for when a browser follows an address: without the base, where others take that off.
+    pub fn asked_for<'p>(&self, address: &'p str) -> &'p str {
+        if !self.base_stripped {
+            return address;
+        }
+        match address.strip_prefix(self.base.as_str()) {
+            Some("") => "/",
+            Some(rest) if rest.starts_with(['/', '?', '#']) => rest,
+            _ => address,
+        }
+    }
+
     /// The address of a path that is not localized: as it is, behind the base where others take that off.
     pub fn unlocalized(&self, path: &str) -> String {
         if self.base_stripped && !self.base.is_empty() {
@@ -401,7 +413,7 @@ impl Routes {
 }
 
 /// Whether a path is another one, or below it.
-fn below(start: &str, path: &str) -> bool {
+pub fn is_below(start: &str, path: &str) -> bool {
     path.strip_prefix(start).is_some_and(|rest| rest.is_empty() || rest.starts_with('/'))
 }
 

@@ -57,7 +57,7 @@ pub enum PatternError {
     NotAPath,
     /// Something follows `{*rest}`.
     AfterRest,
-    /// A parameter stands twice.
+    /// Two parameters have the same name.
     TwoOfAName(String),
 }
 
@@ -72,7 +72,7 @@ impl fmt::Display for PatternError {
                 f.write_str("a segment of a path pattern is text, `{name}`, or `{*name}` at the end; `?` and `#` do not belong to a path")
             }
             Self::AfterRest => f.write_str("`{*…}` takes all that is left: nothing can follow it"),
-            Self::TwoOfAName(name) => write!(f, "the parameter `{name}` stands twice"),
+            Self::TwoOfAName(name) => write!(f, "two parameters have the name `{name}`"),
         }
     }
 }
@@ -156,15 +156,15 @@ impl PathPattern {
 
     /// Whether both have the same parameters, of one segment or of more, in any order.
     pub(super) fn has_parameters_of(&self, other: &Self) -> bool {
-        let parameters = |pattern: &Self| {
-            let parameters = pattern.segments.iter().filter(|segment| segment.name().is_some());
-            let mut names: Vec<(&str, bool)> = parameters
-                .map(|segment| (segment.name().unwrap_or_default(), matches!(segment, Segment::Rest(_))))
-                .collect();
-            names.sort_unstable();
-            names.into_iter().map(|(name, rest)| (name.to_owned(), rest)).collect::<Vec<_>>()
-        };
-        parameters(self) == parameters(other)
+        self.sorted_parameters() == other.sorted_parameters()
+    }
+
+    /// The names of its parameters, and whether they stand for more than one segment.
+    fn sorted_parameters(&self) -> Vec<(&str, bool)> {
+        let named = |segment| Some((Segment::name(segment)?, matches!(segment, Segment::Rest(_))));
+        let mut parameters: Vec<_> = self.segments.iter().filter_map(named).collect();
+        parameters.sort_unstable();
+        parameters
     }
 
     /// The first segment, where it is literal.

@@ -175,10 +175,13 @@ proptest! {
     fn no_redirect_is_redirected_again_and_all_are_local(
         path in any_path(), header in any_header(), cookie in "(cy|pl|EN|de|\\.\\./x|.{0,12})", session in "(cy|.{0,8})",
         everywhere in any::<bool>(), prefixed in any::<bool>(), formats in any::<bool>(), is_page in any::<bool>(),
+        stripped in any::<bool>(),
     ) {
         let set = LocaleSet::parse(["en", "en-GB", "cy", "pl", "ar"]).unwrap();
         let welsh = set.exact(&tag("cy")).unwrap();
-        let routes = welsh_pages(Routes::new(&set).with_prefixed_default(prefixed).with_skip(["/assets"]), welsh);
+        let base = if stripped { "/app" } else { "" };
+        let routes = Routes::new(&set).with_prefixed_default(prefixed).with_skip(["/assets"]);
+        let routes = welsh_pages(routes.with_base(base).with_stripped_base(stripped), welsh);
         let policy = Policy::new(set)
             .with_routes(routes)
             .with_sources(LocaleSource::ALL)
@@ -196,6 +199,8 @@ proptest! {
         if let Outcome::Redirect { location, .. } = &decision.outcome {
             prop_assert!(location.starts_with('/') && !location.starts_with("//"), "{}", location);
             let target = location.split('?').next().unwrap();
+            prop_assert!(target.starts_with(base) && !target.starts_with("/app/app"), "{}", location);
+            let target = policy.routes().asked_for(target);
             let second = policy.decide(&Facts { path: target, ..facts }).outcome;
             prop_assert!(!matches!(second, Outcome::Redirect { .. }), "{} → {} → {:?}", path, location, second);
         }

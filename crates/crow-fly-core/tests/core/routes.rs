@@ -305,7 +305,7 @@ fn patterns_that_can_never_match_and_addresses_of_two_pages_are_refused() {
     insta::assert_snapshot!(PathPattern::parse("/a//b").unwrap_err(), @"a path pattern has no empty segment, `.` or `..`: no path could match it");
     insta::assert_snapshot!(PathPattern::parse("/{id").unwrap_err(), @"a segment of a path pattern is text, `{name}`, or `{*name}` at the end; `?` and `#` do not belong to a path");
     insta::assert_snapshot!(PathPattern::parse("/{*a}/b").unwrap_err(), @"`{*…}` takes all that is left: nothing can follow it");
-    insta::assert_snapshot!(PathPattern::parse("/{a}/{a}").unwrap_err(), @"the parameter `a` stands twice");
+    insta::assert_snapshot!(PathPattern::parse("/{a}/{a}").unwrap_err(), @"two parameters have the name `a`");
     let refused = |pages: &[Page]| {
         let routes = Routes::new(&set()).with_skip(["/assets"]);
         with_pages(routes, pages).unwrap_err().to_string()

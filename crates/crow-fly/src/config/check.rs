@@ -1,5 +1,7 @@
 //! From the configuration as it is written to one that is checked.
 
+use std::sync::Arc;
+
 use crow_fly_core::catalog::is_name;
 use crow_fly_core::chain::{ChainError, Chains};
 use crow_fly_core::locale_set::{LocaleId, LocaleSet, LocaleSetError};
@@ -80,7 +82,7 @@ impl File {
             path: String::new(),
             header_name: header_name(text, table.header.as_ref(), written, policy.sources(), None)?,
             query_parameter: table.query.clone().unwrap_or_else(|| "locale".to_owned()),
-            policy,
+            policy: Arc::new(policy),
         })
     }
 
@@ -122,9 +124,7 @@ impl File {
             }
             // Its paths are not localized: no prefix is read, and the site's skipped paths stay skipped.
             let skip = self.policy.skip.iter().map(|path| path.get_ref().clone());
-            let mut policy = site
-                .policy
-                .clone()
+            let mut policy = Policy::clone(&site.policy)
                 .with_routes(Routes::new(site.policy.set()).with_skip(skip))
                 .with_sources(named)
                 .with_redirect(RedirectRule::Never)
@@ -138,6 +138,7 @@ impl File {
             let header_name =
                 header_name(text, table.header.as_ref(), &table.sources, policy.sources(), inherited)?;
             let query_parameter = table.query.clone().unwrap_or_else(|| site.query_parameter.clone());
+            let policy = Arc::new(policy);
             areas.push(Area { path: start.to_owned(), policy, query_parameter, header_name });
         }
         areas.sort_by_key(|area| std::cmp::Reverse(area.path.len()));

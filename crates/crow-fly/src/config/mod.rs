@@ -21,9 +21,11 @@ use std::path::{Path, PathBuf};
 use std::sync::Arc;
 
 use crow_fly_core::chain::Chains;
+use crow_fly_core::direction::Direction;
 use crow_fly_core::locale_set::LocaleId;
 use crow_fly_core::message::{FormatContext, Functions, Isolation, Links, MarkupHandlers};
 use crow_fly_core::policy::{FormatsRule, LocaleSource, Policy, TimeZoneRule};
+use crow_fly_core::route::is_below;
 use crow_fly_core::tag::LanguageTag;
 use crow_fly_core::time_zone::TimeZoneName;
 use jiff::tz::TimeZone;
@@ -71,7 +73,7 @@ pub(crate) struct Area {
     /// The path it begins at; empty for the whole site.
     pub(crate) path: String,
     /// The locales, the sources of a decision, and how addresses go with locales.
-    pub(crate) policy: Policy,
+    pub(crate) policy: Arc<Policy>,
     /// The query parameter that a `query` source reads.
     pub(crate) query_parameter: String,
     /// The request header that a `header` source reads.
@@ -159,7 +161,7 @@ impl Config {
     }
 
     /// The locales, the sources of a decision, and how addresses go with locales.
-    pub const fn policy(&self) -> &Policy {
+    pub fn policy(&self) -> &Policy {
         &self.site.policy
     }
 
@@ -190,14 +192,30 @@ impl Config {
 
     /// The keys that the visitor's session is read under.
     pub fn session_keys(&self) -> SessionKeys {
-        let zones = |area: &Area| {
-            area.policy.time_zone().is_some_and(|rule| rule.sources().contains(&LocaleSource::Session))
-        };
-        let time_zone = zones(&self.site) || self.areas.iter().any(zones);
         SessionKeys::new(
             Arc::clone(&self.remember.session_key),
-            time_zone.then(|| Arc::clone(&self.time_zone.session_key)),
+            self.remembers_zone_in_session().then(|| Arc::clone(&self.time_zone.session_key)),
         )
+    }
+
+    /// Whether a locale is read from sessions anywhere.
+    pub(crate) fn remembers_locale_in_session(&self) -> bool {
+        self.any_area(|area| area.policy.sources().contains(&LocaleSource::Session))
+    }
+
+    /// Whether a time zone is read from sessions anywhere.
+    pub(crate) fn remembers_zone_in_session(&self) -> bool {
+        let reads = |rule: &TimeZoneRule| rule.sources().contains(&LocaleSource::Session);
+        self.any_area(|area| area.policy.time_zone().is_some_and(reads))
+    }
+
+    /// Whether the visitor's time zone is followed anywhere.
+    pub(crate) fn follows_time_zone(&self) -> bool {
+        self.any_area(|area| area.policy.time_zone().is_some_and(TimeZoneRule::follows_visitor))
+    }
+
+    fn any_area(&self, is: impl Fn(&Area) -> bool) -> bool {
+        is(&self.site) || self.areas.iter().any(is)
     }
 
     /// The cookie a choice of a locale is remembered in.
@@ -217,10 +235,7 @@ impl Config {
 
     /// The area of a path: the innermost one, else the whole site. Its number is 0 for the site.
     pub(crate) fn area_of(&self, path: &str) -> (usize, &Area) {
-        let within = |area: &Area| {
-            path.strip_prefix(area.path.as_str()).is_some_and(|rest| rest.is_empty() || rest.starts_with('/'))
-        };
-        let found = self.areas.iter().enumerate().find(|(_, area)| within(area));
+        let found = self.areas.iter().enumerate().find(|(_, area)| is_below(&area.path, path));
         found.map_or((0, &self.site), |(place, area)| (place + 1, area))
     }
 
@@ -237,9 +252,17 @@ impl Config {
         self.markup = Some(Arc::new(markup));
     }
 
-    /// The formats of a locale as the application has them: its isolation, functions, markup and default time zone.
-    pub fn format_context(&self, tag: &LanguageTag) -> FormatContext {
-        let mut context = FormatContext::of(tag).with_isolation(self.isolation);
+    /// What texts of a locale are formatted with for a reader of another one, or the same: the application's isolation,
+    /// functions, markup and default time zone, and links that lead to the reader's pages. Where both are of one
+    /// language and one direction, numbers and dates are the reader's.
+    pub fn format_context(&self, text: &LanguageTag, reader: LocaleId) -> FormatContext {
+        let policy = Arc::clone(&self.site.policy);
+        let tag = policy.set().tag(reader);
+        let mut context = FormatContext::of(text).with_isolation(self.isolation);
+        if text != tag && text.language() == tag.language() && Direction::of(text) == Direction::of(tag) {
+            context = context.with_formats(tag);
+        }
+        context = context.with_links(Links::new(move |path| policy.path(reader, path)));
         let default = self.site.policy.time_zone().map(TimeZoneRule::default_zone);
         // The name has been looked up when the configuration was read.
         if let Some(Ok(zone)) = default.map(|name| TimeZone::get(name.as_str())) {
@@ -252,12 +275,6 @@ impl Config {
             context = context.with_markup(Arc::clone(markup));
         }
         context
-    }
-
-    /// Links in messages, for readers of a locale.
-    pub(crate) fn links(self: &Arc<Self>, locale: LocaleId) -> Links {
-        let config = Arc::clone(self);
-        Links::new(move |path| config.site.policy.path(locale, path))
     }
 
     /// The time zone of a visitor who names none.

@@ -230,13 +230,18 @@ impl Exchange {
     fn choose(&mut self, head: &impl RequestHead, form: &[u8]) -> Step {
         match switch::choose(self.crow.config(), head, form) {
             Err(reason) => {
-                warn!(target: "crow_fly::switch", reason, "a choice was refused");
+                if !self.explaining {
+                    warn!(target: "crow_fly::switch", reason, "a choice was refused");
+                }
                 self.refusal = Some(reason);
                 Step::Respond(Reply::empty(400))
             }
             Ok(switch::Switched { choice: None, reply }) => Step::Respond(reply),
             Ok(switch::Switched { choice: Some(choice), reply }) => {
-                self.crow.warn_of_plain_http(head);
+                if !self.explaining {
+                    choice.log();
+                    self.crow.warn_of_plain_http(head);
+                }
                 if choice.session_writes().next().is_some() {
                     self.state = State::AskingSessionToRemember(choice, reply);
                     return Step::Session(self.crow.config().session_keys());
@@ -257,8 +262,9 @@ impl Exchange {
         let (number, area) = config.area_of(head.path());
         let policy = &area.policy;
         let path_match = policy.read(head.path());
-        let explaining =
-            self.explaining || tracing::enabled!(target: "crow_fly::decisions", tracing::Level::DEBUG);
+        let logging =
+            !self.explaining && tracing::enabled!(target: "crow_fly::decisions", tracing::Level::DEBUG);
+        let explaining = self.explaining || logging;
         let reading = if policy.needs_only_address(path_match.as_ref()) && !explaining {
             Reading::Address
         } else {
@@ -286,7 +292,9 @@ impl Exchange {
                 let unnamed = explanation.vary.iter_mut().filter(|other| *other == "header");
                 unnamed.for_each(|other| name.as_str().clone_into(other));
             }
-            log(facts.path, &explanation);
+            if logging {
+                log(facts.path, &explanation);
+            }
             self.explanation = Some(Box::new(explanation));
         }
         self.carry_out(head, decision, number)

@@ -4,10 +4,11 @@ use std::borrow::Cow;
 use std::sync::Arc;
 
 use crow_fly_core::locale_set::LocaleId;
-use crow_fly_core::policy::{LocaleSource, Policy, TimeZoneRule};
+use crow_fly_core::policy::Policy;
 use crow_fly_core::route::PathMatch;
 use crow_fly_core::tag::LanguageTag;
 use crow_fly_core::time_zone::TimeZoneName;
+
 use tracing::info;
 
 use super::cookies;
@@ -38,6 +39,16 @@ impl Choice {
     /// configuration does not name sessions as a source.
     pub fn session_writes(&self) -> impl Iterator<Item = (&str, &str)> {
         self.session.iter().map(|(key, value)| (&**key, value.as_str()))
+    }
+
+    /// One event for a visitor's choice.
+    pub(super) fn log(&self) {
+        info!(
+            target: "crow_fly::switch",
+            locale = self.locale.as_ref().map(tracing::field::display),
+            time_zone = self.time_zone.as_ref().map(tracing::field::display),
+            "a visitor chose",
+        );
     }
 
     pub(super) fn forget_session(&mut self) {
@@ -87,7 +98,6 @@ pub(super) fn choose(
     let cookie = locale.map(|locale| (&*remember.cookie, config.site.policy.set().text(locale)));
     let zone_cookie = time_zone.as_ref().map(|zone| (&*config.time_zone.cookie, zone.as_str()));
     for (name, value) in cookie.into_iter().chain(zone_cookie) {
-        info!(target: "crow_fly::switch", name, value, "a visitor chose");
         reply.add("set-cookie", cookies::write(remember, name, value));
     }
     Ok(Switched { choice: Some(choice(config, locale, time_zone)), reply })
@@ -96,11 +106,10 @@ pub(super) fn choose(
 fn choice(config: &Config, locale: Option<LocaleId>, time_zone: Option<TimeZoneName>) -> Choice {
     let policy = &config.site.policy;
     let mut session = Vec::new();
-    if let Some(locale) = locale.filter(|_| policy.sources().contains(&LocaleSource::Session)) {
+    if let Some(locale) = locale.filter(|_| config.remembers_locale_in_session()) {
         session.push((Arc::clone(&config.remember.session_key), policy.set().text(locale).to_owned()));
     }
-    let zones = policy.time_zone().map_or(&[][..], |rule| rule.sources());
-    if let Some(zone) = time_zone.filter(|_| zones.contains(&LocaleSource::Session)) {
+    if let Some(zone) = time_zone.filter(|_| config.remembers_zone_in_session()) {
         session.push((Arc::clone(&config.time_zone.session_key), zone.to_string()));
     }
     Choice { locale: locale.map(|locale| policy.set().tag(locale).clone()), time_zone, session }
@@ -117,9 +126,8 @@ fn chosen(
         let tag = LanguageTag::parse_lenient(to).map_err(|_| "`to` is not a language tag")?;
         locale = Some(policy.set().exact(&tag).ok_or("`to` is not one of the application's locales")?);
     }
-    let follows = policy.time_zone().is_some_and(TimeZoneRule::follows_visitor);
     let mut time_zone = None;
-    if let Some(zone) = parameters.time_zone.as_deref().filter(|_| follows) {
+    if let Some(zone) = parameters.time_zone.as_deref().filter(|_| config.follows_time_zone()) {
         time_zone = Some(zone.parse().map_err(|_| "`time-zone` is not a time zone of the IANA database")?);
     }
     if locale.is_none() && time_zone.is_none() {
@@ -150,14 +158,12 @@ fn location(
     back: Option<&str>,
 ) -> String {
     let candidates = [back, same_origin_referer(head)].into_iter().flatten();
-    // The browser's addresses have the base, and so may a return address from its bar.
-    let stripped = |page| {
-        if config.switch_base.is_empty() { page } else { without_base(page, &config.switch_base) }
-    };
     let is_page =
         |page: &&str| page.starts_with('/') && page.split(['?', '#']).next() != Some(&*config.switch_path);
-    let page = candidates.map(stripped).find(is_page).unwrap_or("/");
     let policy = &config.site.policy;
+    // The browser's addresses have the base, and so may a return address from its bar.
+    let asked_for = |page| policy.routes().asked_for(page);
+    let page = candidates.map(asked_for).find(is_page).unwrap_or("/");
     // Whatever the address is, it is made local.
     match locale {
         None => policy.routes().unlocalized(page),
@@ -171,14 +177,6 @@ fn location(
                 None => policy.routes().unlocalized(page),
             }
         }
-    }
-}
-
-fn without_base<'p>(page: &'p str, base: &str) -> &'p str {
-    match page.strip_prefix(base) {
-        Some("") => "/",
-        Some(rest) if rest.starts_with(['/', '?', '#']) => rest,
-        _ => page,
     }
 }
 
@@ -197,10 +195,13 @@ fn same_origin_referer(head: &impl RequestHead) -> Option<&str> {
 fn bare_path(policy: &Policy, path: &str) -> Option<String> {
     match policy.routes().read(path) {
         PathMatch::Page { path, .. } => Some(path.into_owned()),
-        PathMatch::Moved { address, .. } => match policy.routes().read(&address) {
-            PathMatch::Page { path, .. } => Some(path.into_owned()),
-            _ => Some(address),
-        },
+        PathMatch::Moved { address, .. } => {
+            let address = policy.routes().asked_for(&address);
+            match policy.routes().read(address) {
+                PathMatch::Page { path, .. } => Some(path.into_owned()),
+                _ => Some(address.to_owned()),
+            }
+        }
         PathMatch::Skipped => None,
     }
 }

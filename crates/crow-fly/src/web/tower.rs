@@ -14,6 +14,9 @@ use tower_layer::Layer;
 use tower_service::Service;
 use tracing::{debug, warn};
 
+#[cfg(feature = "axum")]
+use crow_fly_core::route::is_below;
+
 use super::exchange::{
     Choice, Exchange, FORM_TIMEOUT, Input, MAX_FORM, Reply, SessionEntries, SessionKeys, Step,
     VisitorSettings,
@@ -156,12 +159,9 @@ where
 /// Says, once, that a router around this one has taken the base off, and the configuration does not know.
 #[cfg(feature = "axum")]
 fn warn_of_nesting(crow: &CrowFly, parts: &Parts) {
-    let below = |path: &str| {
-        let rest = path.strip_prefix(crow.policy().routes().base());
-        rest.is_some_and(|rest| rest.is_empty() || rest.starts_with('/'))
-    };
+    let base = crow.policy().routes().base();
     let original = parts.extensions.get::<axum::extract::OriginalUri>();
-    if original.is_some_and(|original| below(original.path())) && !below(parts.uri.path()) {
+    if original.is_some_and(|original| is_below(base, original.path())) && !is_below(base, parts.uri.path()) {
         crow.warn_of_nesting(parts.uri.path());
     }
 }

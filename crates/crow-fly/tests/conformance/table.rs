@@ -137,6 +137,9 @@ mounted    | GET /cy/sailings/7          | -                              | 308 
 mounted    | GET /CY?a                   | -                              | 308 /app/cy?a           | -     | hour    | -
 mounted    | GET /                       | accept pl                      | 302 /app/pl             | C, AL | nobody  | -
 mounted    | GET /                       | -                              | 200 en /                | C, AL | -       | -
+mounted    | GET /en                     | accept pl                      | 302 /app/pl             | C, AL | nobody  | -
+mounted    | GET /en                     | -                              | 308 /app/               | C, AL | hour    | -
+mounted    | GET /EN/x                   | accept pl                      | 308 /app/x              | -     | hour    | -
 mounted    | GET /assets/x.css           | -                              | 200 untouched           | -     | -       | -
 mounted    | GET /locale?to=pl&return=/cy/teithiau/7     | -              | 302 /app/pl/sailings/7  | -     | nobody  | cookie pl
 mounted    | GET /locale?to=pl&return=/app/cy/teithiau/7 | -              | 302 /app/pl/sailings/7  | -     | nobody  | cookie pl

@@ -3,9 +3,10 @@
 use axum::Router;
 use axum::routing::get;
 use crow_fly::Translator;
+use tower_sessions::{MemoryStore, SessionManagerLayer};
 
 use crate::crow;
-use crate::visitor::Visitor;
+use crate::visitor::{Visitor, sign_in};
 
 const CONFIG: &str = "
 default = 'en'
@@ -103,6 +104,27 @@ async fn an_area_decides_by_its_own_policy_with_the_same_catalogs() {
         let private = path == "/account";
         assert_eq!(answer.header("cache-control") == "private", private, "{path} {headers:?}");
     }
+}
+
+#[tokio::test]
+async fn a_choice_is_remembered_where_an_area_reads_it() {
+    let app = app();
+    let mut visitor = Visitor::of(&app);
+    // Only the account follows the visitor's time zone.
+    let answer = visitor.get("/locale?time-zone=asia/tokyo&return=/account").await;
+    assert_eq!((answer.status.as_u16(), answer.header("location").as_str()), (302, "/account"));
+    assert!(visitor.get("/account").await.body.ends_with("Asia/Tokyo"));
+    assert!(visitor.get("/x").await.body.ends_with("Europe/London"));
+    // Only the account reads sessions.
+    let config = "default = 'en'\nlocales = ['en', 'cy']\n[policy]\nsources = ['path', 'cookie']\n[areas.'/account']\nsources = ['session']\n";
+    let page = Router::new().fallback(|t: Translator| async move { t.locale().to_string() });
+    let sessions = SessionManagerLayer::new(MemoryStore::default()).with_secure(false);
+    let app = crow(config).router(page).layer(axum::middleware::from_fn(sign_in)).layer(sessions);
+    let mut visitor = Visitor::of(&app);
+    visitor.sign_in().await;
+    visitor.get("/locale?to=cy").await;
+    visitor.cookies.remove("locale");
+    assert_eq!(visitor.get("/account").await.body, "cy");
 }
 
 #[tokio::test]
