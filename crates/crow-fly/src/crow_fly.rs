@@ -116,7 +116,7 @@ impl fmt::Debug for CrowFlyBuilder {
 }
 
 impl CrowFlyBuilder {
-    /// Where catalogs come from: unless said, the configuration's folder.
+    /// Where catalogs come from. Default: the configuration's folder.
     pub fn catalogs(mut self, source: impl CatalogSource) -> Self {
         self.catalogs = Some(Box::new(source));
         self

@@ -117,7 +117,8 @@ fn summary(explained: &ExplainedRequest) -> String {
     let target = location(explained);
     match (&explained.decision, explained.answer) {
         (_, ExplainedAnswer::PassOn) => {
-            "passes on untouched: the path is skipped, or outside of the base".to_owned()
+            "passes on untouched: the path is skipped, an area behind a prefix, or outside of the base"
+                .to_owned()
         }
         (Some(decision), ExplainedAnswer::Serve) => served(decision),
         (Some(_), _) if status == 308 => format!("308 to {target}: the one address this page has"),

@@ -1,4 +1,4 @@
-//! The configuration said in code: it fills the same tables as a file, and goes through the same checks.
+//! The configuration in code: it fills the same tables as a file, and goes through the same checks.
 
 use crow_fly_core::message::Isolation;
 use crow_fly_core::policy::{FormatsRule, LocaleSource, Matching, RedirectRule};
@@ -20,16 +20,16 @@ impl std::fmt::Debug for ConfigBuilder {
 }
 
 /// A value without a place in a file.
-fn said<T>(value: impl Into<T>) -> Spanned<T> {
+fn unplaced<T>(value: impl Into<T>) -> Spanned<T> {
     Spanned::new(0..0, value.into())
 }
 
-fn all_said(values: impl IntoIterator<Item = impl Into<String>>) -> Vec<Spanned<String>> {
-    values.into_iter().map(|value| said(value.into())).collect()
+fn all_unplaced(values: impl IntoIterator<Item = impl Into<String>>) -> Vec<Spanned<String>> {
+    values.into_iter().map(|value| unplaced(value.into())).collect()
 }
 
 fn names(sources: impl IntoIterator<Item = LocaleSource>) -> Vec<Spanned<String>> {
-    all_said(sources.into_iter().map(LocaleSource::as_str))
+    all_unplaced(sources.into_iter().map(LocaleSource::as_str))
 }
 
 /// The policy of an area in the making: see [`ConfigBuilder::area`].
@@ -69,51 +69,51 @@ impl AreaBuilder {
         self
     }
 
-    /// The query parameter that a `Query` source reads: that of the site unless said.
+    /// The query parameter that a `Query` source reads. Default: that of the site.
     pub fn query_parameter(mut self, name: impl Into<String>) -> Self {
         self.table.query = Some(name.into());
         self
     }
 
-    /// The request header that a `Header` source reads: that of the site unless said.
+    /// The request header that a `Header` source reads. Default: that of the site.
     pub fn header(mut self, name: impl Into<String>) -> Self {
-        self.table.header = Some(said(name));
+        self.table.header = Some(unplaced(name));
         self
     }
 }
 
 impl ConfigBuilder {
     pub(super) fn new(locales: impl Iterator<Item = String>) -> Self {
-        let locales = all_said(locales);
-        let default = locales.first().cloned().unwrap_or_else(|| said(String::new()));
+        let locales = all_unplaced(locales);
+        let default = locales.first().cloned().unwrap_or_else(|| unplaced(String::new()));
         Self { file: File::new(default, Spanned::new(0..0, locales)) }
     }
 
     /// The locale of a visitor without a usable preference.
     pub fn default_locale(mut self, locale: impl Into<String>) -> Self {
-        self.file.default = said(locale);
+        self.file.default = unplaced(locale);
         self
     }
 
     /// Locales that have catalogs, for chains, but cannot be chosen.
     pub fn catalog_only(mut self, locales: impl IntoIterator<Item = impl Into<String>>) -> Self {
-        self.file.catalog_only = all_said(locales);
+        self.file.catalog_only = all_unplaced(locales);
         self
     }
 
     /// Locales that are not offered yet: they can be had by their address, for a preview.
     pub fn drafts(mut self, locales: impl IntoIterator<Item = impl Into<String>>) -> Self {
-        self.file.drafts = all_said(locales);
+        self.file.drafts = all_unplaced(locales);
         self
     }
 
     /// Scheme and host of the site, for whole addresses in mail: `https://ferries.example`.
     pub fn origin(mut self, origin: impl Into<String>) -> Self {
-        self.file.origin = Some(said(origin));
+        self.file.origin = Some(unplaced(origin));
         self
     }
 
-    /// A match of Accept-Language must be nearer than this: 50 unless said.
+    /// A match of Accept-Language must be nearer than this. Default: 50.
     pub const fn largest_distance(mut self, distance: u8) -> Self {
         self.file.largest_distance = Some(distance);
         self
@@ -131,7 +131,7 @@ impl ConfigBuilder {
         self
     }
 
-    /// Whether the default locale has no prefix: it has none unless said.
+    /// Whether addresses in the default locale have no prefix. Default: yes.
     pub const fn bare_default(mut self, bare: bool) -> Self {
         self.file.policy.bare_default = Some(bare);
         self
@@ -151,41 +151,41 @@ impl ConfigBuilder {
 
     /// The prefix of a locale, where it is not its tag.
     pub fn prefix(mut self, locale: impl Into<String>, prefix: impl Into<String>) -> Self {
-        self.file.policy.prefixes.insert(said(locale), said(prefix));
+        self.file.policy.prefixes.insert(unplaced(locale), unplaced(prefix));
         self
     }
 
     /// Adds a prefix that a locale had before: it is redirected to the present one.
     pub fn former_prefix(mut self, locale: impl Into<String>, prefix: impl Into<String>) -> Self {
-        self.file.policy.former_prefixes.entry(said(locale)).or_default().push(said(prefix));
+        self.file.policy.former_prefixes.entry(unplaced(locale)).or_default().push(unplaced(prefix));
         self
     }
 
     /// Paths that are left alone, with all below them.
     pub fn skip(mut self, paths: impl IntoIterator<Item = impl Into<String>>) -> Self {
-        self.file.policy.skip = all_said(paths);
+        self.file.policy.skip = all_unplaced(paths);
         self
     }
 
     /// The path the application is mounted below.
     pub fn base(mut self, path: impl Into<String>) -> Self {
-        self.file.policy.base = Some(said(path));
+        self.file.policy.base = Some(unplaced(path));
         self
     }
 
     /// Says that a proxy, or a router that this one is nested in, takes the base off what is asked for.
     pub fn base_stripped(mut self, stripped: bool) -> Self {
-        self.file.policy.base_stripped = Some(said(stripped));
+        self.file.policy.base_stripped = Some(unplaced(stripped));
         self
     }
 
     /// The request header a proxy says the visitor's host in; no header is believed unless it is named.
     pub fn forwarded_host(mut self, header: impl Into<String>) -> Self {
-        self.file.policy.forwarded_host = Some(said(header));
+        self.file.policy.forwarded_host = Some(unplaced(header));
         self
     }
 
-    /// The query parameter that a `query` source reads: `locale` unless said.
+    /// The query parameter that a `query` source reads. Default: `locale`.
     pub fn query_parameter(mut self, name: impl Into<String>) -> Self {
         self.file.policy.query = Some(name.into());
         self
@@ -193,24 +193,24 @@ impl ConfigBuilder {
 
     /// The request header that a `header` source reads.
     pub fn header(mut self, name: impl Into<String>) -> Self {
-        self.file.policy.header = Some(said(name));
+        self.file.policy.header = Some(unplaced(name));
         self
     }
 
     /// Adds a host that stands for a locale.
     pub fn host(mut self, host: impl Into<String>, locale: impl Into<String>) -> Self {
-        self.file.policy.hosts.insert(said(host), said(locale));
+        self.file.policy.hosts.insert(unplaced(host), unplaced(locale));
         self
     }
 
     /// Gives a part of the site, by the path it begins at, a policy of its own.
     pub fn area(mut self, path: impl Into<String>, area: impl FnOnce(AreaBuilder) -> AreaBuilder) -> Self {
         let area = area(AreaBuilder { table: AreaTable::default() });
-        self.file.areas.insert(said(path), area.table);
+        self.file.areas.insert(unplaced(path), area.table);
         self
     }
 
-    /// How the values of `Header` and `Query` are matched: they name one of the locales unless said.
+    /// How the values of `Header` and `Query` are matched. Default: they name one of the locales.
     pub const fn matching(mut self, matching: Matching) -> Self {
         self.file.policy.matching = Some(matching);
         self
@@ -222,7 +222,7 @@ impl ConfigBuilder {
         locale: impl Into<String>,
         chain: impl IntoIterator<Item = impl Into<String>>,
     ) -> Self {
-        self.file.chains.insert(said(locale), all_said(chain));
+        self.file.chains.insert(unplaced(locale), all_unplaced(chain));
         self
     }
 
@@ -235,11 +235,11 @@ impl ConfigBuilder {
         patterns: impl IntoIterator<Item = impl Into<String>>,
     ) -> Self {
         let patterns = Spanned::new(0..0, OneOrMore::More(patterns.into_iter().map(Into::into).collect()));
-        self.file.paths.entry(said(bare)).or_default().insert(said(locale), patterns);
+        self.file.paths.entry(unplaced(bare)).or_default().insert(unplaced(locale), patterns);
         self
     }
 
-    /// The folder catalogs lie in: `catalogs` unless said.
+    /// The folder catalogs lie in. Default: `catalogs`.
     pub fn catalogs(mut self, directory: impl Into<String>) -> Self {
         self.file.catalogs.directory = Some(directory.into());
         self
@@ -254,51 +254,51 @@ impl ConfigBuilder {
         self
     }
 
-    /// The cookie a choice is remembered in: `locale` unless said.
+    /// The cookie a choice is remembered in. Default: `locale`.
     pub fn cookie(mut self, name: impl Into<String>) -> Self {
-        self.file.remember.cookie = Some(said(name));
+        self.file.remember.cookie = Some(unplaced(name));
         self
     }
 
-    /// How many days the cookie lives: a year unless said.
+    /// How many days the cookie lives. Default: a year.
     pub const fn cookie_days(mut self, days: u32) -> Self {
         self.file.remember.days = Some(days);
         self
     }
 
-    /// The path the cookie is sent to: `/` unless said.
+    /// The path the cookie is sent to. Default: `/`.
     pub fn cookie_path(mut self, path: impl Into<String>) -> Self {
-        self.file.remember.path = Some(said(path));
+        self.file.remember.path = Some(unplaced(path));
         self
     }
 
-    /// The domain the cookie is sent to: unless said, only the host that set it.
+    /// The domain the cookie is sent to. Default: only the host that set it.
     pub fn cookie_domain(mut self, domain: impl Into<String>) -> Self {
-        self.file.remember.domain = Some(said(domain));
+        self.file.remember.domain = Some(unplaced(domain));
         self
     }
 
     /// Which requests from other sites carry the cookie.
     pub fn same_site(mut self, same_site: SameSite) -> Self {
-        self.file.remember.same_site = Some(said(same_site));
+        self.file.remember.same_site = Some(unplaced(same_site));
         self
     }
 
-    /// Whether the cookie is only sent over HTTPS: unless said, outside development it is.
+    /// Whether the cookie is only sent over HTTPS. Default: outside of development.
     pub fn secure(mut self, secure: bool) -> Self {
-        self.file.remember.secure = Some(said(secure));
+        self.file.remember.secure = Some(unplaced(secure));
         self
     }
 
-    /// The key of the locale in the session: `locale` unless said.
+    /// The key of the locale in the session. Default: `locale`.
     pub fn session_key(mut self, key: impl Into<String>) -> Self {
-        self.file.remember.session_key = Some(said(key));
+        self.file.remember.session_key = Some(unplaced(key));
         self
     }
 
     /// The time zone of moments that have none of their own: a name of the IANA database.
     pub fn time_zone(mut self, name: impl Into<String>) -> Self {
-        self.file.time_zone.get_or_insert_default().default = Some(said(name));
+        self.file.time_zone.get_or_insert_default().default = Some(unplaced(name));
         self
     }
 
@@ -310,9 +310,9 @@ impl ConfigBuilder {
         self
     }
 
-    /// The path of the switch address: `/locale`, below the base, unless said.
+    /// The path of the switch address. Default: `/locale`, below the base.
     pub fn switch_path(mut self, path: impl Into<String>) -> Self {
-        self.file.switch.path = Some(said(path));
+        self.file.switch.path = Some(unplaced(path));
         self
     }
 

@@ -32,7 +32,7 @@ impl ConfigError {
     pub(super) fn at(source: &str, range: Range<usize>, text: impl fmt::Display) -> Self {
         Self {
             file: None,
-            // What is said in code has no place.
+            // A setting made in code has no position in a file.
             place: (!source.is_empty()).then(|| Position::of(source, range)),
             text: text.to_string(),
             help: None,

@@ -14,7 +14,7 @@
 //! # Ok::<(), crow_fly::ConfigError>(())
 //! ```
 //!
-//! Every key, its default and what it means stand in `docs/configuration.md`. The same can be said in code, by
+//! Every key, its default and what it means stand in `docs/configuration.md`. The same settings can be made in code, by
 //! [`Config::builder`].
 
 use std::path::{Path, PathBuf};
@@ -142,7 +142,7 @@ impl Config {
         format!("{}{}?{}", self.switch_base, self.switch_path, query.finish())
     }
 
-    /// The same settings as in a file, said in code. The first locale is the default until another one is named.
+    /// The same settings as in a file, made in code. The first locale is the default until another one is named.
     ///
     /// ```
     /// use crow_fly::Config;

@@ -17,8 +17,8 @@ pub(super) fn values<'r>(head: &'r impl RequestHead, name: &str) -> impl Iterato
     })
 }
 
-/// The first value of a cookie that is usable. Where there is none, the first of all: the trace then says why it
-/// cannot be used.
+/// The first usable value of a cookie. If no value is usable, the first one: the trace then says why it cannot be
+/// used.
 pub(super) fn first_usable<'r>(
     head: &'r impl RequestHead,
     name: &str,

@@ -52,7 +52,8 @@ pub struct ExplainedRequest {
     pub answer: ExplainedAnswer,
     /// The status of our own answer. None where the application answers.
     pub status: Option<u16>,
-    /// The headers of our own answer, or those that the application's gets where it has none of its own.
+    /// The headers of our own answer. For an answer of the application's, the headers that the layer adds if they are
+    /// missing.
     pub headers: Vec<ExplainedHeader>,
     /// The decision, source by source; none at the switch address, where a page is not asked for.
     #[serde(skip_serializing_if = "Option::is_none")]

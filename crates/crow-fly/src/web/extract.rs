@@ -35,7 +35,7 @@ impl MissingLayer {
 
 impl fmt::Display for MissingLayer {
     fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
-        f.write_str("a handler takes the translator of a request that has none: the layer did not run; in axum, build the router with `CrowFly::router`, in actix-web, wrap the application in `CrowFly::middleware`")
+        f.write_str("a handler asks for a translator, but the layer has not run for this request; in axum, build the router with `CrowFly::router`, in actix-web, wrap the application in `CrowFly::middleware`")
     }
 }
 
