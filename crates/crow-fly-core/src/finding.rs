@@ -87,6 +87,12 @@ impl LineIndex {
         (line, line.checked_sub(1).and_then(|last| self.starts.get(last)).copied().unwrap_or(0))
     }
 
+    /// The byte at a line and a column, both from 1, columns in bytes.
+    pub(crate) fn offset(&self, line: usize, column: usize) -> usize {
+        let start = line.checked_sub(2).and_then(|line| self.starts.get(line)).copied().unwrap_or(0);
+        start + column.saturating_sub(1)
+    }
+
     /// The position of a stretch of bytes of the text.
     pub(crate) fn position(&self, text: &str, range: Range<usize>) -> Position {
         let count = |count: usize| u32::try_from(count).unwrap_or(u32::MAX);

@@ -25,17 +25,47 @@ use crate::message::{Arena, Compiler, Program, Slice};
 
 mod source;
 
-pub use source::{SectionSource, SourceEntry, SourceProblem, SourceProblemKind};
+pub use source::{FileFormat, SectionSource, SourceEntry, SourceProblem, SourceProblemKind};
 
 /// The messages of one section in one locale.
 #[derive(Clone, Debug, Default)]
 pub struct Catalog {
     /// The texts of all messages, and their keys.
     arena: Arc<Arena>,
-    rows: Vec<(Slice, Row)>,
+    rows: Vec<KeyRow>,
     /// The places of rows, by the hash of their keys.
     places: HashTable<u32>,
-    hasher: DefaultHashBuilder,
+    hasher: KeyHasher,
+}
+
+/// Hashes keys: catalogs that share one are asked for a key that is hashed once.
+#[derive(Clone, Debug, Default)]
+pub struct KeyHasher(DefaultHashBuilder);
+
+/// The hash of a key. Made by [`KeyHasher::hash`].
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub struct KeyHash(u64);
+
+impl KeyHasher {
+    /// Hashes a key.
+    pub fn hash(&self, key: &str) -> KeyHash {
+        KeyHash(self.0.hash_one(key))
+    }
+}
+
+impl KeyHash {
+    /// The hash itself.
+    pub const fn get(self) -> u64 {
+        self.0
+    }
+}
+
+#[derive(Clone, Debug)]
+struct KeyRow {
+    key: Slice,
+    /// The line of the message in its file, from 1; that of the first message of a group.
+    line: u32,
+    row: Row,
 }
 
 #[derive(Clone, Debug)]
@@ -62,8 +92,18 @@ impl Catalog {
     /// Compiles a section. What cannot be compiled is left out and found: the rest works. A hundred findings are made, and
     /// those past them counted.
     pub fn compile(locale: &str, section: &str, source: &SectionSource) -> (Self, Vec<Finding>) {
+        Self::compile_hashed(locale, section, source, &KeyHasher::default())
+    }
+
+    /// Compiles a section, for keys that are hashed by this hasher: see [`get_hashed`](Self::get_hashed).
+    pub fn compile_hashed(
+        locale: &str,
+        section: &str,
+        source: &SectionSource,
+        hasher: &KeyHasher,
+    ) -> (Self, Vec<Finding>) {
         let mut findings = FileFindings::new(locale, section);
-        let catalog = Self::compile_finding(locale, section, source, &mut findings);
+        let catalog = Self::compile_finding(locale, section, source, hasher, &mut findings);
         (catalog, findings.finish())
     }
 
@@ -72,6 +112,7 @@ impl Catalog {
         locale: &str,
         section: &str,
         source: &SectionSource,
+        hasher: &KeyHasher,
         findings: &mut FileFindings<'_>,
     ) -> Self {
         for problem in source.problems() {
@@ -95,21 +136,21 @@ impl Catalog {
                     help: error.help().to_owned(),
                 });
             }
-            bodies.push((compiler.put(entry.key()), body.ok()));
+            bodies.push((compiler.put(entry.key()), source.line(entry), body.ok()));
         }
         let mut catalog = Self {
             arena: Arc::new(compiler.finish()),
             rows: Vec::with_capacity(bodies.len()),
             places: HashTable::with_capacity(bodies.len()),
-            hasher: DefaultHashBuilder::default(),
+            hasher: hasher.clone(),
         };
-        for (key, body) in bodies {
+        for (key, line, body) in bodies {
             let program = |body| Row::Message(Program::new(Arc::clone(&catalog.arena), body));
-            catalog.put(key, body.map_or(Row::Broken, program));
+            catalog.put(key, line, body.map_or(Row::Broken, program));
             let dots =
                 catalog.arena.str(key).match_indices('.').map(|(at, _)| at).collect::<SmallVec<[_; 4]>>();
             for at in dots {
-                catalog.put(key.first(at), Row::Group);
+                catalog.put(key.first(at), line, Row::Group);
             }
         }
         catalog.rows.shrink_to_fit();
@@ -117,42 +158,58 @@ impl Catalog {
     }
 
     /// Adds what there is for a key. Of two with one key the later one counts; a group is none where there is a message.
-    fn put(&mut self, key: Slice, row: Row) {
+    fn put(&mut self, key: Slice, line: u32, row: Row) {
         let text = self.arena.str(key);
-        let hash = self.hasher.hash_one(text);
-        let known = self.places.find(hash, |at| self.key(*at) == text).copied();
-        if let Some((_, known)) = known.and_then(|at| self.rows.get_mut(at as usize)) {
+        let hash = self.hasher.hash(text);
+        let known = self.places.find(hash.0, |at| self.key(*at) == text).copied();
+        if let Some(known) = known.and_then(|at| self.rows.get_mut(at as usize)) {
             if !matches!(row, Row::Group) {
-                *known = row;
+                *known = KeyRow { key, line, row };
             }
             return;
         }
         // Catalogs are bounded by the length of their files, far below the bound of the type.
         let at = u32::try_from(self.rows.len()).unwrap_or(u32::MAX);
-        self.rows.push((key, row));
+        self.rows.push(KeyRow { key, line, row });
         let Self { arena, rows, places, hasher } = self;
-        places.insert_unique(hash, at, |at| {
-            hasher.hash_one(rows.get(*at as usize).map_or("", |(key, _)| arena.str(*key)))
+        places.insert_unique(hash.0, at, |at| {
+            hasher.hash(rows.get(*at as usize).map_or("", |row| arena.str(row.key))).0
         });
     }
 
     fn key(&self, at: u32) -> &str {
-        self.rows.get(at as usize).map_or("", |(key, _)| self.arena.str(*key))
+        self.rows.get(at as usize).map_or("", |row| self.arena.str(row.key))
     }
 
-    fn row(&self, key: &str) -> Option<&Row> {
-        let at = self.places.find(self.hasher.hash_one(key), |at| self.key(*at) == key)?;
-        self.rows.get(*at as usize).map(|(_, row)| row)
+    fn row(&self, hash: KeyHash, key: &str) -> Option<&KeyRow> {
+        let at = self.places.find(hash.0, |at| self.key(*at) == key)?;
+        self.rows.get(*at as usize)
     }
 
     /// What there is for a key, without its section: `seats.left`.
     pub fn get(&self, key: &str) -> Entry<'_> {
-        match self.row(key) {
+        self.get_hashed(self.hasher.hash(key), key)
+    }
+
+    /// What there is for a key that has been hashed by the hasher this catalog was compiled with. With another one,
+    /// nothing is found.
+    pub fn get_hashed(&self, hash: KeyHash, key: &str) -> Entry<'_> {
+        match self.row(hash, key).map(|row| &row.row) {
             Some(Row::Message(program)) => Entry::Message(program),
             Some(Row::Broken) => Entry::Broken,
             Some(Row::Group) => Entry::Group,
             None => Entry::Missing,
         }
+    }
+
+    /// The line of a message in its file, from 1.
+    pub fn line(&self, key: &str) -> Option<u32> {
+        self.row(self.hasher.hash(key), key).map(|row| row.line)
+    }
+
+    /// About how many bytes of memory it takes.
+    pub fn heap_bytes(&self) -> usize {
+        self.arena.heap_bytes() + self.rows.capacity() * size_of::<KeyRow>() + self.places.allocation_size()
     }
 
     /// How many messages there are, those with errors included.
@@ -167,8 +224,8 @@ impl Catalog {
 
     /// Every key, in the order of the file.
     pub fn keys(&self) -> impl Iterator<Item = &str> {
-        let messages = self.rows.iter().filter(|(_, row)| !matches!(row, Row::Group));
-        messages.map(|(key, _)| self.arena.str(*key))
+        let messages = self.rows.iter().filter(|row| !matches!(row.row, Row::Group));
+        messages.map(|row| self.arena.str(row.key))
     }
 }
 

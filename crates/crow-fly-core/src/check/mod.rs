@@ -9,7 +9,7 @@ use alloc::format;
 use alloc::string::{String, ToString};
 use alloc::vec::Vec;
 
-use crate::catalog::{Catalog, SectionSource, SourceEntry};
+use crate::catalog::{Catalog, KeyHasher, SectionSource, SourceEntry};
 use crate::chain::Chains;
 use crate::finding::{FileFindings, Finding, Severity};
 use crate::locale_set::{LocaleId, LocaleSet};
@@ -93,7 +93,7 @@ impl CheckedLocale<'_> {
     fn section(&self, section: &str) -> Vec<Finding> {
         let mut file = FileFindings::new(&self.text, section);
         if let Some(source) = self.own.get(section) {
-            Catalog::compile_finding(&self.text, section, source, &mut file);
+            Catalog::compile_finding(&self.text, section, source, &KeyHasher::default(), &mut file);
             for entry in source.entries() {
                 message(&Where { locale: &self.text, section, source, entry }, self.tag, &mut file);
             }

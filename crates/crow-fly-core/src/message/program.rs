@@ -73,6 +73,23 @@ pub(crate) struct Arena {
     pub(super) patterns: Box<[Slice]>,
 }
 
+impl Arena {
+    /// How many bytes it takes, not counting what few functions keep beside it.
+    pub(crate) fn heap_bytes(&self) -> usize {
+        self.text.len()
+            + size_of_val(&*self.routines)
+            + size_of_val(&*self.operations)
+            + size_of_val(&*self.placeholders)
+            + size_of_val(&*self.calls)
+            + size_of_val(&*self.unicode)
+            + size_of_val(&*self.tags)
+            + size_of_val(&*self.settings)
+            + size_of_val(&*self.selectors)
+            + size_of_val(&*self.keys)
+            + size_of_val(&*self.patterns)
+    }
+}
+
 /// A stretch of a list or of the arena's text.
 #[derive(Clone, Copy, Debug, Default, PartialEq, Eq)]
 pub(crate) struct Slice {

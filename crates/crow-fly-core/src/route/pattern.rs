@@ -118,6 +118,35 @@ impl PathPattern {
         Ok(Self { segments })
     }
 
+    /// Whether a path, as it is asked for, is one of this pattern. Segments are compared as those of translated paths
+    /// are: `caf%C3%A9` and `café` are the same.
+    ///
+    /// ```
+    /// use crow_fly_core::route::PathPattern;
+    ///
+    /// let sailing = PathPattern::parse("/sailings/{id}")?;
+    /// assert!(sailing.matches("/sailings/7"));
+    /// assert!(!sailing.matches("/sailings") && !sailing.matches("/sailings/7/book"));
+    /// assert!(PathPattern::parse("/help/{*page}")?.matches("/help/boats/bicycles"));
+    /// # Ok::<(), crow_fly_core::route::PatternError>(())
+    /// ```
+    pub fn matches(&self, path: &str) -> bool {
+        let path = path.strip_prefix('/').unwrap_or(path);
+        let mut rest = (!path.is_empty()).then_some(path);
+        for segment in &self.segments {
+            let Some(left) = rest else { return false };
+            let (part, behind) =
+                left.split_once('/').map_or((left, None), |(part, behind)| (part, Some(behind)));
+            match segment {
+                Segment::Rest(_) => return !left.is_empty(),
+                Segment::Parameter(_) if part.is_empty() => return false,
+                Segment::Literal(text) if *normalized(part) != **text => return false,
+                Segment::Parameter(_) | Segment::Literal(_) => rest = behind,
+            }
+        }
+        rest.is_none()
+    }
+
     /// The names of its parameters.
     pub fn parameters(&self) -> impl Iterator<Item = &str> {
         self.segments.iter().filter_map(Segment::name)

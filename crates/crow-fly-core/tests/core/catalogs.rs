@@ -2,7 +2,7 @@
 
 use std::collections::BTreeMap;
 
-use crow_fly_core::catalog::{Catalog, Entry, SectionSource};
+use crow_fly_core::catalog::{Catalog, Entry, FileFormat, SectionSource, SourceEntry};
 use crow_fly_core::chain::Chains;
 use crow_fly_core::check::{Project, check};
 use crow_fly_core::finding::{Finding, Position};
@@ -53,7 +53,7 @@ fn what_cannot_be_read_is_found_with_its_place_and_the_rest_works() {
     assert!(matches!(catalog.get("broken"), Entry::Broken));
     insta::assert_snapshot!(shown(&findings), @r"
     en/common:2:10 error[not-text] number: the value is a number, not a text; put the message in quotes
-    en/common:3:1 error[key-name] bad key: `bad key` is no name for a message or a group; use ASCII letters, digits, `-` and `_`, and a table for a group
+    en/common:3:1 error[key-name] bad key: `bad key` is not a name for a message or a group; use ASCII letters, digits, `-` and `_`, and a table for a group
     en/common:5:8 error[not-text] list: the value is a list, not a text; put the message in quotes
     en/common:4:16 error[unclosed-placeholder] broken: a placeholder is not closed; close the placeholder with `}`; a brace that is text is written `\{`
     en/common:6:35 error[unclosed-placeholder] later: a placeholder is not closed; close the placeholder with `}`; a brace that is text is written `\{`
@@ -252,5 +252,97 @@ proptest! {
         prop_assert_eq!(position.column as usize, line.chars().count() + 1);
         let meant = text[start..end].split('\n').next().unwrap().chars().count();
         prop_assert_eq!(position.length as usize, meant.max(1));
+    }
+}
+
+#[test]
+fn json_may_be_nested_or_flat_and_has_the_places_of_toml() {
+    let text = "\u{feff}{\n  \"title\": \"Ferries\",\n  \"seats\": { \"left\": \"caf\\u00e9 \\ud83d\\ude80 {$n left\" },\n  \"seats.none\": \"Full\",\n  \"count\": 3,\n  \"bad key\": \"x\",\n  \"seats\": { \"none\": \"None\" },\n  \"title.long\": \"Saltmarsh Ferries\"\n}\n";
+    let source = SectionSource::from_json(text);
+    let (catalog, findings) = Catalog::compile("en", "common", &source);
+    assert!(matches!(catalog.get("title"), Entry::Message(_)));
+    assert!(matches!(catalog.get("title.long"), Entry::Message(_)));
+    assert_eq!((catalog.line("seats.none"), catalog.line("title")), (Some(7), Some(2)));
+    insta::assert_snapshot!(shown(&findings), @r"
+    en/common:5:12 error[not-text] count: the value is a number, not a text; put the message in quotes
+    en/common:6:14 error[key-name] bad key: `bad key` is not a name for a message or a group; use ASCII letters, digits, `-` and `_`, and a table for a group
+    en/common:7:22 error[duplicate-key] seats.none: the key `seats.none` is there twice, first in line 4; delete one of the two; the later one counts until then
+    en/common:8:17 error[key-and-group] title: `title` is a group here, and a message in line 2; rename one of the two: a message is not a group
+    en/common:3:46 error[unclosed-placeholder] seats.left: a placeholder is not closed; close the placeholder with `}`; a brace that is text is written `\{`
+    ");
+}
+
+#[test]
+fn a_broken_json_file_keeps_what_stands_before_the_mistake() {
+    for (text, place, keys) in [
+        ("{ \"a\": \"A\",\n  \"b\" \"B\" }", "2:7", &["a"][..]),
+        ("{ \"a\": { \"b\": \"B\" },\n", "2:1", &["a.b"]),
+        ("{ \"a\": \"A\" } x", "1:14", &["a"]),
+        ("", "1:1", &[]),
+        ("[]", "1:1", &[]),
+        ("{ \"a\": [[\"A\"] }", "1:15", &[]),
+    ] {
+        let source = SectionSource::from_json(text);
+        assert!(source.is_broken(), "{text}");
+        let problem = source.problems().first().unwrap().finding("en", "x");
+        assert_eq!(
+            (problem.rule, problem.place.unwrap().to_string().as_str()),
+            ("file-syntax", place),
+            "{text}"
+        );
+        assert_eq!(source.entries().iter().map(SourceEntry::key).collect::<Vec<_>>(), keys, "{text}");
+    }
+    let deep = "{\"a\":".repeat(200) + "\"x\"" + &"}".repeat(200);
+    let source = SectionSource::from_json(&deep);
+    assert_eq!(source.problems().first().unwrap().finding("en", "x").rule, "too-deep");
+}
+
+#[test]
+fn a_byte_order_mark_is_skipped_and_other_encodings_are_found() {
+    let marked = SectionSource::read("\u{feff}a = 'A'".as_bytes(), FileFormat::Toml);
+    assert_eq!((marked.entries().len(), marked.problems().len()), (1, 0));
+    for (bytes, place, text) in [
+        (&b"a = 'A'\nb = '\xe9'"[..], "2:6", "the file is not UTF-8: byte 14 does not belong to a character"),
+        (b"\xff\xfea\0", "1:1", "the file is UTF-16, not UTF-8"),
+    ] {
+        let source = SectionSource::read(bytes, FileFormat::Toml);
+        let finding = source.problems().first().unwrap().finding("en", "x");
+        assert_eq!((finding.rule, finding.place.unwrap().to_string().as_str()), ("encoding", place));
+        assert_eq!((finding.text.as_str(), finding.help.as_str()), (text, "save the file as UTF-8"));
+    }
+}
+
+#[test]
+fn in_a_file_of_all_sections_a_message_stands_in_one() {
+    let source = SectionSource::from_toml("title = 'x'\n[home]\ntitle = 'y'\n").with_all_sections();
+    let (catalog, findings) = Catalog::compile("en", "", &source);
+    assert!(matches!(catalog.get("home.title"), Entry::Message(_)));
+    insta::assert_snapshot!(shown(&findings), @"en/:1:9 error[no-section] title: the message `title` stands outside of a section; put it into a table whose name is that of the section");
+}
+
+proptest! {
+    #[test]
+    fn a_json_file_of_any_texts_reads_as_it_was_written(
+        entries in proptest::collection::btree_map("[a-z]{1,6}(\\.[a-z]{1,3}){0,2}", any::<String>(), 0..8),
+    ) {
+        let text = serde_json::to_string(&entries).unwrap();
+        let source = SectionSource::from_json(&text);
+        let read: BTreeMap<_, _> =
+            source.entries().iter().map(|entry| (entry.key().to_owned(), entry.text().to_owned())).collect();
+        prop_assert_eq!(read, entries);
+        for entry in source.entries() {
+            // The first place behind any prefix of the text is inside the value.
+            for (at, _) in entry.text().char_indices() {
+                let place = entry.position(&source, at..at);
+                prop_assert!(place.line >= 1 && place.column >= 2);
+            }
+        }
+    }
+
+    #[test]
+    fn reading_any_bytes_never_panics(bytes in proptest::collection::vec(any::<u8>(), 0..80)) {
+        for format in FileFormat::ALL {
+            Catalog::compile("en", "x", &SectionSource::read(&bytes, format));
+        }
     }
 }

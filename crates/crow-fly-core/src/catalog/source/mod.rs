@@ -1,0 +1,283 @@
+//! A catalog's file: keys, message sources and notes, with their places.
+
+use alloc::borrow::ToOwned;
+use alloc::string::String;
+use alloc::vec::Vec;
+use core::ops::Range;
+
+use crate::finding::{FileFindings, LineIndex, Position};
+
+mod json;
+mod toml;
+
+/// How a catalog's file is written.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Hash)]
+#[non_exhaustive]
+pub enum FileFormat {
+    /// TOML: nested tables make dotted keys, comments above a key are its note.
+    Toml,
+    /// JSON (RFC 8259): nested objects make dotted keys, and keys may be dotted themselves. It has no notes.
+    Json,
+}
+
+impl FileFormat {
+    /// All formats.
+    pub const ALL: [Self; 2] = [Self::Toml, Self::Json];
+
+    /// The extension of a file's name: `toml`, `json`.
+    pub const fn extension(self) -> &'static str {
+        match self {
+            Self::Toml => "toml",
+            Self::Json => "json",
+        }
+    }
+}
+
+/// A section, or all sections of a locale, as they are written.
+///
+/// Reading never fails: what cannot be read is a [`SourceProblem`], and the rest is there.
+#[derive(Clone, Debug, Default)]
+pub struct SectionSource {
+    format: Option<FileFormat>,
+    text: String,
+    lines: LineIndex,
+    entries: Vec<SourceEntry>,
+    problems: Vec<SourceProblem>,
+    /// Problems past the first hundred, which are only counted.
+    more_problems: usize,
+}
+
+/// One message of a section, unparsed.
+#[derive(Clone, Debug)]
+pub struct SourceEntry {
+    key: String,
+    text: String,
+    note: Option<String>,
+    /// The bytes of the value in the file, quotes included.
+    span: Range<usize>,
+}
+
+/// Something in a section's file that cannot be read.
+#[derive(Clone, Debug, PartialEq, Eq)]
+pub struct SourceProblem {
+    pub(super) kind: SourceProblemKind,
+    pub(super) place: Position,
+    pub(super) key: Option<String>,
+    pub(super) text: String,
+}
+
+/// The kinds of problems in a section's file.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Hash)]
+#[non_exhaustive]
+pub enum SourceProblemKind {
+    /// The file is not well-formed.
+    FileSyntax,
+    /// A key has characters that keys cannot have.
+    KeyName,
+    /// A value is not a text.
+    NotText,
+    /// The file is larger than is read.
+    TooLarge,
+    /// The file is not UTF-8.
+    Encoding,
+    /// Two messages have the same key.
+    DuplicateKey,
+    /// A key is a message and a group of messages.
+    KeyAndGroup,
+    /// Groups stand in groups too deeply.
+    TooDeep,
+    /// In a file with all sections of a locale, a message stands outside of a section.
+    NoSection,
+}
+
+impl SourceProblemKind {
+    /// A stable name, as findings carry it.
+    pub const fn id(self) -> &'static str {
+        match self {
+            Self::FileSyntax => "file-syntax",
+            Self::KeyName => "key-name",
+            Self::NotText => "not-text",
+            Self::TooLarge => "too-large",
+            Self::Encoding => "encoding",
+            Self::DuplicateKey => "duplicate-key",
+            Self::KeyAndGroup => "key-and-group",
+            Self::TooDeep => "too-deep",
+            Self::NoSection => "no-section",
+        }
+    }
+
+    /// What to do about it.
+    pub const fn help(self) -> &'static str {
+        match self {
+            Self::FileSyntax => "correct the file; messages behind the mistake may be missing until then",
+            Self::KeyName => "use ASCII letters, digits, `-` and `_`, and a table for a group",
+            Self::NotText => "put the message in quotes",
+            Self::TooLarge => "split the section into several files",
+            Self::Encoding => "save the file as UTF-8",
+            Self::DuplicateKey => "delete one of the two; the later one counts until then",
+            Self::KeyAndGroup => "rename one of the two: a message is not a group",
+            Self::TooDeep => "use fewer levels of groups",
+            Self::NoSection => "put it into a table whose name is that of the section",
+        }
+    }
+}
+
+impl SourceEntry {
+    /// The key within the section: `seats.left`.
+    pub fn key(&self) -> &str {
+        &self.key
+    }
+
+    /// The message's source.
+    pub fn text(&self) -> &str {
+        &self.text
+    }
+
+    /// The comment above the key: a note to translators.
+    pub fn note(&self) -> Option<&str> {
+        self.note.as_deref()
+    }
+
+    /// The place in the file of a stretch of the message's source.
+    pub fn position(&self, source: &SectionSource, range: Range<usize>) -> Position {
+        let raw = source.text.get(self.span.clone()).unwrap_or_default();
+        let offset = |offset| match source.format {
+            Some(FileFormat::Json) => json::raw_offset(raw, offset),
+            _ => toml::raw_offset(raw, offset),
+        };
+        let (start, end) = (self.span.start + offset(range.start), self.span.start + offset(range.end));
+        source.lines.position(&source.text, start..end.max(start))
+    }
+}
+
+impl SectionSource {
+    /// The largest file that is read, in bytes.
+    pub const MAX_LENGTH: usize = 8 * 1024 * 1024;
+
+    /// How many levels of groups a file may have.
+    pub const MAX_DEPTH: usize = 32;
+
+    /// Reads a file. It must be UTF-8; a byte-order mark is skipped.
+    pub fn read(bytes: &[u8], format: FileFormat) -> Self {
+        match core::str::from_utf8(bytes) {
+            Ok(text) => Self::parse(text, format),
+            Err(error) => Self::not_utf8(bytes, error.valid_up_to(), format),
+        }
+    }
+
+    /// Reads a section from TOML.
+    pub fn from_toml(text: &str) -> Self {
+        Self::parse(text, FileFormat::Toml)
+    }
+
+    /// Reads a section from JSON.
+    ///
+    /// ```
+    /// use crow_fly_core::catalog::SectionSource;
+    ///
+    /// let source = SectionSource::from_json(r#"{ "title": "Ferries", "seats": { "left": "Seats left" }, "seats.none": "Full" }"#);
+    /// let keys: Vec<&str> = source.entries().iter().map(|entry| entry.key()).collect();
+    /// assert_eq!(keys, ["title", "seats.left", "seats.none"]);
+    /// ```
+    pub fn from_json(text: &str) -> Self {
+        Self::parse(text, FileFormat::Json)
+    }
+
+    fn parse(text: &str, format: FileFormat) -> Self {
+        let text = text.strip_prefix('\u{feff}').unwrap_or(text);
+        let mut source = Self { format: Some(format), ..Self::default() };
+        if text.len() > Self::MAX_LENGTH {
+            source.problem(
+                SourceProblemKind::TooLarge,
+                0..0,
+                None,
+                alloc::format!("the file has {} bytes; {} are read at most", text.len(), Self::MAX_LENGTH),
+            );
+            return source;
+        }
+        text.clone_into(&mut source.text);
+        source.lines = LineIndex::of(text);
+        match format {
+            FileFormat::Toml => source.read_toml(text),
+            FileFormat::Json => source.read_json(text),
+        }
+        source.problems.sort_by_key(|problem| problem.place);
+        source
+    }
+
+    /// A file in another encoding: what can be read of it is only there to be shown.
+    fn not_utf8(bytes: &[u8], valid: usize, format: FileFormat) -> Self {
+        let text = match bytes {
+            [0xff, 0xfe, ..] | [0xfe, 0xff, ..] => "the file is UTF-16, not UTF-8".to_owned(),
+            _ => alloc::format!("the file is not UTF-8: byte {} does not belong to a character", valid + 1),
+        };
+        let start = bytes.get(..valid).and_then(|start| core::str::from_utf8(start).ok()).unwrap_or_default();
+        let mut source = Self {
+            format: Some(format),
+            text: start.to_owned(),
+            lines: LineIndex::of(start),
+            ..Self::default()
+        };
+        source.problem(SourceProblemKind::Encoding, valid..valid, None, text);
+        source
+    }
+
+    /// Takes a file as that of a whole locale, whose first groups are its sections: a message outside of them is a
+    /// problem.
+    #[must_use]
+    pub fn with_all_sections(mut self) -> Self {
+        let (inside, outside): (Vec<_>, Vec<_>) =
+            core::mem::take(&mut self.entries).into_iter().partition(|entry| entry.key.contains('.'));
+        self.entries = inside;
+        for SourceEntry { key, span, .. } in outside {
+            let text = alloc::format!("the message `{key}` stands outside of a section");
+            self.problem(SourceProblemKind::NoSection, span, Some(key), text);
+        }
+        self
+    }
+
+    /// Whether something of the file could not be read, so that messages may be missing.
+    pub fn is_broken(&self) -> bool {
+        let breaks = |problem: &SourceProblem| {
+            matches!(
+                problem.kind,
+                SourceProblemKind::FileSyntax | SourceProblemKind::Encoding | SourceProblemKind::TooLarge
+            )
+        };
+        self.problems.iter().any(breaks)
+    }
+
+    fn problem(&mut self, kind: SourceProblemKind, span: Range<usize>, key: Option<String>, text: String) {
+        if self.problems.len() < FileFindings::MOST {
+            let place = self.lines.position(&self.text, span);
+            self.problems.push(SourceProblem { kind, place, key, text });
+        } else {
+            self.more_problems += 1;
+        }
+    }
+
+    /// The messages, in the order of the file.
+    pub fn entries(&self) -> &[SourceEntry] {
+        &self.entries
+    }
+
+    /// The line of a message, from 1.
+    pub(crate) fn line(&self, entry: &SourceEntry) -> u32 {
+        u32::try_from(self.lines.line(entry.span.start).0 + 1).unwrap_or(u32::MAX)
+    }
+
+    /// What could not be read: the first hundred problems.
+    pub fn problems(&self) -> &[SourceProblem] {
+        &self.problems
+    }
+
+    /// How many more problems there are.
+    pub(crate) const fn more_problems(&self) -> usize {
+        self.more_problems
+    }
+
+    /// The file's text, for showing a line of it.
+    pub fn text(&self) -> &str {
+        &self.text
+    }
+}

@@ -1,0 +1,137 @@
+//! Catalogs in TOML.
+
+use alloc::borrow::ToOwned;
+use alloc::string::String;
+use alloc::vec::Vec;
+
+use toml::de::{DeTable, DeValue};
+
+use super::super::is_name;
+use super::{SectionSource, SourceEntry, SourceProblemKind};
+
+impl SectionSource {
+    pub(super) fn read_toml(&mut self, text: &str) {
+        let (table, errors) = DeTable::parse_recoverable(text);
+        for error in errors {
+            let text = error.message().to_owned();
+            self.problem(SourceProblemKind::FileSyntax, error.span().unwrap_or(0..0), None, text);
+        }
+        // Tables still to be read, with the key that leads to each.
+        let mut open = alloc::vec![(String::new(), table.into_inner())];
+        while let Some((prefix, table)) = open.pop() {
+            for (name, value) in table {
+                let place = name.span();
+                let name = name.into_inner();
+                let key = if prefix.is_empty() {
+                    name.clone().into_owned()
+                } else {
+                    alloc::format!("{prefix}.{name}")
+                };
+                if !is_name(&name) {
+                    let text =
+                        alloc::format!("`{}` is not a name for a message or a group", name.escape_debug());
+                    self.problem(SourceProblemKind::KeyName, place, Some(key), text);
+                    continue;
+                }
+                let span = value.span();
+                match value.into_inner() {
+                    DeValue::String(text) => {
+                        self.entries.push(SourceEntry { note: None, key, text: text.into_owned(), span });
+                    }
+                    DeValue::Table(table) => open.push((key, table)),
+                    other => {
+                        let text = alloc::format!("the value is {}, not a text", kind_of(&other));
+                        self.problem(SourceProblemKind::NotText, span, Some(key), text);
+                    }
+                }
+            }
+        }
+        self.entries.sort_by_key(|entry| entry.span.start);
+        self.add_notes();
+    }
+
+    /// Gives each message the comment above it. Of several on one line the first has it: a comment is read once.
+    fn add_notes(&mut self) {
+        let mut last = None;
+        for entry in &mut self.entries {
+            let (line, line_start) = self.lines.line(entry.span.start);
+            if last != Some(line) {
+                entry.note = note(self.text.get(..line_start).unwrap_or_default());
+            }
+            last = Some(line);
+        }
+    }
+}
+
+fn kind_of(value: &DeValue<'_>) -> &'static str {
+    match value {
+        DeValue::Integer(_) | DeValue::Float(_) => "a number",
+        DeValue::Boolean(_) => "`true` or `false`",
+        DeValue::Datetime(_) => "a date",
+        DeValue::Array(_) => "a list",
+        DeValue::String(_) | DeValue::Table(_) => "a text",
+    }
+}
+
+/// The comment lines that end a text: those right above a key.
+fn note(above: &str) -> Option<String> {
+    let mut lines: Vec<&str> = above
+        .lines()
+        .rev()
+        .map_while(|line| line.trim_start().strip_prefix('#'))
+        .map(|line| line.strip_prefix(' ').unwrap_or(line).trim_end())
+        .collect();
+    lines.reverse();
+    (!lines.is_empty()).then(|| lines.join("\n"))
+}
+
+/// The offset in a TOML string, quotes included, of an offset in the text it stands for.
+pub(super) fn raw_offset(raw: &str, offset: usize) -> usize {
+    let (delimiter, literal) = match raw.as_bytes() {
+        [b'\'', b'\'', b'\'', ..] => (3, true),
+        [b'"', b'"', b'"', ..] => (3, false),
+        [b'\'', ..] => (1, true),
+        _ => (1, false),
+    };
+    let mut at = delimiter;
+    let rest = |at: usize| raw.get(at..).unwrap_or_default();
+    if delimiter == 3 {
+        // A line break right behind the opening quotes is not part of the text.
+        at += if rest(at).starts_with("\r\n") { 2 } else { usize::from(rest(at).starts_with('\n')) };
+    }
+    let mut decoded = 0;
+    while decoded < offset {
+        let Some(next) = rest(at).chars().next() else { break };
+        let (read, gives) = match (literal, next) {
+            (false, '\\') => escape(rest(at)),
+            _ => (next.len_utf8(), next.len_utf8()),
+        };
+        // Toml hands out `\n` for a line break of either kind.
+        if next == '\r' && rest(at).starts_with("\r\n") {
+            at += 1;
+            continue;
+        }
+        at += read;
+        decoded += gives;
+    }
+    at
+}
+
+/// How many bytes an escape takes, and how many the text it stands for.
+fn escape(raw: &str) -> (usize, usize) {
+    let hex = |digits: usize| {
+        let code = raw.get(2..2 + digits).and_then(|digits| u32::from_str_radix(digits, 16).ok());
+        (2 + digits, code.and_then(char::from_u32).map_or(1, char::len_utf8))
+    };
+    match raw.as_bytes().get(1) {
+        Some(b'x') => hex(2),
+        Some(b'u') => hex(4),
+        Some(b'U') => hex(8),
+        Some(b' ' | b'\t' | b'\r' | b'\n') => {
+            // A line ends in a backslash: it and the white space behind it vanish.
+            let blank = raw.get(1..).unwrap_or_default();
+            (1 + blank.len() - blank.trim_start_matches([' ', '\t', '\r', '\n']).len(), 0)
+        }
+        _ => (2, 1),
+    }
+}
