@@ -1,13 +1,14 @@
 //! The application that is looked at: its configuration and its catalogs as they lie on disk.
 
 use std::collections::BTreeMap;
-use std::path::{Path, PathBuf};
+use std::path::Path;
 
 use anyhow::{Context, Result};
 use crow_fly::core::catalog::SectionSource;
 use crow_fly::core::check;
+use crow_fly::core::finding::{Finding, Severity};
 use crow_fly::core::locale_set::LocaleId;
-use crow_fly::source::Directory;
+use crow_fly::source::{Directory, ListedFile, SourceError};
 use crow_fly::{Config, LanguageTag};
 
 /// A configuration with its folder of catalogs.
@@ -26,7 +27,8 @@ impl Project {
     /// The locale of a tag that was typed.
     pub(crate) fn locale(&self, text: &str) -> Result<LocaleId> {
         let set = self.config.policy().set();
-        let tag = LanguageTag::parse_lenient(text).with_context(|| format!("`{text}` is no language tag"))?;
+        let tag =
+            LanguageTag::parse_lenient(text).with_context(|| format!("`{text}` is not a language tag"))?;
         set.exact(&tag).with_context(|| {
             let known: Vec<String> = set.iter().map(|(_, tag)| format!("`{tag}`")).collect();
             format!("the application has no locale `{tag}`; it has {}", known.join(", "))
@@ -34,20 +36,80 @@ impl Project {
     }
 
     /// Every catalog, as it is written.
-    pub(crate) fn sources(&self) -> Result<check::Project> {
-        self.config.chains().all().map(|(locale, tag)| Ok((locale, self.sections(tag)?))).collect()
+    pub(crate) fn read(&self) -> Result<Catalogs> {
+        let chains = self.config.chains();
+        let locales: Vec<String> = chains.all().map(|(_, tag)| tag.to_string()).collect();
+        let listing = self.directory.list_blocking(&locales)?;
+        let mut catalogs = Catalogs { findings: listing.findings().to_vec(), ..Catalogs::default() };
+        for (locale, tag) in chains.all() {
+            let sections = catalogs.sources.entry(locale).or_default();
+            let text = tag.to_string();
+            for file in listing.files().iter().filter(|file| file.locale() == text) {
+                let bytes = match self.directory.read_blocking(file) {
+                    Ok(bytes) => bytes,
+                    Err(error) => {
+                        catalogs.findings.push(unreadable(file, &error));
+                        continue;
+                    }
+                };
+                let source = SectionSource::read(&bytes, file.format());
+                let of_file = match file.section_name() {
+                    Some(section) => BTreeMap::from([(section.to_owned(), source)]),
+                    None => source.into_sections(),
+                };
+                for (section, source) in of_file {
+                    // A section that has a file of its own, and stands in the file with all of them, too.
+                    if sections.contains_key(&section) {
+                        catalogs.findings.push(duplicate(file, &section));
+                        continue;
+                    }
+                    catalogs.origins.insert((text.clone(), section.clone()), file.origin().to_owned());
+                    sections.insert(section, source);
+                }
+            }
+        }
+        Ok(catalogs)
     }
+}
 
-    /// The sections of a locale.
-    pub(crate) fn sections(&self, tag: &LanguageTag) -> Result<BTreeMap<String, SectionSource>> {
-        let files = self.directory.read(&tag.to_string())?;
-        Ok(files.into_iter().map(|file| (file.section, SectionSource::from_toml(&file.text))).collect())
-    }
+/// Every catalog of an application, as it is written.
+#[derive(Default)]
+pub(crate) struct Catalogs {
+    pub(crate) sources: check::Project,
+    /// What was found about files that are not read.
+    pub(crate) findings: Vec<Finding>,
+    /// The file of each locale's section, for people.
+    origins: BTreeMap<(String, String), String>,
+}
 
+impl Catalogs {
     /// The file of a section, for people.
-    pub(crate) fn file(&self, locale: &str, section: &str) -> PathBuf {
-        let mut path = self.config.catalogs().join(locale).join(section);
-        path.set_extension("toml");
-        path.strip_prefix(".").map(Path::to_owned).unwrap_or(path)
+    pub(crate) fn file(&self, locale: &str, section: &str) -> Option<&str> {
+        self.origins.get(&(locale.to_owned(), section.to_owned())).map(String::as_str)
     }
+}
+
+fn unreadable(file: &ListedFile, error: &SourceError) -> Finding {
+    let cause = std::error::Error::source(error);
+    let text = cause.map_or_else(|| error.to_string(), |cause| format!("{error}: {cause}"));
+    let section = file.section_name().unwrap_or_default();
+    Finding::of_file(
+        "unreadable-file",
+        Severity::Error,
+        file.locale(),
+        section,
+        text,
+        "put a regular file in its place, and let the server read it",
+    )
+}
+
+fn duplicate(file: &ListedFile, section: &str) -> Finding {
+    Finding::of_file(
+        "duplicate-section",
+        Severity::Error,
+        file.locale(),
+        section,
+        format!("`{}` has the section `{section}`, which has a file of its own", file.origin()),
+        "keep one of the two; the file of its own counts until then",
+    )
 }

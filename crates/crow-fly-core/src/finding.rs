@@ -29,6 +29,21 @@ pub struct Finding {
     pub help: String,
 }
 
+impl Finding {
+    /// A finding about a file or a folder as a whole. Locale and section are empty where it belongs to none.
+    pub fn of_file(
+        rule: &'static str,
+        severity: Severity,
+        locale: &str,
+        section: &str,
+        text: impl Into<String>,
+        help: impl Into<String>,
+    ) -> Self {
+        let (locale, section) = (locale.to_owned(), section.to_owned());
+        Self { rule, severity, locale, section, place: None, key: None, text: text.into(), help: help.into() }
+    }
+}
+
 /// How much a finding matters.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord, Hash, serde::Serialize)]
 #[serde(rename_all = "lowercase")]

@@ -64,4 +64,4 @@ pub mod time_zone;
 pub mod value;
 
 mod locale_texts;
-mod suggest;
+pub mod suggest;

@@ -4,7 +4,7 @@ use alloc::string::String;
 use alloc::vec::Vec;
 
 /// The known word at the smallest edit distance, where that is at most a third of the word.
-pub(crate) fn nearest(word: &str, known: impl IntoIterator<Item = String>) -> Option<String> {
+pub fn nearest(word: &str, known: impl IntoIterator<Item = String>) -> Option<String> {
     // Words come from configuration and keys; a hostile long one is not worth the work.
     if word.len() > 128 {
         return None;

@@ -6,6 +6,7 @@ use std::path::Path;
 use std::sync::Arc;
 use std::sync::atomic::{AtomicBool, Ordering};
 
+use crow_fly_core::finding::Finding;
 use crow_fly_core::locale_set::LocaleId;
 use crow_fly_core::message::{Functions, MarkupHandlers};
 use crow_fly_core::policy::Policy;
@@ -16,7 +17,7 @@ use crate::alternates::Alternates;
 use crate::config::{Config, ConfigError};
 use crate::sessions::Sessions;
 use crate::source::{CatalogSource, Directory};
-use crate::store::{CatalogStore, ChainCatalogs};
+use crate::store::{CatalogStore, CatalogsError, Generation, Health, MissCount};
 use crate::translator::{RequestFacts, Translator};
 use crate::web::exchange::{CatalogNeeds, LoadedCatalogs, RequestHead};
 use crate::web::{Choice, FindSettings, HookFuture, LocaleLayer, StoreChoice, Stored, VisitorSettings};
@@ -271,8 +272,7 @@ impl CrowFly {
     /// A translator without a request: for mail and jobs. None where the application has no such locale.
     pub async fn translator(&self, locale: &LanguageTag) -> Option<Translator> {
         let locale = self.policy().set().exact(locale)?;
-        let catalogs = self.store().chain(locale).await;
-        Some(self.translate(catalogs, locale, None))
+        Some(self.unrequested(locale).await)
     }
 
     /// A translator for a stored preference, such as a member's `pt-PT`: the closest of the application's locales, or
@@ -291,8 +291,7 @@ impl CrowFly {
         let tag = LanguageTag::parse_lenient(preference).ok();
         let found = tag.and_then(|tag| set.closest_to(&tag));
         let locale = found.map_or_else(|| set.default_locale(), |found| found.locale);
-        let catalogs = self.store().chain(locale).await;
-        self.translate(catalogs, locale, None)
+        self.unrequested(locale).await
     }
 
     /// The locale that a request's head prefers, whatever its address: for pages at addresses that name no locale,
@@ -320,23 +319,84 @@ impl CrowFly {
     }
 
     pub(crate) async fn default_translator(&self) -> Translator {
-        let locale = self.policy().set().default_locale();
-        let catalogs = self.store().chain(locale).await;
-        self.translate(catalogs, locale, None)
+        self.unrequested(self.policy().set().default_locale()).await
+    }
+
+    /// A translator without a request, with the sections that every page needs.
+    async fn unrequested(&self, locale: LocaleId) -> Translator {
+        let needs = CatalogNeeds::of(self.config(), locale, None);
+        let generation = self.store().load(&needs).await.generation;
+        self.translate(generation, locale, None)
+    }
+
+    /// Loads every section of every locale, for those who would rather not start than start with a part of them. Gives what
+    /// was found beside errors: notes and warnings.
+    ///
+    /// # Errors
+    /// Where a catalog cannot be loaded, a locale has none, a message has errors, or the configuration names a section that
+    /// nobody has. The catalogs that can be loaded are, all the same.
+    ///
+    /// ```
+    /// # use crow_fly::{Config, CrowFly, source::Memory};
+    /// # #[tokio::main(flavor = "current_thread")] async fn main() -> Result<(), crow_fly::ConfigError> {
+    /// # let config = Config::parse("default = 'en'\nlocales = ['en']")?;
+    /// let crow = CrowFly::new(config, Memory::new([("en", "home", "title = 'Hello, {$name'")]));
+    /// let error = crow.load_all().await.unwrap_err();
+    /// assert!(error.to_string().contains("en/home:1:17: a placeholder is not closed"), "{error}");
+    /// # Ok(()) }
+    /// ```
+    pub async fn load_all(&self) -> Result<Vec<Finding>, CatalogsError> {
+        self.store().load_all().await
+    }
+
+    /// Looks for changes of the catalogs and takes them, all or none: for a signal, or after a deployment. Requests are
+    /// answered from the catalogs as they were until the new ones are in memory.
+    ///
+    /// # Errors
+    /// Where what has changed cannot be read, or a file that was well has become broken: the catalogs stay as they were,
+    /// and it is tried again.
+    pub async fn reload(&self) -> Result<(), CatalogsError> {
+        self.store().reload().await
+    }
+
+    /// How the catalogs are. A handler of axum or `actix-web` can answer with it.
+    ///
+    /// ```
+    /// use axum::{Router, routing::get};
+    /// # use crow_fly::{Config, CrowFly, source::Memory};
+    /// # let config = Config::parse("default = 'en'\nlocales = ['en']")?;
+    /// # let crow = CrowFly::new(config, Memory::default());
+    /// let pages = Router::new();
+    /// let health = crow.clone();
+    /// let app: Router = Router::new()
+    ///     .route("/health", get(move || async move { health.health() }))
+    ///     .merge(crow.router(pages));
+    /// # Ok::<(), crow_fly::ConfigError>(())
+    /// ```
+    pub fn health(&self) -> Health {
+        self.store().health()
+    }
+
+    /// The texts that were missing, or said in another language of the chain, since the program started: 10,000
+    /// different ones at most, the most frequent first. They can be serialized; a file of them is read by
+    /// `crow-fly check --misses`.
+    pub fn misses(&self) -> Vec<MissCount> {
+        let chains = self.config().chains();
+        self.store().misses().list(|locale| chains.tag(locale).to_string())
     }
 
     /// The catalogs a request needs, loaded where they are not yet: for adapters, see [`exchange`](crate::web::exchange).
     pub async fn load(&self, needs: CatalogNeeds) -> LoadedCatalogs {
-        LoadedCatalogs(self.store().chain(needs.locale).await)
+        LoadedCatalogs(self.store().load(&needs).await)
     }
 
     pub(crate) fn translate(
         &self,
-        catalogs: Arc<ChainCatalogs>,
+        generation: Arc<Generation>,
         locale: LocaleId,
         request: Option<RequestFacts>,
     ) -> Translator {
-        Translator::new(self.clone(), catalogs, locale, request)
+        Translator::new(self.clone(), generation, locale, request)
     }
 
     /// Every locale's address of a page given by its bare path, and `x-default`, below an origin such as

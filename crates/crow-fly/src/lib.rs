@@ -73,7 +73,7 @@ mod translator;
 pub use crow_fly_core as core;
 
 pub use alternates::{Alternate, Alternates};
-pub use config::{Config, ConfigError};
+pub use config::{Config, ConfigError, MissingText};
 pub use crow_fly::{CrowFly, CrowFlyBuilder};
 pub use crow_fly_core::args;
 pub use crow_fly_core::direction::Direction;
@@ -83,5 +83,8 @@ pub use crow_fly_core::value::{Args, Money, Value};
 pub use menu::MenuItem;
 pub use message_ref::{MessageRef, say};
 pub use scope::{Within, current, within};
-pub use translator::Translator;
+pub use store::{
+    CatalogsError, Health, HealthStatus, LocaleHealth, Miss, MissCount, MissKind, SectionHealth,
+};
+pub use translator::{NotLoaded, Presence, Translator};
 pub use web::MissingLayer;

@@ -3,6 +3,8 @@
 use crow_fly_core::message::Isolation;
 use crow_fly_core::value::Args;
 
+use crate::config::MissingText;
+
 /// A message to be said. Made from a key, from a key and arguments, or by [`say`].
 ///
 /// ```
@@ -19,11 +21,12 @@ pub struct MessageRef<'a> {
     pub(crate) args: Args<'a>,
     pub(crate) default: Option<&'a str>,
     pub(crate) isolation: Option<Isolation>,
+    pub(crate) missing: Option<MissingText>,
 }
 
 /// A message to be said, by its key: `section.name` or `section.group.name`.
 pub fn say(key: &str) -> MessageRef<'_> {
-    MessageRef { key, args: Args::new(), default: None, isolation: None }
+    MessageRef { key, args: Args::new(), default: None, isolation: None, missing: None }
 }
 
 impl<'a> MessageRef<'a> {
@@ -46,6 +49,13 @@ impl<'a> MessageRef<'a> {
     #[must_use]
     pub const fn isolation(mut self, isolation: Isolation) -> Self {
         self.isolation = Some(isolation);
+        self
+    }
+
+    /// Sets what is said where there is no text, in place of what the configuration says.
+    #[must_use]
+    pub const fn missing(mut self, missing: MissingText) -> Self {
+        self.missing = Some(missing);
         self
     }
 

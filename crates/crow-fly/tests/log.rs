@@ -124,13 +124,14 @@ async fn the_log_says_what_was_read_and_what_was_missing() {
     let _ = welsh.with_time_zone("US/Pacific-New".parse().unwrap());
     let lines = said(&log);
     for part in [
-        "from=\"memory: cy/home\" messages=3",
+        "read locale=\"cy\" section=\"home\" from=\"memory: cy/home\"",
         "place=\"memory: cy/home:3:13\"",
-        "catalogs loaded locale=cy sections=1 messages=3 elapsed=",
+        "generation of catalogs generation=1 identity=",
+        "section loaded locale=\"cy\" section=\"home\" messages=3 elapsed=",
         "the zone database does not have this time zone: the default is used; update the database time_zone=US/Pacific-New",
         "the text is in another language of the chain key=\"home.only-english\" locale=cy from=en",
-        "no catalog of the chain has this message key=\"home.nothing\" locale=cy",
-        "a message was formatted with errors key=\"home.hello\" locale=cy errors=no argument was given for `{$name}`; no argument was given for `{$seats}`",
+        "no catalog of the chain has this message key=\"home.nothing\" locale=cy default=false count=1",
+        "a message was formatted with errors key=\"home.hello\" locale=cy place=\"memory: cy/home:1\" errors=no argument was given for `{$name}`; no argument was given for `{$seats}`",
     ] {
         assert!(lines.contains(part), "{part} is not in\n{lines}");
     }

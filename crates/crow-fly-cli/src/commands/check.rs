@@ -12,7 +12,7 @@ use serde::Serialize;
 
 use super::Outcome;
 use crate::arguments::{CheckArguments, Least};
-use crate::project::Project;
+use crate::project::{Catalogs, Project};
 use crate::render;
 
 /// How complete a locale is.
@@ -51,10 +51,11 @@ pub(crate) fn run(
 ) -> Result<Outcome> {
     let config = &project.config;
     let only = what.locale.iter().map(|text| project.locale(text)).collect::<Result<Vec<_>>>()?;
-    let sources = project.sources()?;
+    let catalogs = project.read()?;
+    let sources = &catalogs.sources;
     let set = config.policy().set();
-    let mut findings = check(set, config.chains(), &sources);
-    findings.extend(strangers(project)?);
+    let mut findings = check(set, config.chains(), sources);
+    findings.extend(catalogs.findings.iter().cloned());
     let wanted = |locale: LocaleId| only.is_empty() || only.contains(&locale);
     let texts: BTreeMap<String, LocaleId> =
         config.chains().all().map(|(id, tag)| (tag.to_string(), id)).collect();
@@ -63,17 +64,17 @@ pub(crate) fn run(
         .chains()
         .all()
         .filter(|(id, _)| wanted(*id))
-        .map(|(id, _)| state(project, id, &sources, &findings))
+        .map(|(id, _)| state(project, id, sources, &findings))
         .collect();
 
     if json {
-        let located = |finding| Located { file: file(project, finding), finding };
+        let located = |finding| Located { file: file(project, &catalogs, finding), finding };
         render::json(output, &Report { findings: findings.iter().map(located).collect(), locales: states })?;
     } else {
         for finding in &findings {
             let sections = texts.get(&finding.locale).and_then(|id| sources.get(id));
             let source = sections.and_then(|sections| sections.get(&finding.section));
-            render::finding(output, &file(project, finding), source, finding)?;
+            render::finding(output, &file(project, &catalogs, finding), source, finding)?;
         }
         summary(output, &states, &findings)?;
     }
@@ -86,12 +87,19 @@ pub(crate) fn run(
 }
 
 /// The file, or the folder, that a finding is about.
-fn file(project: &Project, Finding { locale, section, .. }: &Finding) -> String {
-    if section.is_empty() {
-        project.config.catalogs().join(locale).display().to_string()
-    } else {
-        project.file(locale, section).display().to_string()
+fn file(project: &Project, catalogs: &Catalogs, Finding { locale, section, .. }: &Finding) -> String {
+    if let Some(file) = catalogs.file(locale, section) {
+        return file.to_owned();
     }
+    let mut path = project.config.catalogs().to_owned();
+    if !locale.is_empty() {
+        path.push(locale);
+    }
+    if !section.is_empty() {
+        // Where the file would be.
+        path.push(format!("{section}.toml"));
+    }
+    path.strip_prefix(".").unwrap_or(&path).display().to_string()
 }
 
 /// How complete each locale is, and how many findings there are.
@@ -155,15 +163,4 @@ fn state(project: &Project, id: LocaleId, sources: &check::Project, findings: &[
         warnings: count(Severity::Warning),
         notes: count(Severity::Note),
     }
-}
-
-/// Folders beside the locales' that no locale reads.
-fn strangers(project: &Project) -> Result<Vec<Finding>> {
-    let known: Vec<String> = project.config.chains().all().map(|(_, tag)| tag.to_string()).collect();
-    let folders = project.directory.folders()?;
-    Ok(folders
-        .into_iter()
-        .filter(|folder| !known.contains(folder))
-        .map(|folder| check::stray_folder(&folder, &known))
-        .collect())
 }

@@ -78,16 +78,19 @@ fn find<'p>(
     let Some((section, name)) = split_key(&what.key) else {
         bail!("`{}` names no section: write `section.name`", what.key);
     };
-    for tag in project.config.chains().tags(locale) {
-        let sections = project.sections(tag)?;
-        let entries = sections.get(section).map(SectionSource::entries).unwrap_or_default();
+    let catalogs = project.read()?;
+    let chains = project.config.chains();
+    for id in chains.of(locale) {
+        let tag = chains.tag(*id);
+        let source = catalogs.sources.get(id).and_then(|sections| sections.get(section));
+        let entries = source.map(SectionSource::entries).unwrap_or_default();
         let Some(entry) = entries.iter().find(|entry| entry.key() == name) else {
             tried.push(tag.to_string());
             continue;
         };
         let Ok(message) = Message::parse(entry.text()) else {
-            let file = project.file(&tag.to_string(), section);
-            bail!("{}: the message has errors; `crow-fly check` shows them", file.display());
+            let file = catalogs.file(&tag.to_string(), section).unwrap_or_default();
+            bail!("{file}: the message has errors; `crow-fly check` shows them");
         };
         return Ok(Some(Found { tag, message }));
     }

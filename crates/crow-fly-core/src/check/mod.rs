@@ -424,20 +424,3 @@ fn shortened(text: &str) -> String {
     let line: String = text.split_whitespace().collect::<Vec<_>>().join(" ");
     if line.chars().count() <= 60 { line } else { line.chars().take(59).chain(['…']).collect() }
 }
-
-/// A finding about a folder of catalogs that no locale reads.
-pub fn stray_folder(folder: &str, known: &[String]) -> Finding {
-    Finding {
-        rule: "stray-folder",
-        severity: Severity::Warning,
-        locale: folder.to_owned(),
-        section: String::new(),
-        place: None,
-        key: None,
-        text: format!("no locale reads the folder `{folder}`"),
-        help: nearest(folder, known.iter().cloned()).map_or_else(
-            || "add the locale to the configuration, or delete the folder".to_owned(),
-            |near| format!("did you mean `{near}`?"),
-        ),
-    }
-}

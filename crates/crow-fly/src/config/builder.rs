@@ -4,8 +4,8 @@ use crow_fly_core::message::Isolation;
 use crow_fly_core::policy::{FormatsRule, LocaleSource, Matching, RedirectRule};
 use toml::Spanned;
 
-use super::file::{AreaTable, File, IsolationWord, OneOrMore, TimeZoneWord};
-use super::{Config, ConfigError, SameSite};
+use super::file::{AreaTable, File, IsolationWord, OnFailure, OneOrMore, TimeZoneWord};
+use super::{Config, ConfigError, MissingText, SameSite};
 
 /// A configuration in the making. Made by [`Config::builder`]; each setting is a key of `docs/configuration.md`.
 #[must_use = "it makes nothing until it is built"]
@@ -242,6 +242,73 @@ impl ConfigBuilder {
     /// The folder catalogs lie in. Default: `catalogs`.
     pub fn catalogs(mut self, directory: impl Into<String>) -> Self {
         self.file.catalogs.directory = Some(directory.into());
+        self
+    }
+
+    /// The sections that every page needs. Without this, and without [`needs`](Self::needs), all sections of a locale load
+    /// together.
+    pub fn eager(mut self, sections: impl IntoIterator<Item = impl Into<String>>) -> Self {
+        self.file.catalogs.eager = Some(all_unplaced(sections));
+        self
+    }
+
+    /// The sections that a page needs, by the pattern of its bare path: `"/sailings/{id}"`. They are loaded before the
+    /// handler is called.
+    pub fn needs(
+        mut self,
+        page: impl Into<String>,
+        sections: impl IntoIterator<Item = impl Into<String>>,
+    ) -> Self {
+        self.file.catalogs.needs.entry(unplaced(page)).or_default().extend(all_unplaced(sections));
+        self
+    }
+
+    /// Locales that need no catalogs of their own: all their texts are those of their chain.
+    pub fn inherits(mut self, locales: impl IntoIterator<Item = impl Into<String>>) -> Self {
+        self.file.catalogs.inherits = all_unplaced(locales);
+        self
+    }
+
+    /// How many seconds a request waits for catalogs. Default: 2.
+    pub fn wait_seconds(mut self, seconds: f64) -> Self {
+        self.file.catalogs.wait_seconds = Some(Spanned::new(0..0, seconds));
+        self
+    }
+
+    /// How many seconds a load may take. Default: 30.
+    pub fn load_seconds(mut self, seconds: f64) -> Self {
+        self.file.catalogs.load_seconds = Some(Spanned::new(0..0, seconds));
+        self
+    }
+
+    /// Serves pages also where nothing of their chain can be loaded, in place of 503: with the default texts in code.
+    pub const fn serve_without_catalogs(mut self) -> Self {
+        self.file.catalogs.on_failure = Some(OnFailure::Serve);
+        self
+    }
+
+    /// Drops sections from memory that no text has used for so many minutes. Default: never.
+    pub fn idle_minutes(mut self, minutes: f64) -> Self {
+        self.file.catalogs.idle_minutes = Some(Spanned::new(0..0, minutes));
+        self
+    }
+
+    /// Drops the sections that were used longest ago where all of them take more memory than this. Default: no limit.
+    pub const fn max_megabytes(mut self, megabytes: usize) -> Self {
+        self.file.catalogs.max_megabytes = Some(megabytes);
+        self
+    }
+
+    /// What is said where there is no text.
+    pub const fn missing(mut self, missing: MissingText) -> Self {
+        self.file.messages.missing = Some(missing);
+        self
+    }
+
+    /// Whether a missing text, or an error in one, fails the request: for tests. Catalogs are then waited for as long as
+    /// they may take.
+    pub const fn strict(mut self, strict: bool) -> Self {
+        self.file.strict = strict;
         self
     }
 

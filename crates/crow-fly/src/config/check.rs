@@ -13,7 +13,7 @@ use crow_fly_core::time_zone::TimeZoneName;
 use toml::Spanned;
 
 use super::file::{File, IsolationWord, PolicyTable, RememberTable, TimeZoneTable, TimeZoneWord};
-use super::{Area, Config, ConfigError, RememberConfig, SameSite, TimeZoneConfig};
+use super::{Area, Config, ConfigError, MissingText, RememberConfig, SameSite, TimeZoneConfig};
 
 impl File {
     /// Makes a configuration of what is written.
@@ -29,6 +29,13 @@ impl File {
         let forwarded_host = forwarded_host.map(|name| header(text, name)).transpose()?;
         let (switch_path, switch_base) = self.switch(text, site.policy.routes())?;
         let development = self.development.unwrap_or(cfg!(debug_assertions));
+        let catalogs = self.catalogs.check(text, site.policy.routes(), chains.all())?;
+        let missing = match self.messages.missing {
+            Some(missing) => missing,
+            None if self.strict => MissingText::Error,
+            None if development => MissingText::Marker,
+            None => MissingText::Key,
+        };
         let mut zones = self.time_zone.unwrap_or_default();
         if follows {
             zones.check_names(text, &self.remember)?;
@@ -47,7 +54,9 @@ impl File {
             site,
             areas,
             chains,
-            catalogs: self.catalogs.directory.unwrap_or_else(|| "catalogs".to_owned()).into(),
+            catalogs,
+            missing,
+            strict: self.strict,
             remember,
             time_zone: zones.remembered(),
             origin,
@@ -526,7 +535,7 @@ fn cookie_name<'n>(text: &str, name: Option<&'n Spanned<String>>) -> Result<Opti
     }
 }
 
-fn tag(text: &str, locale: &Spanned<String>) -> Result<LanguageTag, ConfigError> {
+pub(super) fn tag(text: &str, locale: &Spanned<String>) -> Result<LanguageTag, ConfigError> {
     LanguageTag::parse_lenient(locale.get_ref()).map_err(|error| ConfigError::at(text, locale.span(), error))
 }
 

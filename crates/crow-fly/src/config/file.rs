@@ -6,7 +6,7 @@ use crow_fly_core::policy::{FormatsRule, Matching, RedirectRule};
 use serde::Deserialize;
 use toml::Spanned;
 
-use super::{ConfigError, SameSite};
+use super::{ConfigError, MissingText, SameSite};
 
 #[derive(Deserialize)]
 #[serde(deny_unknown_fields, rename_all = "kebab-case")]
@@ -20,6 +20,8 @@ pub(super) struct File {
     pub(super) drafts: Vec<Spanned<String>>,
     pub(super) largest_distance: Option<u8>,
     pub(super) development: Option<bool>,
+    #[serde(default)]
+    pub(super) strict: bool,
     #[serde(default)]
     pub(super) policy: PolicyTable,
     /// Path, then its policy.
@@ -84,12 +86,32 @@ pub(super) struct AreaTable {
 #[serde(deny_unknown_fields, rename_all = "kebab-case")]
 pub(super) struct CatalogsTable {
     pub(super) directory: Option<String>,
+    pub(super) eager: Option<Vec<Spanned<String>>>,
+    /// Bare pattern, then sections.
+    #[serde(default)]
+    pub(super) needs: BTreeMap<Spanned<String>, Vec<Spanned<String>>>,
+    #[serde(default)]
+    pub(super) inherits: Vec<Spanned<String>>,
+    pub(super) wait_seconds: Option<Spanned<f64>>,
+    pub(super) load_seconds: Option<Spanned<f64>>,
+    pub(super) on_failure: Option<OnFailure>,
+    pub(super) idle_minutes: Option<Spanned<f64>>,
+    pub(super) max_megabytes: Option<usize>,
+}
+
+/// What is done with a request where nothing of its chain can be loaded.
+#[derive(Clone, Copy, PartialEq, Eq, Deserialize)]
+#[serde(rename_all = "kebab-case")]
+pub(super) enum OnFailure {
+    Refuse,
+    Serve,
 }
 
 #[derive(Default, Deserialize)]
 #[serde(deny_unknown_fields, rename_all = "kebab-case")]
 pub(super) struct MessagesTable {
     pub(super) isolation: Option<IsolationWord>,
+    pub(super) missing: Option<MissingText>,
 }
 
 #[derive(Clone, Copy, Deserialize)]
@@ -163,6 +185,7 @@ impl File {
             drafts: Vec::new(),
             largest_distance: None,
             development: None,
+            strict: false,
             policy: PolicyTable::default(),
             areas: BTreeMap::new(),
             chains: BTreeMap::new(),

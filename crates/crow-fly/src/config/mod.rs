@@ -17,7 +17,7 @@
 //! Every key, its default and what it means stand in `docs/configuration.md`. The same settings can be made in code, by
 //! [`Config::builder`].
 
-use std::path::{Path, PathBuf};
+use std::path::Path;
 use std::sync::Arc;
 
 use crow_fly_core::chain::Chains;
@@ -33,11 +33,13 @@ use jiff::tz::TimeZone;
 use crate::sessions::SessionKeys;
 
 mod builder;
+mod catalogs;
 mod check;
 mod error;
 mod file;
 
 pub use builder::{AreaBuilder, ConfigBuilder};
+pub(crate) use catalogs::{CatalogsConfig, MatchingPages, NeededSections};
 pub use error::ConfigError;
 
 /// The configuration of an application, checked.
@@ -48,7 +50,11 @@ pub struct Config {
     /// Parts of it with policies of their own, longest paths first.
     pub(crate) areas: Vec<Area>,
     pub(crate) chains: Chains,
-    pub(crate) catalogs: PathBuf,
+    pub(crate) catalogs: CatalogsConfig,
+    /// What is said where there is no text.
+    pub(crate) missing: MissingText,
+    /// Whether a missing text, or an error in one, fails the request.
+    pub(crate) strict: bool,
     pub(crate) isolation: Isolation,
     /// Functions of the application's own.
     functions: Option<Arc<Functions>>,
@@ -120,6 +126,21 @@ pub enum SameSite {
     None,
 }
 
+/// What is said where there is no text: neither in the chain nor in code.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, serde::Deserialize)]
+#[serde(rename_all = "kebab-case")]
+#[non_exhaustive]
+pub enum MissingText {
+    /// The key in a visible marker, `⟦booking.title⟧`: the default in development.
+    Marker,
+    /// The key: the default otherwise.
+    Key,
+    /// Nothing.
+    Empty,
+    /// The key; and the request is answered with 500. The default in strict mode.
+    Error,
+}
+
 impl Config {
     /// Reads and checks a configuration file. A relative catalog folder is taken from the file's own folder.
     ///
@@ -130,7 +151,7 @@ impl Config {
         let text = std::fs::read_to_string(path).map_err(|source| ConfigError::unreadable(path, source))?;
         let mut config = Self::parse(&text).map_err(|error| error.in_file(path))?;
         if let Some(folder) = path.parent() {
-            config.catalogs = folder.join(&config.catalogs);
+            config.catalogs.directory = folder.join(&config.catalogs.directory);
         }
         Ok(config)
     }
@@ -177,7 +198,7 @@ impl Config {
 
     /// The folder catalogs lie in.
     pub fn catalogs(&self) -> &Path {
-        &self.catalogs
+        &self.catalogs.directory
     }
 
     /// Whether missing texts show a marker and changed files are read again.

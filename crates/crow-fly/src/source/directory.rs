@@ -1,102 +1,365 @@
 //! Catalogs on disk: `catalogs/<locale>/<section>.toml`.
 
+use std::collections::{BTreeMap, HashSet};
+use std::fs::{File, Metadata};
 use std::hash::{DefaultHasher, Hash, Hasher};
 use std::io;
+use std::io::Read;
 use std::path::{Path, PathBuf};
+use std::sync::{Arc, Mutex, PoisonError};
 
-use crow_fly_core::catalog::{SectionSource, is_name};
+use crow_fly_core::catalog::{FileFormat, SectionSource, is_name};
+use crow_fly_core::finding::{Finding, Severity};
+use crow_fly_core::suggest::nearest;
+use crow_fly_core::tag::LanguageTag;
 
-use super::{CatalogSource, Loading, SectionFile, SourceError};
+use super::{Answer, CatalogSource, Changed, ListedFile, Listing, SourceError, Watching};
 
-/// A folder of catalogs: `<locale>/<section>.toml` below it.
+/// A folder of catalogs.
+///
+/// | path | holds |
+/// |---|---|
+/// | `<locale>/<section>.toml`, `.json` | one section of a locale |
+/// | `<locale>.toml`, `.json` | all sections of a locale: the first tables of the file are its sections |
+///
+/// Names that begin with a dot are left alone. Everything else that is not a catalog is a finding. Only regular files
+/// are opened, and symbolic links to them; a file that hangs is not opened a second time.
 #[derive(Clone, Debug)]
 pub struct Directory {
     root: PathBuf,
+    /// What is being read: a disk that hangs holds no more than one thread for each.
+    reading: Arc<Mutex<HashSet<PathBuf>>>,
 }
 
+/// How many reads may hang at the same time: no more threads of the application are held by a disk that does not
+/// answer.
+const MOST_READS: usize = 64;
+
 impl Directory {
-    /// The catalogs below a folder. Nothing is read before a locale is needed.
+    /// The catalogs below a folder. Nothing is read before it is needed.
     pub fn new(root: impl Into<PathBuf>) -> Self {
-        Self { root: root.into() }
+        Self { root: root.into(), reading: Arc::default() }
     }
 
-    /// Reads the sections of a locale, sorted by name.
-    ///
-    /// # Errors
-    /// Where the folder or a file in it cannot be read. A folder that is not there has no sections.
-    pub fn read(&self, locale: &str) -> Result<Vec<SectionFile>, SourceError> {
-        let folder = self.root.join(locale);
-        let wrong = |path: &Path, error: io::Error| SourceError::new(path.display().to_string(), error);
-        let entries = match std::fs::read_dir(&folder) {
-            Ok(entries) => entries,
-            Err(error) if error.kind() == io::ErrorKind::NotFound => return Ok(Vec::new()),
-            Err(error) => return Err(wrong(&folder, error)),
-        };
-        let mut files = Vec::new();
-        for entry in entries {
-            let path = entry.map_err(|error| wrong(&folder, error))?.path();
-            let Some(section) = section_of(&path) else { continue };
-            let length = std::fs::metadata(&path).map_err(|error| wrong(&path, error))?.len();
-            if length > SectionSource::MAX_LENGTH as u64 {
-                let error = io::Error::new(
-                    io::ErrorKind::FileTooLarge,
-                    format!("{length} bytes; {} are read at most", SectionSource::MAX_LENGTH),
-                );
-                return Err(wrong(&path, error));
-            }
-            let text = std::fs::read_to_string(&path).map_err(|error| wrong(&path, error))?;
-            files.push(SectionFile { section, text, origin: path.display().to_string() });
-        }
-        files.sort_by(|one, other| one.section.cmp(&other.section));
-        Ok(files)
-    }
-
-    /// The names of the folders there are, sorted: those of locales, and any other.
+    /// Lists the folder, on this thread: for tools and build scripts.
     ///
     /// # Errors
     /// Where the folder itself cannot be read.
-    pub fn folders(&self) -> Result<Vec<String>, SourceError> {
-        let wrong = |error: io::Error| SourceError::new(self.root.display().to_string(), error);
-        let mut names = Vec::new();
-        for entry in std::fs::read_dir(&self.root).map_err(wrong)? {
-            let entry = entry.map_err(wrong)?;
-            if entry.path().is_dir() {
-                names.push(entry.file_name().to_string_lossy().into_owned());
-            }
+    pub fn list_blocking(&self, locales: &[String]) -> Result<Listing, SourceError> {
+        Lister::new(&self.root, locales).list()
+    }
+
+    /// Reads a file that was listed, on this thread: for tools and build scripts.
+    ///
+    /// # Errors
+    /// Where it cannot be read, or is not the file that was listed any more.
+    pub fn read_blocking(&self, file: &ListedFile) -> Result<Vec<u8>, SourceError> {
+        let path = self.path(file);
+        let wrong = |error: io::Error| SourceError::new(path.display().to_string(), error);
+        // A pipe would be waited for: what it is, is asked before it is opened.
+        if !std::fs::metadata(&path).map_err(wrong)?.is_file() {
+            return Err(wrong(io::Error::other("it is not a regular file")));
         }
-        names.sort();
-        Ok(names)
+        let opened = File::open(&path).map_err(wrong)?;
+        let mut bytes = Vec::new();
+        (&opened).take(SectionSource::MAX_LENGTH as u64 + 1).read_to_end(&mut bytes).map_err(wrong)?;
+        // After it was read: a file that was written to meanwhile is read again, not kept half.
+        if version(&opened.metadata().map_err(wrong)?) != file.version() {
+            return Err(SourceError::changed(path.display().to_string()));
+        }
+        Ok(bytes)
+    }
+
+    /// The path of a listed file. Its names have been checked.
+    fn path(&self, file: &ListedFile) -> PathBuf {
+        let name = |name: &str| format!("{name}.{}", file.format().extension());
+        match file.section_name() {
+            Some(section) => self.root.join(file.locale()).join(name(section)),
+            None => self.root.join(name(file.locale())),
+        }
+    }
+
+    /// Has a thread that may block do something with a path, unless one already does.
+    async fn on_a_thread<T: Send + 'static>(
+        &self,
+        path: PathBuf,
+        work: impl FnOnce(&Self) -> Result<T, SourceError> + Send + 'static,
+    ) -> Result<T, SourceError> {
+        let place = path.display().to_string();
+        let Some(turn) = Turn::take(Arc::clone(&self.reading), path) else {
+            return Err(SourceError::hanging(place));
+        };
+        let directory = self.clone();
+        let done = tokio::task::spawn_blocking(move || {
+            let result = work(&directory);
+            drop(turn);
+            result
+        });
+        done.await.unwrap_or_else(|error| Err(SourceError::new(place, error)))
     }
 }
 
-fn section_of(path: &Path) -> Option<String> {
-    let name = path.file_stem()?.to_str()?;
-    (path.extension()?.to_str()? == "toml" && is_name(name)).then(|| name.to_owned())
+/// The turn of one path: given back when it is dropped.
+struct Turn {
+    reading: Arc<Mutex<HashSet<PathBuf>>>,
+    path: PathBuf,
+}
+
+impl Turn {
+    fn take(reading: Arc<Mutex<HashSet<PathBuf>>>, path: PathBuf) -> Option<Self> {
+        {
+            let mut paths = reading.lock().unwrap_or_else(PoisonError::into_inner);
+            if paths.len() >= MOST_READS || !paths.insert(path.clone()) {
+                return None;
+            }
+        }
+        Some(Self { reading, path })
+    }
+}
+
+impl Drop for Turn {
+    fn drop(&mut self) {
+        self.reading.lock().unwrap_or_else(PoisonError::into_inner).remove(&self.path);
+    }
 }
 
 impl CatalogSource for Directory {
-    fn load<'a>(&'a self, locale: &'a str) -> Loading<'a> {
-        let (source, locale) = (self.clone(), locale.to_owned());
-        Box::pin(async move {
-            // Disks block: the work goes to the threads that may.
-            let read = tokio::task::spawn_blocking(move || source.read(&locale)).await;
-            read.unwrap_or_else(|error| Err(SourceError::new("the catalogs", error)))
-        })
+    fn list<'a>(&'a self, locales: &'a [String]) -> Answer<'a, Listing> {
+        let locales = locales.to_vec();
+        Box::pin(self.on_a_thread(self.root.clone(), move |directory| directory.list_blocking(&locales)))
     }
 
-    /// From the names, sizes and times of the files.
-    fn fingerprint(&self, locale: &str) -> Option<u64> {
-        let entries = std::fs::read_dir(self.root.join(locale)).ok()?;
-        let mut files: Vec<_> = entries
-            .filter_map(|entry| {
-                let entry = entry.ok()?;
-                let about = entry.metadata().ok()?;
-                Some((entry.file_name(), about.len(), about.modified().ok()))
-            })
-            .collect();
-        files.sort();
-        let mut hash = DefaultHasher::new();
-        files.hash(&mut hash);
-        Some(hash.finish())
+    fn read<'a>(&'a self, file: &'a ListedFile) -> Answer<'a, Vec<u8>> {
+        let listed = file.clone();
+        Box::pin(self.on_a_thread(self.path(file), move |directory| directory.read_blocking(&listed)))
     }
+
+    #[cfg(feature = "notify")]
+    fn watch(&self, changed: Changed) -> Option<Watching> {
+        super::watch::folder(&self.root, changed)
+    }
+
+    #[cfg(not(feature = "notify"))]
+    fn watch(&self, _: Changed) -> Option<Watching> {
+        None
+    }
+}
+
+/// The version of a file: from its size and its time.
+fn version(about: &Metadata) -> u64 {
+    let mut hash = DefaultHasher::new();
+    (about.len(), about.modified().ok()).hash(&mut hash);
+    hash.finish()
+}
+
+/// Lists a folder.
+struct Lister<'l> {
+    root: &'l Path,
+    locales: &'l [String],
+    /// By locale and section: a section is listed once.
+    files: BTreeMap<(String, Option<String>), ListedFile>,
+    listing: Listing,
+}
+
+/// What a name in a folder is.
+enum Entry {
+    Folder,
+    /// A regular file and its version.
+    File(u64),
+    /// A pipe, a device; or a link that leads nowhere; with the reason.
+    Other(String),
+}
+
+impl<'l> Lister<'l> {
+    fn new(root: &'l Path, locales: &'l [String]) -> Self {
+        Self { root, locales, files: BTreeMap::new(), listing: Listing::default() }
+    }
+
+    fn list(mut self) -> Result<Listing, SourceError> {
+        for (name, entry) in entries(self.root)? {
+            let is_locale = |name: &str| self.locales.iter().any(|locale| locale == name);
+            match (entry, split(&name)) {
+                (Entry::Folder, _) if is_locale(&name) => self.folder(&name),
+                (Entry::File(version), Some((locale, format))) if is_locale(locale) => {
+                    self.add(ListedFile::all_sections(locale, format, version), &self.root.join(&name));
+                }
+                (Entry::Other(_), Some((locale, format))) if is_locale(locale) => {
+                    self.add(ListedFile::all_sections(locale, format, 0), &self.root.join(&name));
+                }
+                (Entry::Other(reason), _) if is_locale(&name) => self.not_a_folder(&name, &reason),
+                (Entry::Folder, _) => self.unknown(&name, "folder", &name),
+                (_, Some((locale, _))) => self.unknown(&name, "file", locale),
+                _ => self.other(("", ""), &self.root.join(&name)),
+            }
+        }
+        for locale in self.locales {
+            if !self.files.keys().any(|(other, _)| other == locale) {
+                self.listing = self.listing.without(locale);
+            }
+        }
+        let mut listing = Listing::new(self.files.into_values());
+        for locale in self.listing.absent() {
+            listing = listing.without(locale);
+        }
+        Ok(self.listing.findings().iter().cloned().fold(listing, Listing::with_finding))
+    }
+
+    /// Lists the folder of a locale. One that cannot be listed is a finding, and the locale has nothing in it.
+    fn folder(&mut self, locale: &str) {
+        let folder = self.root.join(locale);
+        let found = match entries(&folder) {
+            Ok(found) => found,
+            Err(error) => {
+                let reason = std::error::Error::source(&error).map(ToString::to_string).unwrap_or_default();
+                return self.not_a_folder(locale, &reason);
+            }
+        };
+        for (name, entry) in found {
+            let path = folder.join(&name);
+            let file = split(&name).filter(|(section, _)| is_name(section));
+            match (entry, file) {
+                (Entry::File(version), Some((section, format))) => {
+                    self.add(ListedFile::section(locale, section, format, version), &path);
+                }
+                // It cannot be read, which costs this section; the reason is found where it is tried.
+                (Entry::Other(_) | Entry::Folder, Some((section, format))) => {
+                    self.add(ListedFile::section(locale, section, format, 0), &path);
+                }
+                (Entry::File(_), None) if split(&name).is_some() => self.find(
+                    "section-name",
+                    Severity::Error,
+                    (locale, ""),
+                    &path,
+                    "is not read: its name is not that of a section",
+                    "rename it: ASCII letters, digits, `-` and `_`",
+                ),
+                (Entry::Folder, None) => self.find(
+                    "unknown-folder",
+                    Severity::Warning,
+                    (locale, ""),
+                    &path,
+                    "is not read: the folder of a locale has no folders in it",
+                    "move its files up; a group of messages is a table in a file",
+                ),
+                (Entry::File(_) | Entry::Other(_), None) => self.other((locale, ""), &path),
+            }
+        }
+    }
+
+    /// Adds a file; one that is there in both formats counts once.
+    fn add(&mut self, file: ListedFile, path: &Path) {
+        let key = (file.locale().to_owned(), file.section_name().map(ToOwned::to_owned));
+        if let Some(other) = self.files.get(&key) {
+            let (text, help) = (
+                format!("is not read: `{}` is the same section", other.origin()),
+                "delete one of the two, or move its messages to the other",
+            );
+            return self.find(
+                "duplicate-section",
+                Severity::Error,
+                (&key.0, key.1.as_deref().unwrap_or_default()),
+                path,
+                &text,
+                help,
+            );
+        }
+        self.files.insert(key, file.with_origin(shown(path)));
+    }
+
+    /// A folder or a file whose name is not that of a locale, but may be meant as one.
+    fn unknown(&mut self, name: &str, what: &str, stem: &str) {
+        let meant = LanguageTag::parse_lenient(stem).ok().map(|tag| tag.canonicalized().to_string());
+        let meant = meant.filter(|tag| self.locales.contains(tag));
+        let help = match &meant {
+            Some(tag) => format!("rename it: `{}`", name.replacen(stem, tag, 1)),
+            None => nearest(stem, self.locales.iter().cloned()).map_or_else(
+                || {
+                    "add the locale to `locales` or `catalog-only` in the configuration, or delete it"
+                        .to_owned()
+                },
+                |near| format!("did you mean `{}`?", name.replacen(stem, &near, 1)),
+            ),
+        };
+        let rule = if what == "folder" { "unknown-folder" } else { "unknown-file" };
+        let text = match &meant {
+            Some(tag) => format!("is not read: the locale `{tag}` is written like this"),
+            None => format!("is not read: the configuration has no locale `{stem}`"),
+        };
+        let severity = if meant.is_some() { Severity::Error } else { Severity::Warning };
+        self.find(
+            rule,
+            severity,
+            (meant.as_deref().unwrap_or_default(), ""),
+            &self.root.join(name),
+            &text,
+            &help,
+        );
+    }
+
+    fn not_a_folder(&mut self, locale: &str, reason: &str) {
+        let (path, text) = (self.root.join(locale), format!("cannot be read: {reason}"));
+        self.find("unreadable-folder", Severity::Error, (locale, ""), &path, &text, "let the server read it");
+    }
+
+    fn other(&mut self, about: (&str, &str), path: &Path) {
+        self.find(
+            "other-file",
+            Severity::Note,
+            about,
+            path,
+            "is not a catalog, and is not read",
+            "catalogs end in `.toml` or `.json`",
+        );
+    }
+
+    fn find(
+        &mut self,
+        rule: &'static str,
+        severity: Severity,
+        about: (&str, &str),
+        path: &Path,
+        text: &str,
+        help: &str,
+    ) {
+        let text = format!("`{}` {text}", shown(path));
+        let finding = Finding::of_file(rule, severity, about.0, about.1, text, help);
+        self.listing = std::mem::take(&mut self.listing).with_finding(finding);
+    }
+}
+
+/// A path for people.
+fn shown(path: &Path) -> String {
+    path.strip_prefix(".").unwrap_or(path).display().to_string()
+}
+
+/// The names in a folder, sorted; hidden ones are left out.
+fn entries(folder: &Path) -> Result<Vec<(String, Entry)>, SourceError> {
+    let wrong = |error: io::Error| SourceError::new(shown(folder), error);
+    let mut found = Vec::new();
+    for entry in std::fs::read_dir(folder).map_err(wrong)? {
+        let entry = entry.map_err(wrong)?;
+        let name = entry.file_name().to_string_lossy().into_owned();
+        if name.starts_with('.') {
+            continue;
+        }
+        // Links are followed.
+        let what = match std::fs::metadata(entry.path()) {
+            Ok(about) if about.is_dir() => Entry::Folder,
+            Ok(about) if about.is_file() => Entry::File(version(&about)),
+            Ok(_) => Entry::Other("it is not a regular file".to_owned()),
+            Err(error) => Entry::Other(error.to_string()),
+        };
+        found.push((name, what));
+    }
+    found.sort_by(|(one, _), (other, _)| one.cmp(other));
+    // `.toml` before `.json`: of two files of a section it is the one that is read.
+    found.sort_by_key(|(name, _)| split(name).is_some_and(|(_, format)| format == FileFormat::Json));
+    Ok(found)
+}
+
+/// The stem and the format of a catalog's file name.
+fn split(name: &str) -> Option<(&str, FileFormat)> {
+    let (stem, extension) = name.rsplit_once('.')?;
+    let format = FileFormat::ALL.into_iter().find(|format| format.extension() == extension)?;
+    (!stem.is_empty()).then_some((stem, format))
 }

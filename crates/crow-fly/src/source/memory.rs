@@ -1,10 +1,14 @@
 //! Catalogs in memory: texts that are part of the binary, or made by a test.
 
 use std::collections::BTreeMap;
+use std::hash::{DefaultHasher, Hash, Hasher};
+use std::sync::Arc;
 
-use super::{CatalogSource, Loading, SectionFile};
+use crow_fly_core::catalog::FileFormat;
 
-/// Catalogs in memory.
+use super::{Answer, CatalogSource, Changed, ListedFile, Listing, SourceError, Watching};
+
+/// Catalogs in memory. What it does not have is not missing: a locale without texts has those of its chain.
 ///
 /// ```
 /// use crow_fly::source::Memory;
@@ -13,7 +17,7 @@ use super::{CatalogSource, Loading, SectionFile};
 /// ```
 #[derive(Clone, Debug, Default)]
 pub struct Memory {
-    sections: BTreeMap<String, Vec<SectionFile>>,
+    files: Arc<BTreeMap<(String, String), (FileFormat, String)>>,
 }
 
 impl Memory {
@@ -21,22 +25,48 @@ impl Memory {
     pub fn new<L: Into<String>, S: Into<String>, T: Into<String>>(
         catalogs: impl IntoIterator<Item = (L, S, T)>,
     ) -> Self {
-        let mut sections: BTreeMap<String, Vec<SectionFile>> = BTreeMap::new();
-        for (locale, section, text) in catalogs {
-            let (locale, section) = (locale.into(), section.into());
-            let origin = format!("memory: {locale}/{section}");
-            sections.entry(locale).or_default().push(SectionFile { section, text: text.into(), origin });
-        }
-        Self { sections }
+        Self::of_format(FileFormat::Toml, catalogs)
+    }
+
+    /// Catalogs from locale, section and JSON.
+    pub fn json<L: Into<String>, S: Into<String>, T: Into<String>>(
+        catalogs: impl IntoIterator<Item = (L, S, T)>,
+    ) -> Self {
+        Self::of_format(FileFormat::Json, catalogs)
+    }
+
+    fn of_format<L: Into<String>, S: Into<String>, T: Into<String>>(
+        format: FileFormat,
+        catalogs: impl IntoIterator<Item = (L, S, T)>,
+    ) -> Self {
+        let files = catalogs
+            .into_iter()
+            .map(|(locale, section, text)| ((locale.into(), section.into()), (format, text.into())));
+        Self { files: Arc::new(files.collect()) }
     }
 }
 
 impl CatalogSource for Memory {
-    fn load<'a>(&'a self, locale: &'a str) -> Loading<'a> {
-        Box::pin(async move { Ok(self.sections.get(locale).cloned().unwrap_or_default()) })
+    fn list<'a>(&'a self, locales: &'a [String]) -> Answer<'a, Listing> {
+        let files = self.files.iter().filter(|((locale, _), _)| locales.contains(locale));
+        let listed = files.map(|((locale, section), (format, text))| {
+            let mut version = DefaultHasher::new();
+            text.hash(&mut version);
+            ListedFile::section(locale, section, *format, version.finish())
+                .with_origin(format!("memory: {locale}/{section}"))
+        });
+        let listing = Listing::new(listed);
+        Box::pin(async move { Ok(listing) })
     }
 
-    fn fingerprint(&self, _: &str) -> Option<u64> {
-        None
+    fn read<'a>(&'a self, file: &'a ListedFile) -> Answer<'a, Vec<u8>> {
+        let key = (file.locale().to_owned(), file.section_name().unwrap_or_default().to_owned());
+        let found = self.files.get(&key).map(|(_, text)| text.clone().into_bytes());
+        Box::pin(async move { found.ok_or_else(|| SourceError::changed(file.origin())) })
+    }
+
+    fn watch(&self, _: Changed) -> Option<Watching> {
+        // It never changes: nothing is ever called.
+        Some(Box::new(()))
     }
 }

@@ -1,68 +1,136 @@
 //! Where catalogs come from.
 //!
-//! A [`CatalogSource`] hands out the sections of one locale, unparsed. Two are here: a [`Directory`] on disk, and
-//! [`Memory`], for texts in the binary and for tests.
+//! A [`CatalogSource`] lists the files it has at one moment, and hands each out as bytes. Two are here: a [`Directory`]
+//! on disk, and [`Memory`], for texts in the binary and for tests.
 
 use std::error::Error;
+use std::fmt;
 use std::fmt::Debug;
 use std::future::Future;
 use std::pin::Pin;
-
-use thiserror::Error as ThisError;
+use std::sync::Arc;
 
 mod directory;
+mod listing;
 mod memory;
+#[cfg(feature = "notify")]
+mod watch;
 
 pub use directory::Directory;
+pub use listing::{ListedFile, Listing};
 pub use memory::Memory;
 
-/// A section as a source hands it out.
-#[derive(Clone, Debug, PartialEq, Eq)]
-pub struct SectionFile {
-    /// The section's name.
-    pub section: String,
-    /// Its TOML.
-    pub text: String,
-    /// Where it was found, for people: a path, an address.
-    pub origin: String,
-}
-
 /// The answer of a [`CatalogSource`], in time.
-pub type Loading<'a> = Pin<Box<dyn Future<Output = Result<Vec<SectionFile>, SourceError>> + Send + 'a>>;
+pub type Answer<'a, T> = Pin<Box<dyn Future<Output = Result<T, SourceError>> + Send + 'a>>;
 
 /// Something that has catalogs.
 ///
 /// # Contract
-/// - `locale` is always the canonical tag of a configured locale, never anything a visitor sent.
-/// - A locale without catalogs has no sections: that is `Ok`, and empty.
-/// - Section names are names in the sense of [`crow_fly_core::catalog::is_name`]; others are left out.
-/// - The store calls at most once at a time for each locale, and again after an error, not sooner than a second later.
+/// - [`list`](Self::list) and [`read`](Self::read) do not block: work on a disk goes to threads that may.
+/// - Both may be dropped before they are done, and are asked again after an error, with growing pauses.
+/// - A file is read as it was listed. Where it has changed since, the answer is [`SourceError::changed`].
+/// - No more than [`SectionSource::MAX_LENGTH`](crow_fly_core::catalog::SectionSource::MAX_LENGTH) bytes and one are
+///   handed out, whatever the length of a file is said to be.
 pub trait CatalogSource: Debug + Send + Sync + 'static {
-    /// Reads all sections of a locale.
-    fn load<'a>(&'a self, locale: &'a str) -> Loading<'a>;
+    /// Lists what there is now. `locales` are the canonical tags of all configured locales, never anything a visitor
+    /// sent; what a source has for others does not count, but may be a finding.
+    fn list<'a>(&'a self, locales: &'a [String]) -> Answer<'a, Listing>;
 
-    /// A number that changes when the catalogs of a locale do, where that is cheap to tell. Asked on every request
-    /// in development, and never otherwise: a changed text then shows on reload.
-    fn fingerprint(&self, locale: &str) -> Option<u64>;
+    /// Reads a file that was listed.
+    fn read<'a>(&'a self, file: &'a ListedFile) -> Answer<'a, Vec<u8>>;
+
+    /// Calls `changed` when something may have changed, until the result is dropped. None where the source cannot tell:
+    /// in development it is then listed for every request.
+    fn watch(&self, changed: Changed) -> Option<Watching>;
 }
 
+/// What a source calls when something may have changed.
+pub type Changed = Box<dyn Fn() + Send + Sync>;
+
+/// A watch that goes on until it is dropped.
+pub type Watching = Box<dyn Debug + Send + Sync>;
+
+macro_rules! forwarding {
+    ($($pointer:ident),*) => {$(
+        impl<S: CatalogSource + ?Sized> CatalogSource for $pointer<S> {
+            fn list<'a>(&'a self, locales: &'a [String]) -> Answer<'a, Listing> {
+                (**self).list(locales)
+            }
+
+            fn read<'a>(&'a self, file: &'a ListedFile) -> Answer<'a, Vec<u8>> {
+                (**self).read(file)
+            }
+
+            fn watch(&self, changed: Changed) -> Option<Watching> {
+                (**self).watch(changed)
+            }
+        }
+    )*};
+}
+
+forwarding!(Box, Arc);
+
 /// Why a source has no answer.
-#[derive(Debug, ThisError)]
-#[error("{place} cannot be read")]
+#[derive(Debug)]
 pub struct SourceError {
     place: String,
-    #[source]
-    cause: Box<dyn Error + Send + Sync>,
+    kind: SourceErrorKind,
+    cause: Option<Box<dyn Error + Send + Sync>>,
+}
+
+/// What hinders a source.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+enum SourceErrorKind {
+    Unreadable,
+    Changed,
+    Hanging,
 }
 
 impl SourceError {
-    /// An error at a place, for people: a path, an address.
+    /// Something at a place, a path or an address, cannot be read.
     pub fn new(place: impl Into<String>, cause: impl Into<Box<dyn Error + Send + Sync>>) -> Self {
-        Self { place: place.into(), cause: cause.into() }
+        Self { place: place.into(), kind: SourceErrorKind::Unreadable, cause: Some(cause.into()) }
+    }
+
+    /// A file is not what was listed any more: the source is listed again.
+    pub fn changed(place: impl Into<String>) -> Self {
+        Self { place: place.into(), kind: SourceErrorKind::Changed, cause: None }
+    }
+
+    /// An earlier attempt to read this has not come back yet.
+    pub fn hanging(place: impl Into<String>) -> Self {
+        Self { place: place.into(), kind: SourceErrorKind::Hanging, cause: None }
     }
 
     /// What could not be read.
     pub fn place(&self) -> &str {
         &self.place
+    }
+
+    /// Whether the file is not what was listed any more.
+    pub const fn is_changed(&self) -> bool {
+        matches!(self.kind, SourceErrorKind::Changed)
+    }
+
+    /// Whether an earlier attempt has not come back yet.
+    pub const fn is_hanging(&self) -> bool {
+        matches!(self.kind, SourceErrorKind::Hanging)
+    }
+}
+
+impl fmt::Display for SourceError {
+    fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
+        let place = &self.place;
+        match self.kind {
+            SourceErrorKind::Unreadable => write!(f, "{place} cannot be read"),
+            SourceErrorKind::Changed => write!(f, "{place} has changed since it was listed"),
+            SourceErrorKind::Hanging => write!(f, "an earlier attempt to read {place} has not come back yet"),
+        }
+    }
+}
+
+impl Error for SourceError {
+    fn source(&self) -> Option<&(dyn Error + 'static)> {
+        self.cause.as_deref().map(|cause| cause as _)
     }
 }

@@ -34,7 +34,7 @@ use std::rc::Rc;
 use actix_web::body::{BoxBody, EitherBody, MessageBody};
 use actix_web::dev::{Payload, Service, ServiceRequest, ServiceResponse, Transform, forward_ready};
 use actix_web::http::StatusCode;
-use actix_web::http::header::{CACHE_CONTROL, HeaderName, HeaderValue, LOCATION};
+use actix_web::http::header::{CACHE_CONTROL, CONTENT_TYPE, HeaderName, HeaderValue, LOCATION};
 use actix_web::http::uri::{PathAndQuery, Uri};
 use actix_web::{Error, FromRequest, HttpMessage, HttpRequest, HttpResponse, Responder, ResponseError, web};
 
@@ -43,12 +43,16 @@ use super::exchange::{
     Choice, Exchange, FORM_TIMEOUT, Input, MAX_FORM, Reply, RequestHead, ResponseHead, SessionEntries,
     SessionKeys, Step, VisitorSettings,
 };
-use super::extract::{MissingLayer, OfTranslator, RequestDecision, RequestLocale, translator_of};
+use super::extract::{
+    MissingLayer, MissingSections, OfTranslator, RequestDecision, RequestLocale, Sections, TranslatorWith,
+    translator_of,
+};
 use super::hooks::Stored;
 use super::redirect::LocaleRedirect;
 use super::serving::Serving;
 use crate::crow_fly::CrowFly;
-use crate::translator::Translator;
+use crate::store::Health;
+use crate::translator::{NotLoaded, Translator};
 
 /// The boxed future of a hook. Handlers of `actix-web` stay on their thread, and so does this.
 pub type LocalHookFuture<'a, T> = Pin<Box<dyn Future<Output = T> + 'a>>;
@@ -206,8 +210,10 @@ where
     }
     request.extensions_mut().insert(serving.translator().clone());
     let mut response = serving.call(|| inner.call(request)).await?;
-    serving.finish(&mut response);
-    Ok(response.map_into_left_body())
+    Ok(match serving.finish(&mut response) {
+        Some(reply) => response.into_response(into_response(&reply)).map_into_right_body(),
+        None => response.map_into_left_body(),
+    })
 }
 
 impl Adapter {
@@ -341,6 +347,36 @@ impl ResponseError for MissingLayer {
     }
 }
 
+impl ResponseError for MissingSections {
+    fn error_response(&self) -> HttpResponse<BoxBody> {
+        match self {
+            Self::Layer(missing) => missing.error_response(),
+            Self::NotLoaded(error) => error.error_response(),
+        }
+    }
+}
+
+impl ResponseError for NotLoaded {
+    /// 503, which no cache keeps: for handlers that cannot do without their sections.
+    fn error_response(&self) -> HttpResponse<BoxBody> {
+        tracing::warn!(target: "crow_fly::catalogs", "{self}");
+        into_response(&super::exchange::unavailable())
+    }
+}
+
+impl Responder for Health {
+    type Body = BoxBody;
+
+    /// JSON: 200 where pages can be served, 503 otherwise.
+    fn respond_to(self, _: &HttpRequest) -> HttpResponse<BoxBody> {
+        let status = StatusCode::from_u16(self.http_status().as_u16()).unwrap_or(StatusCode::OK);
+        HttpResponse::build(status)
+            .insert_header((CONTENT_TYPE, "application/json"))
+            .insert_header((CACHE_CONTROL, "no-store"))
+            .body(self.to_json())
+    }
+}
+
 impl Responder for LocaleRedirect {
     type Body = BoxBody;
 
@@ -352,6 +388,23 @@ impl Responder for LocaleRedirect {
     }
 }
 
+/// The translator of a request.
+fn translator(request: &HttpRequest) -> impl Future<Output = Option<Translator>> + use<> {
+    let translator = request.extensions().get::<Translator>().cloned();
+    let passed_on = request.extensions().get::<PassedOn>().cloned();
+    translator_of(translator, passed_on)
+}
+
+impl<T: Sections + 'static> FromRequest for TranslatorWith<T> {
+    type Error = MissingSections;
+    type Future = LocalHookFuture<'static, Result<Self, MissingSections>>;
+
+    fn from_request(request: &HttpRequest, _: &mut Payload) -> Self::Future {
+        let translator = translator(request);
+        Box::pin(async move { Self::of(translator.await).await })
+    }
+}
+
 /// One extractor for each thing that can be had from the translator; `actix-web` makes the optional ones.
 macro_rules! extractor {
     ($($type:ty),*) => {$(
@@ -360,12 +413,8 @@ macro_rules! extractor {
             type Future = LocalHookFuture<'static, Result<Self, MissingLayer>>;
 
             fn from_request(request: &HttpRequest, _: &mut Payload) -> Self::Future {
-                let translator = request.extensions().get::<Translator>().cloned();
-                let passed_on = request.extensions().get::<PassedOn>().cloned();
-                Box::pin(async move {
-                    let translator = translator_of(translator, passed_on).await;
-                    translator.as_ref().and_then(Self::of).ok_or(MissingLayer)
-                })
+                let translator = translator(request);
+                Box::pin(async move { translator.await.as_ref().and_then(Self::of).ok_or(MissingLayer) })
             }
         }
     )*};

@@ -15,15 +15,25 @@ pub(super) struct Announcement {
     vary: Vary,
     /// The number of the area.
     area: usize,
+    /// Whether a part of the texts was not there, so that the answer is not the page as it should be.
+    is_partial: bool,
 }
 
 impl Announcement {
     pub(super) const fn of(decision: &Decision, area: usize) -> Self {
-        Self { locale: decision.locale, vary: decision.vary(), area }
+        Self { locale: decision.locale, vary: decision.vary(), area, is_partial: false }
     }
 
-    /// Adds it to an answer.
-    pub(super) fn add_to(&self, head: &mut impl ResponseHead, config: &Config) {
+    /// Says that a part of the texts is not there.
+    pub(super) const fn forbid_storing(&mut self) {
+        self.is_partial = true;
+    }
+
+    /// Adds it to an answer. Where a text was not there, no cache keeps the answer, whatever the application says.
+    pub(super) fn add_to(&self, head: &mut impl ResponseHead, config: &Config, lacked_texts: bool) {
+        if self.is_partial || lacked_texts {
+            head.set("cache-control", Cow::Borrowed("no-store"));
+        }
         if head.lines("content-language").next().is_none() {
             head.set("content-language", Cow::Owned(config.site.policy.set().text(self.locale).to_owned()));
         }

@@ -6,15 +6,19 @@ use axum::Router;
 use axum::extract::{FromRequestParts, OptionalFromRequestParts};
 use axum::response::{IntoResponse, Response};
 use http::StatusCode;
-use http::header::{CACHE_CONTROL, LOCATION};
+use http::header::{CACHE_CONTROL, CONTENT_TYPE, LOCATION};
 use http::request::Parts;
 use tower_layer::Layer;
 
 use super::exchange::PassedOn;
-use super::extract::{MissingLayer, OfTranslator, RequestDecision, RequestLocale, translator_of};
+use super::extract::{
+    MissingLayer, MissingSections, OfTranslator, RequestDecision, RequestLocale, Sections, TranslatorWith,
+    translator_of,
+};
 use super::redirect::LocaleRedirect;
 use crate::crow_fly::CrowFly;
-use crate::translator::Translator;
+use crate::store::Health;
+use crate::translator::{NotLoaded, Translator};
 
 impl CrowFly {
     /// Puts the layer around a whole router, so that a request's prefix is stripped before it is routed.
@@ -53,6 +57,31 @@ impl IntoResponse for MissingLayer {
     }
 }
 
+impl IntoResponse for MissingSections {
+    fn into_response(self) -> Response {
+        match self {
+            Self::Layer(missing) => missing.into_response(),
+            Self::NotLoaded(error) => error.into_response(),
+        }
+    }
+}
+
+impl IntoResponse for NotLoaded {
+    /// 503, which no cache keeps: for handlers that cannot do without their sections.
+    fn into_response(self) -> Response {
+        tracing::warn!(target: "crow_fly::catalogs", "{self}");
+        super::tower::into_response(&super::exchange::unavailable())
+    }
+}
+
+impl IntoResponse for Health {
+    /// JSON: 200 where pages can be served, 503 otherwise.
+    fn into_response(self) -> Response {
+        let headers = [(CONTENT_TYPE, "application/json"), (CACHE_CONTROL, "no-store")];
+        (self.http_status(), headers, self.to_json()).into_response()
+    }
+}
+
 impl IntoResponse for LocaleRedirect {
     fn into_response(self) -> Response {
         let headers = [(LOCATION, self.address.as_str()), (CACHE_CONTROL, Self::CACHE_CONTROL)];
@@ -87,3 +116,11 @@ macro_rules! extractor {
 }
 
 extractor!(Translator, RequestLocale, RequestDecision);
+
+impl<S: Send + Sync, T: Sections> FromRequestParts<S> for TranslatorWith<T> {
+    type Rejection = MissingSections;
+
+    async fn from_request_parts(parts: &mut Parts, _: &S) -> Result<Self, MissingSections> {
+        Self::of(translator(parts).await).await
+    }
+}

@@ -27,7 +27,7 @@
 //! assert_eq!(serving.address(), Some("/sailings?day=2"));
 //! assert_eq!(serving.translator().locale().to_string(), "cy");
 //! let mut answer = http::Response::new("…");
-//! serving.finish(&mut answer);
+//! assert!(serving.finish(&mut answer).is_none());
 //! assert_eq!(answer.headers()["content-language"], "cy");
 //! # Ok(()) }
 //! ```
@@ -44,8 +44,9 @@ use super::announce::Announcement;
 use super::facts::{HeadFacts, Reading};
 use super::serving::Serving;
 use super::switch;
+use crate::config::{Config, MatchingPages, NeededSections};
 use crate::crow_fly::CrowFly;
-use crate::store::ChainCatalogs;
+use crate::store::{Completeness, Generation, Loaded};
 
 pub use super::head::{RequestHead, ResponseHead};
 pub use super::passed_on::PassedOn;
@@ -135,15 +136,38 @@ pub enum Input {
     Catalogs(LoadedCatalogs),
 }
 
-/// The catalogs a request needs: all sections of a locale's chain.
-#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+/// The catalogs a request needs: sections of a locale's chain, or all of them.
+#[derive(Clone, Debug, PartialEq, Eq)]
 pub struct CatalogNeeds {
     pub(crate) locale: LocaleId,
+    /// The page patterns that the request's path matches.
+    pub(crate) pages: MatchingPages,
+}
+
+impl CatalogNeeds {
+    /// What a page in a locale needs, given by its bare path; without one, what every page needs.
+    pub(crate) fn of(config: &Config, locale: LocaleId, path: Option<&str>) -> Self {
+        let pages = path.map_or_else(MatchingPages::new, |path| config.catalogs.pages(path));
+        Self { locale, pages }
+    }
+
+    /// The sections; none where all are needed.
+    pub(crate) fn sections<'c>(&self, config: &'c Config) -> Option<NeededSections<'c>> {
+        // In a test all texts are there, whoever has named their sections.
+        if config.strict { None } else { config.catalogs.sections(&self.pages) }
+    }
 }
 
 /// Catalogs that are in memory. Made by [`CrowFly::load`].
-#[derive(Clone, Debug, Default)]
-pub struct LoadedCatalogs(pub(crate) Arc<ChainCatalogs>);
+#[derive(Clone, Debug)]
+pub struct LoadedCatalogs(pub(crate) Loaded);
+
+impl LoadedCatalogs {
+    /// Whether all that was needed is there.
+    pub fn are_complete(&self) -> bool {
+        self.0.completeness == Completeness::All
+    }
+}
 
 impl Exchange {
     /// A request that has come in.
@@ -191,13 +215,10 @@ impl Exchange {
                 self.remember(choice, reply)
             }
             (State::Remembering(reply), _) => Step::Respond(reply),
-            (State::Loading(decision, announcement), input) => {
-                let catalogs = match input {
-                    Input::Catalogs(LoadedCatalogs(catalogs)) => catalogs,
-                    _ => Arc::default(),
-                };
-                Step::Serve(Serving::new(&self.crow, head, decision, announcement, catalogs))
+            (State::Loading(decision, announcement), Input::Catalogs(LoadedCatalogs(loaded))) => {
+                self.serve_loaded(head, decision, announcement, loaded)
             }
+            (State::Loading(..), _) => Step::Respond(unavailable()),
             (State::AskingSession, Input::Session(entries)) => {
                 self.session = entries;
                 self.decide(head)
@@ -312,14 +333,62 @@ impl Exchange {
             _ => return Step::Respond(Reply::empty(404)),
         }
         let announcement = Announcement::of(&decision, area);
-        if let Some(catalogs) = self.crow.store().loaded(decision.locale) {
-            return Step::Serve(Serving::new(&self.crow, head, decision, announcement, catalogs));
+        let path = match &decision.outcome {
+            Outcome::Serve(path) if !self.crow.config().catalogs.loads_all() => Some(&**path),
+            _ => None,
+        };
+        let needs = CatalogNeeds::of(self.crow.config(), decision.locale, path);
+        if let Some(generation) = self.crow.store().ready(&needs) {
+            return self.serve(head, decision, announcement, generation);
         }
-        let needs = CatalogNeeds { locale: decision.locale };
         self.state = State::Loading(decision, announcement);
         Step::Catalogs(needs)
     }
+
+    fn serve_loaded(
+        &self,
+        head: &impl RequestHead,
+        decision: Decision,
+        mut announcement: Announcement,
+        loaded: Loaded,
+    ) -> Step {
+        match loaded.completeness {
+            Completeness::All => {}
+            Completeness::Nothing if self.crow.config().catalogs.refuses => {
+                warn!(
+                    target: "crow_fly::catalogs",
+                    path = head.path(), locale = self.crow.policy().set().text(decision.locale),
+                    "nothing of the chain is in memory: the request is answered with 503",
+                );
+                return Step::Respond(unavailable());
+            }
+            Completeness::Part | Completeness::Nothing => announcement.forbid_storing(),
+        }
+        self.serve(head, decision, announcement, loaded.generation)
+    }
+
+    fn serve(
+        &self,
+        head: &impl RequestHead,
+        decision: Decision,
+        announcement: Announcement,
+        generation: Arc<Generation>,
+    ) -> Step {
+        Step::Serve(Serving::new(&self.crow, head, decision, announcement, generation))
+    }
 }
+
+/// No text can be said: the visitor may come again soon.
+pub(super) fn unavailable() -> Reply {
+    let mut reply = Reply::empty(503);
+    reply.add("retry-after", RETRY_AFTER);
+    reply.add("cache-control", "no-store");
+    reply
+}
+
+/// How many seconds a visitor is asked to wait where catalogs cannot be loaded: about as long as the first pauses between
+/// attempts.
+const RETRY_AFTER: &str = "2";
 
 /// One event for each decision; its words are only made where somebody listens.
 fn log(path: &str, explanation: &Explanation) {

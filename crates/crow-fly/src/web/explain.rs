@@ -131,14 +131,15 @@ impl CrowFly {
                     });
                     Input::Nothing
                 }
-                Step::Catalogs(_) => Input::Catalogs(LoadedCatalogs::default()),
+                Step::Catalogs(_) => Input::Catalogs(LoadedCatalogs(self.store().unloaded())),
                 Step::Respond(reply) => {
                     break (ExplainedAnswer::Respond, Some(reply.status()), shown(&reply));
                 }
                 Step::PassOn(_) => break (ExplainedAnswer::PassOn, None, Vec::new()),
                 Step::Serve(serving) => {
                     let mut answer = Reply::empty(200);
-                    serving.finish(&mut answer);
+                    // No text has been said that could fail it.
+                    let _ = serving.finish(&mut answer);
                     break (ExplainedAnswer::Serve, None, shown(&answer));
                 }
             };

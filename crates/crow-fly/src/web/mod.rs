@@ -27,7 +27,7 @@ mod switch;
 mod tower;
 
 pub use explain::{ExplainedAnswer, ExplainedChoice, ExplainedHeader, ExplainedRequest, KnownOfVisitor};
-pub use extract::{MissingLayer, RequestDecision, RequestLocale};
+pub use extract::{MissingLayer, MissingSections, RequestDecision, RequestLocale, Sections, TranslatorWith};
 pub(crate) use facts::preferred;
 pub(crate) use hooks::{FindSettings, StoreChoice};
 pub use hooks::{HookFuture, Stored};

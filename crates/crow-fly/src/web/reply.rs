@@ -43,6 +43,19 @@ impl Reply {
         }
     }
 
+    /// A page whose texts have failed: what was the matter stands in the log and in a header.
+    pub(super) fn failed_texts(failures: &[String]) -> Self {
+        for failure in failures {
+            tracing::error!(target: "crow_fly::misses", failure, "a text fails the request");
+        }
+        let printable = |letter: char| if matches!(letter, ' '..='~') { letter } else { '?' };
+        let told: String = failures.join("; ").chars().map(printable).take(2_000).collect();
+        let mut reply = Self::empty(500);
+        reply.add("text-errors", told);
+        reply.add("cache-control", "no-store");
+        reply
+    }
+
     pub(super) fn add(&mut self, name: &'static str, value: impl Into<Cow<'static, str>>) {
         self.headers.push((name, value.into()));
     }

@@ -6,9 +6,10 @@ use crow_fly_core::policy::Decision;
 
 use super::announce::Announcement;
 use super::head::{RequestHead, ResponseHead};
+use super::reply::Reply;
 use crate::crow_fly::CrowFly;
 use crate::scope::{self, Within};
-use crate::store::ChainCatalogs;
+use crate::store::Generation;
 use crate::translator::{RequestFacts, Translator, with_query};
 
 /// A request that the application answers. Before: give it [`address`](Self::address) and
@@ -26,12 +27,12 @@ impl Serving {
         head: &impl RequestHead,
         decision: Decision,
         announcement: Announcement,
-        catalogs: Arc<ChainCatalogs>,
+        generation: Arc<Generation>,
     ) -> Self {
         let locale = decision.locale;
         let facts = RequestFacts::new(decision, head.path(), head.query());
         let address = (facts.path() != head.path()).then(|| with_query(facts.path(), head.query()));
-        let translator = crow.translate(catalogs, locale, Some(facts));
+        let translator = crow.translate(generation, locale, Some(facts));
         Self { translator, address, announcement }
     }
 
@@ -57,7 +58,14 @@ impl Serving {
     }
 
     /// Adds to the application's answer what it lacks: `Content-Language` and `Vary`. Its status is its own.
-    pub fn finish(&self, answer: &mut impl ResponseHead) {
-        self.announcement.add_to(answer, self.translator.config());
+    ///
+    /// Where texts were missing, and the configuration says that this fails a request, the result is to be answered in
+    /// place of it.
+    #[must_use = "an answer in its place is to be given"]
+    pub fn finish(&self, answer: &mut impl ResponseHead) -> Option<Reply> {
+        let lacked_texts = self.translator.has_met_a_shortage();
+        self.announcement.add_to(answer, self.translator.config(), lacked_texts);
+        let failures = self.translator.failures();
+        (!failures.is_empty()).then(|| Reply::failed_texts(&failures))
     }
 }

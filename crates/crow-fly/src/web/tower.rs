@@ -143,6 +143,7 @@ fn serve<S, B, R>(
 ) -> impl Future<Output = Result<Response<R>, S::Error>>
 where
     S: Service<Request<B>, Response = Response<R>>,
+    R: Default,
 {
     if let Some(address) = serving.take_address() {
         readdress(&mut parts.uri, address);
@@ -151,8 +152,10 @@ where
     let answer = serving.call(|| inner.call(Request::from_parts(parts, body)));
     async move {
         let mut response = answer.await?;
-        serving.finish(&mut response);
-        Ok(response)
+        Ok(match serving.finish(&mut response) {
+            Some(reply) => into_response(&reply),
+            None => response,
+        })
     }
 }
 
@@ -214,7 +217,7 @@ where
     }
 }
 
-fn into_response<R: Default>(reply: &Reply) -> Response<R> {
+pub(super) fn into_response<R: Default>(reply: &Reply) -> Response<R> {
     let mut response = Response::new(R::default());
     *response.status_mut() = StatusCode::from_u16(reply.status()).unwrap_or(StatusCode::NOT_FOUND);
     for (name, value) in reply.headers() {

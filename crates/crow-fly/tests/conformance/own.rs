@@ -4,7 +4,7 @@
 use std::borrow::Cow;
 
 use crow_fly::web::VisitorSettings;
-use crow_fly::web::exchange::{Exchange, Input, MAX_FORM, RequestHead, ResponseHead, Step};
+use crow_fly::web::exchange::{Exchange, Input, MAX_FORM, Reply, RequestHead, ResponseHead, Step};
 use crow_fly::{CrowFly, Translator};
 
 use crate::site::Session;
@@ -88,10 +88,7 @@ pub(crate) async fn respond(
                 Input::Nothing
             }
             Step::Catalogs(needs) => Input::Catalogs(crow.load(needs).await),
-            Step::Respond(reply) => {
-                let headers = reply.headers().map(|(name, value)| (name.to_owned(), value.to_owned()));
-                return Response { status: reply.status(), headers: headers.collect(), body: String::new() };
-            }
+            Step::Respond(reply) => return answer(&reply),
             Step::PassOn(_) => return application(request).await,
             Step::Serve(serving) => {
                 if let Some(address) = serving.address() {
@@ -101,9 +98,16 @@ pub(crate) async fn respond(
                 }
                 request.translator = Some(serving.translator().clone());
                 let mut response = serving.call(|| application(request)).await;
-                serving.finish(&mut response);
-                return response;
+                return match serving.finish(&mut response) {
+                    Some(reply) => answer(&reply),
+                    None => response,
+                };
             }
         };
     }
+}
+
+fn answer(reply: &Reply) -> Response {
+    let headers = reply.headers().map(|(name, value)| (name.to_owned(), value.to_owned()));
+    Response { status: reply.status(), headers: headers.collect(), body: String::new() }
 }

@@ -1,7 +1,9 @@
 //! A catalog's file: keys, message sources and notes, with their places.
 
 use alloc::borrow::ToOwned;
+use alloc::collections::BTreeMap;
 use alloc::string::String;
+use alloc::sync::Arc;
 use alloc::vec::Vec;
 use core::ops::Range;
 
@@ -11,7 +13,7 @@ mod json;
 mod toml;
 
 /// How a catalog's file is written.
-#[derive(Clone, Copy, Debug, PartialEq, Eq, Hash)]
+#[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord, Hash)]
 #[non_exhaustive]
 pub enum FileFormat {
     /// TOML: nested tables make dotted keys, comments above a key are its note.
@@ -39,8 +41,8 @@ impl FileFormat {
 #[derive(Clone, Debug, Default)]
 pub struct SectionSource {
     format: Option<FileFormat>,
-    text: String,
-    lines: LineIndex,
+    text: Arc<str>,
+    lines: Arc<LineIndex>,
     entries: Vec<SourceEntry>,
     problems: Vec<SourceProblem>,
     /// Problems past the first hundred, which are only counted.
@@ -195,8 +197,8 @@ impl SectionSource {
             );
             return source;
         }
-        text.clone_into(&mut source.text);
-        source.lines = LineIndex::of(text);
+        source.text = text.into();
+        source.lines = Arc::new(LineIndex::of(text));
         match format {
             FileFormat::Toml => source.read_toml(text),
             FileFormat::Json => source.read_json(text),
@@ -214,8 +216,8 @@ impl SectionSource {
         let start = bytes.get(..valid).and_then(|start| core::str::from_utf8(start).ok()).unwrap_or_default();
         let mut source = Self {
             format: Some(format),
-            text: start.to_owned(),
-            lines: LineIndex::of(start),
+            text: start.into(),
+            lines: Arc::new(LineIndex::of(start)),
             ..Self::default()
         };
         source.problem(SourceProblemKind::Encoding, valid..valid, None, text);
@@ -234,6 +236,32 @@ impl SectionSource {
             self.problem(SourceProblemKind::NoSection, span, Some(key), text);
         }
         self
+    }
+
+    /// The sections of a file that has all of them, by name; what could not be read stands under an empty name.
+    pub fn into_sections(self) -> BTreeMap<String, Self> {
+        let Self { format, text, lines, entries, problems, more_problems } = self.with_all_sections();
+        let of = |entries, problems, more_problems| Self {
+            format,
+            text: Arc::clone(&text),
+            lines: Arc::clone(&lines),
+            entries,
+            problems,
+            more_problems,
+        };
+        let mut sections: BTreeMap<String, Vec<SourceEntry>> = BTreeMap::new();
+        for mut entry in entries {
+            let Some((section, key)) = entry.key.split_once('.') else { continue };
+            let (section, key) = (section.to_owned(), key.to_owned());
+            entry.key = key;
+            sections.entry(section).or_default().push(entry);
+        }
+        let mut sections: BTreeMap<String, Self> =
+            sections.into_iter().map(|(name, entries)| (name, of(entries, Vec::new(), 0))).collect();
+        if !problems.is_empty() {
+            sections.insert(String::new(), of(Vec::new(), problems, more_problems));
+        }
+        sections
     }
 
     /// Whether something of the file could not be read, so that messages may be missing.

@@ -1,14 +1,13 @@
 //! The translator: one short call to say a text in the request's language.
 
 use std::borrow::Cow;
-use std::error::Error as _;
 use std::hash::{DefaultHasher, Hash, Hasher};
 use std::sync::Arc;
 
 use crow_fly_core::accept::AcceptLanguage;
 use crow_fly_core::direction::Direction;
 use crow_fly_core::locale_set::LocaleId;
-use crow_fly_core::message::{FormatContext, FormatError, Formatting, Html, Message, Part, Program};
+use crow_fly_core::message::{FormatContext, Formatting, Html, Message, Part, Program};
 use crow_fly_core::policy::{Decision, LocaleSource, Outcome};
 use crow_fly_core::tag::LanguageTag;
 use crow_fly_core::time_zone::TimeZoneName;
@@ -17,11 +16,18 @@ use tracing::{trace, warn};
 
 use crate::alternates::Alternates;
 use crate::config::Config;
+use crate::config::MissingText;
 use crate::crow_fly::CrowFly;
 use crate::menu::MenuItem;
 use crate::message_ref::MessageRef;
-use crate::store::{ChainCatalogs, Link, Lookup, Miss};
+use crate::store::{Generation, Hit, Link, Lookup, Miss};
 use crate::web::LocaleRedirect;
+
+mod report;
+mod sections;
+
+use report::{Place, Shortage};
+pub use sections::{NotLoaded, Presence};
 
 /// Says texts in one locale. Cheap to clone; belongs to one request, or to none (mail, jobs).
 ///
@@ -37,6 +43,8 @@ use crate::web::LocaleRedirect;
 /// | [`redirect`](Self::redirect) | an answer that leads there |
 /// | [`with_pages`](Self::with_pages) | the same for a page with other paths, or none, in other locales |
 /// | [`menu`](Self::menu) | the languages to choose from |
+/// | [`has`](Self::has), [`keys`](Self::keys) | whether there is a text, and which |
+/// | [`load`](Self::load) | brings sections into memory |
 #[derive(Clone, Debug)]
 pub struct Translator {
     inner: Arc<Inner>,
@@ -81,9 +89,12 @@ impl NamedZone {
 #[derive(Debug)]
 struct Inner {
     crow: CrowFly,
-    catalogs: Arc<ChainCatalogs>,
+    /// What the source had when the request came in: all texts are from it.
+    generation: Arc<Generation>,
     locale: LocaleId,
     request: Option<RequestFacts>,
+    /// What was not there.
+    shortage: Shortage,
 }
 
 impl Inner {
@@ -91,9 +102,14 @@ impl Inner {
         self.crow.config()
     }
 
+    /// The chain of the locale.
+    fn links(&self) -> &[Link] {
+        self.crow.store().links(self.locale)
+    }
+
     /// The formats of the locale.
     fn context(&self) -> FormatContext {
-        let ready = self.catalogs.format_context().cloned();
+        let ready = self.links().first().map(|link| link.context.clone());
         let tag = self.config().site.policy.set().tag(self.locale);
         ready.unwrap_or_else(|| self.config().format_context(tag, self.locale))
     }
@@ -151,6 +167,8 @@ pub(crate) fn with_query(path: &str, query: Option<&str>) -> String {
 
 /// A message that was found, and what to format it with.
 struct Found<'t> {
+    /// Where it is from; none for a default text in code.
+    place: Option<Place<'t>>,
     program: Cow<'t, Program>,
     context: Cow<'t, FormatContext>,
     /// The language of the text, where it is not the page's.
@@ -170,11 +188,11 @@ struct OtherLanguage<'t> {
 impl Translator {
     pub(crate) fn new(
         crow: CrowFly,
-        catalogs: Arc<ChainCatalogs>,
+        generation: Arc<Generation>,
         locale: LocaleId,
         request: Option<RequestFacts>,
     ) -> Self {
-        let inner = Inner { crow, catalogs, locale, request };
+        let inner = Inner { crow, generation, locale, request, shortage: Shortage::default() };
         let decision = inner.request.as_ref().map(|request| &request.decision);
         let formats = decision.and_then(Decision::visitor_formats);
         // The default is part of the formats of every locale: it does not go before the zone of a value.
@@ -207,12 +225,16 @@ impl Translator {
 
     /// Says a message as text. Markup in it leaves no trace.
     ///
-    /// Where the chain has no such message, the default given with it is said; where there is none, a marker with
-    /// the full key in development, and the bare key otherwise. Each miss is a `tracing` event.
+    /// Where the chain has no such message, the default given with it is said; where there is none, what the
+    /// configuration says of [missing texts](crate::config::MissingText). Each miss is counted: see
+    /// [`CrowFly::misses`](crate::CrowFly::misses).
+    ///
+    /// It reads memory and nothing else. A section that is not loaded yet is answered from the rest of the chain, while a
+    /// load of it begins: see [`load`](Self::load).
     pub fn text<'a>(&self, message: impl Into<MessageRef<'a>>) -> String {
         let message = message.into();
         let text = self.format(&message, |message| message.text());
-        text.map_or_else(|| self.marker(message.key), |(text, _)| text)
+        text.map_or_else(|| self.missing_text(&message), |(text, _)| text)
     }
 
     /// Says a message as HTML: its text and arguments escaped, markup from a list of harmless elements. A text
@@ -222,7 +244,7 @@ impl Translator {
         match self.format(&message, |message| message.html()) {
             Some((html, Some(other))) => html.in_language(&other.tag.to_string(), other.direction),
             Some((html, None)) => html,
-            None => Html::escape(&self.marker(message.key)),
+            None => Html::escape(&self.missing_text(&message)),
         }
     }
 
@@ -231,7 +253,7 @@ impl Translator {
     pub fn parts<'a>(&self, message: impl Into<MessageRef<'a>>) -> Vec<Part> {
         let message = message.into();
         let parts = self.format(&message, |message| message.parts());
-        parts.map_or_else(|| vec![Part::Fallback { source: self.marker(message.key) }], |(parts, _)| parts)
+        parts.map_or_else(|| vec![Part::Fallback { source: self.missing_text(&message) }], |(parts, _)| parts)
     }
 
     /// Finds a message and formats it; its errors are one event. None where there is no such message.
@@ -248,29 +270,40 @@ impl Translator {
         let mut report = |error| errors.push(error);
         let formatted = output(found.program.format(&found.context, &message.args).reporting(&mut report));
         if !errors.is_empty() {
-            self.report_errors(message.key, &errors);
+            self.report_errors(message.key, found.place.as_ref(), &errors);
         }
         Some((formatted, found.other))
     }
 
     fn find<'t>(&'t self, message: &MessageRef<'_>) -> Option<Found<'t>> {
-        match self.inner.catalogs.find(message.key) {
-            Lookup::Message(link, program) => {
-                let (tag, direction) = (&link.catalogs.tag, link.catalogs.direction);
-                let locale = self.locale();
-                trace!(target: "crow_fly::texts", key = message.key, locale = %locale, from = %tag, "found");
-                let falls_back = tag.language() != locale.language() || direction != self.direction();
-                if falls_back {
-                    warn!(target: "crow_fly::misses", key = message.key, locale = %locale, from = %tag, "the text is in another language of the chain");
-                }
-                let other = falls_back.then_some(OtherLanguage { tag, direction });
-                Some(Found { program: Cow::Borrowed(program), context: self.context(link), other })
-            }
+        let inner = &*self.inner;
+        match inner.generation.find(inner.links(), message.key, inner.crow.store().epoch()) {
+            Lookup::Message(hit) => Some(self.found(message, &hit)),
             Lookup::Missing(miss) => {
-                self.report_miss(message.key, miss, message.default.is_some());
+                if miss == Miss::NotLoaded {
+                    self.ask_for_section(message.key);
+                }
+                self.report_miss(message, miss);
                 self.default_text(message)
             }
         }
+    }
+
+    fn found<'t>(&'t self, message: &MessageRef<'_>, hit: &Hit<'t>) -> Found<'t> {
+        let Hit { link, section, program, is_preliminary } = *hit;
+        if is_preliminary {
+            self.ask_for_section(message.key);
+        }
+        let (tag, locale) = (&link.tag, self.locale());
+        let place = Place::new(section);
+        trace!(target: "crow_fly::texts", key = message.key, locale = %locale, from = %tag, place = %place.of(message.key), "found");
+        let falls_back = link.locale != self.inner.locale
+            && (tag.language() != locale.language() || link.direction != self.direction());
+        if falls_back {
+            self.report_fallback(message.key, tag);
+        }
+        let other = falls_back.then_some(OtherLanguage { tag, direction: link.direction });
+        Found { program: Cow::Borrowed(program), context: self.context(link), other, place: Some(place) }
     }
 
     /// The text that is given in code, in the language of the default locale.
@@ -289,32 +322,23 @@ impl Translator {
             program: Cow::Owned(Program::compile(&default)),
             context: self.default_context(),
             other,
+            place: None,
         })
     }
 
-    fn report_miss(&self, key: &str, miss: Miss, default: bool) {
-        warn!(target: "crow_fly::misses", key, locale = %self.locale(), default, "{}", miss.text());
-    }
-
-    fn report_errors(&self, key: &str, errors: &[FormatError]) {
-        let told = |error: &FormatError| match error.source() {
-            Some(cause) => format!("{error}: {cause}"),
-            None => error.to_string(),
-        };
-        let errors = errors.iter().map(told).collect::<Vec<_>>().join("; ");
-        warn!(target: "crow_fly::messages", key, locale = %self.locale(), %errors, "a message was formatted with errors");
-    }
-
-    fn marker(&self, key: &str) -> String {
-        if self.inner.config().development { format!("⟦{key}⟧") } else { key.to_owned() }
+    /// What is said where there is no text.
+    fn missing_text(&self, message: &MessageRef<'_>) -> String {
+        match message.missing.unwrap_or(self.inner.config().missing) {
+            MissingText::Marker => format!("⟦{}⟧", message.key),
+            MissingText::Key | MissingText::Error => message.key.to_owned(),
+            MissingText::Empty => String::new(),
+        }
     }
 
     /// The formats for a catalog's texts: the reader's, where those are of its language; their time zone everywhere.
     fn context<'t>(&'t self, link: &'t Link) -> Cow<'t, FormatContext> {
         match &self.reader {
-            Some(reader) if link.catalogs.tag.language() == self.locale().language() => {
-                Cow::Borrowed(&reader.context)
-            }
+            Some(reader) if link.tag.language() == self.locale().language() => Cow::Borrowed(&reader.context),
             _ => self.in_named_zone(Cow::Borrowed(&link.context)),
         }
     }
@@ -458,13 +482,13 @@ impl Translator {
     }
 
     /// A weak entity tag for a page (RFC 9110 §8.8.3): it changes with `state`, whatever the page is made from, with the
-    /// [revision](crate::CrowFlyBuilder::revision) of the program, and with the locale, the time zone and every text of
-    /// its catalogs. The value of an `ETag` header. None where the application names no revision: a tag that stays the
+    /// [revision](crate::CrowFlyBuilder::revision) of the program, and with the locale, the time zone and the generation
+    /// of the catalogs. The value of an `ETag` header. None where the application names no revision: a tag that stays the
     /// same when the program changes would keep old pages alive.
     pub fn etag(&self, state: impl Hash) -> Option<String> {
         let revision = self.inner.crow.revision()?;
         let mut hash = DefaultHasher::new();
-        (revision, self.locale(), self.inner.catalogs.version()).hash(&mut hash);
+        (revision, self.locale(), self.inner.generation.identity()).hash(&mut hash);
         self.inner.request.as_ref().and_then(|request| request.decision.visitor_formats()).hash(&mut hash);
         self.time_zone().hash(&mut hash);
         state.hash(&mut hash);

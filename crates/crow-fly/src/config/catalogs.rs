@@ -1,0 +1,162 @@
+//! Where catalogs lie, which sections a page needs, and what is done where they cannot be loaded.
+
+use std::path::PathBuf;
+use std::time::Duration;
+
+use crow_fly_core::catalog::is_name;
+use crow_fly_core::locale_set::LocaleId;
+use crow_fly_core::route::{PathPattern, Routes};
+use crow_fly_core::tag::LanguageTag;
+use smallvec::SmallVec;
+use toml::Spanned;
+
+use super::ConfigError;
+use super::file::{CatalogsTable, OnFailure};
+
+/// What the configuration says of catalogs.
+#[derive(Clone, Debug)]
+pub(crate) struct CatalogsConfig {
+    /// The folder they lie in.
+    pub(crate) directory: PathBuf,
+    /// The sections every page needs; none where all sections of a locale load together.
+    eager: Option<Vec<String>>,
+    /// The sections that pages need, by their bare path.
+    needs: Vec<PageNeeds>,
+    /// The locales that need no catalogs of their own.
+    pub(crate) inherits: Vec<LocaleId>,
+    /// How long a request waits for a load.
+    pub(crate) wait: Duration,
+    /// How long a load may take.
+    pub(crate) load_limit: Duration,
+    /// Whether a request is refused where nothing of its chain is in memory.
+    pub(crate) refuses: bool,
+    /// After what time a section that nobody uses is dropped.
+    pub(crate) idle: Option<Duration>,
+    /// About how many bytes sections may take.
+    pub(crate) most_bytes: Option<usize>,
+}
+
+#[derive(Clone, Debug)]
+struct PageNeeds {
+    page: PathPattern,
+    sections: Vec<String>,
+}
+
+/// The places of the page patterns that match a path.
+pub(crate) type MatchingPages = SmallVec<[u16; 4]>;
+
+/// The sections that a page needs.
+pub(crate) type NeededSections<'c> = SmallVec<[&'c str; 8]>;
+
+impl CatalogsConfig {
+    /// Whether all sections of a locale load together: nothing says which ones a page needs.
+    pub(crate) const fn loads_all(&self) -> bool {
+        self.eager.is_none()
+    }
+
+    /// The pages, by their place, that a bare path is one of.
+    pub(crate) fn pages(&self, path: &str) -> MatchingPages {
+        let matching = self.needs.iter().enumerate().filter(|(_, needs)| needs.page.matches(path));
+        matching.filter_map(|(place, _)| u16::try_from(place).ok()).collect()
+    }
+
+    /// The sections that some pages need, and those that every page does; none where all do.
+    pub(crate) fn sections(&self, pages: &[u16]) -> Option<NeededSections<'_>> {
+        let eager = self.eager.as_ref()?;
+        let pages = pages.iter().filter_map(|place| self.needs.get(usize::from(*place)));
+        Some(eager.iter().chain(pages.flat_map(|needs| &needs.sections)).map(String::as_str).collect())
+    }
+
+    /// All sections that are named.
+    pub(crate) fn declared(&self) -> impl Iterator<Item = &str> {
+        let needs = self.needs.iter().flat_map(|needs| &needs.sections);
+        self.eager.iter().flatten().chain(needs).map(String::as_str)
+    }
+}
+
+impl CatalogsTable {
+    /// Checks the table. `all` are the locales that have catalogs.
+    pub(super) fn check<'l>(
+        &self,
+        text: &str,
+        routes: &Routes,
+        all: impl Iterator<Item = (LocaleId, &'l LanguageTag)>,
+    ) -> Result<CatalogsConfig, ConfigError> {
+        let mut eager = self.eager.as_ref().map(|names| sections(text, names)).transpose()?;
+        let mut needs = Vec::new();
+        for (path, names) in &self.needs {
+            let page = PathPattern::parse(path.get_ref()).map_err(|error| {
+                ConfigError::at(
+                    text,
+                    path.span(),
+                    format!("`{}` is not a path: {error}", path.get_ref().escape_debug()),
+                )
+            })?;
+            if routes.skips(path.get_ref()) {
+                return Err(ConfigError::at(
+                    text,
+                    path.span(),
+                    "this path is skipped, so that nothing is loaded before its pages",
+                )
+                .with_help("load what they need in their handlers, by `t.load`"));
+            }
+            needs.push(PageNeeds { page, sections: sections(text, names)? });
+        }
+        if !needs.is_empty() {
+            eager.get_or_insert_default();
+        }
+        let all: Vec<_> = all.collect();
+        let mut inherits = Vec::new();
+        for locale in &self.inherits {
+            let tag = super::check::tag(text, locale)?;
+            let Some((id, _)) = all.iter().find(|(_, known)| **known == tag) else {
+                return Err(ConfigError::at(
+                    text,
+                    locale.span(),
+                    format!("`{tag}` is not one of the locales"),
+                )
+                .with_help("name a locale of `locales` or `catalog-only`"));
+            };
+            inherits.push(*id);
+        }
+        Ok(CatalogsConfig {
+            directory: self.directory.clone().unwrap_or_else(|| "catalogs".to_owned()).into(),
+            eager,
+            needs,
+            inherits,
+            wait: duration(text, self.wait_seconds.as_ref(), 2.0)?,
+            load_limit: duration(text, self.load_seconds.as_ref(), 30.0)?,
+            refuses: self.on_failure != Some(OnFailure::Serve),
+            idle: self
+                .idle_minutes
+                .as_ref()
+                .map(|minutes| duration(text, Some(minutes), 0.0))
+                .transpose()?
+                .map(|time| time * 60),
+            most_bytes: self.max_megabytes.map(|megabytes| megabytes.saturating_mul(1_000_000)),
+        })
+    }
+}
+
+fn sections(text: &str, names: &[Spanned<String>]) -> Result<Vec<String>, ConfigError> {
+    let checked = |name: &Spanned<String>| {
+        if is_name(name.get_ref()) {
+            return Ok(name.get_ref().clone());
+        }
+        let error = format!("`{}` is not a name for a section", name.get_ref().escape_debug());
+        Err(ConfigError::at(text, name.span(), error)
+            .with_help("use the name of its file without `.toml`: `booking`"))
+    };
+    names.iter().map(checked).collect()
+}
+
+/// A time in units of its own, which must be more than nothing and less than a month.
+fn duration(text: &str, written: Option<&Spanned<f64>>, default: f64) -> Result<Duration, ConfigError> {
+    let Some(written) = written else { return Ok(Duration::from_secs_f64(default)) };
+    let value = *written.get_ref();
+    if !(0.001..=2_592_000.0).contains(&value) {
+        return Err(ConfigError::at(text, written.span(), format!("`{value}` is not a time to wait"))
+            .with_help("write a number from 0.001 to 2592000"));
+    }
+    Ok(Duration::from_secs_f64(value))
+}

@@ -1,0 +1,123 @@
+//! What a source has at one moment.
+
+use std::hash::{DefaultHasher, Hash, Hasher};
+
+use crow_fly_core::catalog::FileFormat;
+use crow_fly_core::finding::Finding;
+
+/// What a source has at one moment: the files of all locales, unread.
+#[derive(Clone, Debug, Default)]
+pub struct Listing {
+    files: Vec<ListedFile>,
+    absent: Vec<String>,
+    findings: Vec<Finding>,
+}
+
+/// A file of a listing: a section of a locale, or all of them.
+#[derive(Clone, Debug, PartialEq, Eq, PartialOrd, Ord, Hash)]
+pub struct ListedFile {
+    locale: String,
+    section: Option<String>,
+    format: FileFormat,
+    version: u64,
+    origin: String,
+}
+
+impl ListedFile {
+    /// A section of a locale. The version changes whenever the file does.
+    pub fn section(
+        locale: impl Into<String>,
+        section: impl Into<String>,
+        format: FileFormat,
+        version: u64,
+    ) -> Self {
+        let (locale, section) = (locale.into(), section.into());
+        let origin = format!("{locale}/{section}.{}", format.extension());
+        Self { locale, section: Some(section), format, version, origin }
+    }
+
+    /// A file with all sections of a locale: its first groups are the sections.
+    pub fn all_sections(locale: impl Into<String>, format: FileFormat, version: u64) -> Self {
+        let locale = locale.into();
+        let origin = format!("{locale}.{}", format.extension());
+        Self { locale, section: None, format, version, origin }
+    }
+
+    /// Where it was found, for people: a path, an address.
+    #[must_use]
+    pub fn with_origin(mut self, origin: impl Into<String>) -> Self {
+        self.origin = origin.into();
+        self
+    }
+
+    /// The canonical tag of the locale.
+    pub fn locale(&self) -> &str {
+        &self.locale
+    }
+
+    /// The section; none where the file has all sections of its locale.
+    pub fn section_name(&self) -> Option<&str> {
+        self.section.as_deref()
+    }
+
+    /// How it is written.
+    pub const fn format(&self) -> FileFormat {
+        self.format
+    }
+
+    /// A number that changes whenever the file does.
+    pub const fn version(&self) -> u64 {
+        self.version
+    }
+
+    /// Where it was found, for people.
+    pub fn origin(&self) -> &str {
+        &self.origin
+    }
+}
+
+impl Listing {
+    /// A listing of these files.
+    pub fn new(files: impl IntoIterator<Item = ListedFile>) -> Self {
+        Self { files: files.into_iter().collect(), ..Self::default() }
+    }
+
+    /// Says that the source has nothing for a locale, where it should: its folder is not there.
+    #[must_use]
+    pub fn without(mut self, locale: impl Into<String>) -> Self {
+        self.absent.push(locale.into());
+        self
+    }
+
+    /// Adds something that a person should know: a file that is not a catalog.
+    #[must_use]
+    pub fn with_finding(mut self, finding: Finding) -> Self {
+        self.findings.push(finding);
+        self
+    }
+
+    /// The files.
+    pub fn files(&self) -> &[ListedFile] {
+        &self.files
+    }
+
+    /// The locales the source should have files of, and has none.
+    pub fn absent(&self) -> &[String] {
+        &self.absent
+    }
+
+    /// What a person should know of the files.
+    pub fn findings(&self) -> &[Finding] {
+        &self.findings
+    }
+
+    /// A number that is the same for two listings of the same files.
+    pub(crate) fn identity(&self) -> u64 {
+        let mut files: Vec<_> =
+            self.files.iter().map(|file| (&file.locale, &file.section, file.format, file.version)).collect();
+        files.sort_unstable();
+        let mut hash = DefaultHasher::new();
+        files.hash(&mut hash);
+        hash.finish()
+    }
+}

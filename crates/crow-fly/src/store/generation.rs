@@ -1,0 +1,434 @@
+//! A generation: what the source had at one moment, and of it what is in memory.
+
+use std::sync::atomic::{AtomicBool, AtomicU32, Ordering};
+use std::sync::{Arc, OnceLock};
+
+use crow_fly_core::catalog::{Catalog, Entry, KeyHash, KeyHasher, split_key};
+use crow_fly_core::direction::Direction;
+use crow_fly_core::finding::Finding;
+use crow_fly_core::locale_set::LocaleId;
+use crow_fly_core::message::{FormatContext, Program};
+use crow_fly_core::tag::LanguageTag;
+use hashbrown::HashTable;
+use tokio::time::Instant;
+
+use super::loads::Loads;
+use crate::source::{ListedFile, Listing};
+
+/// What the source had at one moment. Its files do not change; those that have been read stand in slots that are
+/// written once, so that readers need no lock.
+#[derive(Debug)]
+pub(crate) struct Generation {
+    /// Counts the generations of this program, from 1.
+    pub(super) number: u64,
+    /// The same for two listings of the same files.
+    identity: u64,
+    hasher: KeyHasher,
+    sections: SectionNames,
+    pub(super) files: Vec<ListedFile>,
+    /// A row for each locale; in it, the file with all sections first, then one for each section.
+    slots: Box<[Slot]>,
+    /// For each locale, whether it should have files and has none.
+    absent: Box<[bool]>,
+    /// For each locale, whether all of its chain's files are in memory.
+    complete: Box<[AtomicBool]>,
+    has_whole_files: bool,
+    pub(super) findings: Vec<Finding>,
+    /// Whether a task looks for a repair of broken files.
+    pub(super) awaits_repair: AtomicBool,
+    /// The loads of slots, by place.
+    pub(super) loads: Arc<Loads<usize>>,
+    pub(super) since: Instant,
+}
+
+/// The place of one file of a locale.
+#[derive(Debug, Default)]
+struct Slot {
+    /// The place of the file; none where the locale has no such section.
+    file: Option<u32>,
+    section: OnceLock<Arc<Section>>,
+    /// Whether a text has asked for it already.
+    asked: AtomicBool,
+}
+
+/// A file in memory: a section of a locale, or all of them.
+#[derive(Debug)]
+pub(crate) struct Section {
+    pub(crate) catalog: Catalog,
+    /// Where it was found, for people.
+    pub(crate) origin: String,
+    pub(super) findings: Vec<Finding>,
+    /// Whether something of the file could not be read, so that messages may be missing.
+    pub(super) is_broken: bool,
+    pub(super) bytes: usize,
+    /// The epoch of its last use.
+    used: AtomicU32,
+}
+
+/// One locale of a chain.
+#[derive(Debug)]
+pub(crate) struct Link {
+    pub(crate) locale: LocaleId,
+    pub(crate) tag: LanguageTag,
+    pub(crate) direction: Direction,
+    /// The formats of its texts here: those of the chain, where they are of its language.
+    pub(crate) context: FormatContext,
+}
+
+/// Where a key was found.
+pub(crate) enum Lookup<'g> {
+    /// A message.
+    Message(Hit<'g>),
+    /// No message anywhere in the chain.
+    Missing(Miss),
+}
+
+/// A message that was found.
+pub(crate) struct Hit<'g> {
+    /// The locale it is from.
+    pub(crate) link: &'g Link,
+    /// The file it is from.
+    pub(crate) section: &'g Section,
+    pub(crate) program: &'g Program,
+    /// Whether a nearer locale may have it in a section that is not in memory.
+    pub(crate) is_preliminary: bool,
+}
+
+/// Why a key has no message.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Hash, serde::Serialize)]
+#[serde(rename_all = "kebab-case")]
+#[non_exhaustive]
+pub enum Miss {
+    /// The key has no section: it is not `section.name`.
+    NoSection,
+    /// No catalog of the chain has it.
+    NotThere,
+    /// It is the name of a group of messages.
+    Group,
+    /// It is there, but its source has errors.
+    Broken,
+    /// Its section is not in memory.
+    NotLoaded,
+}
+
+impl Miss {
+    /// What it means, for people.
+    pub const fn text(self) -> &'static str {
+        match self {
+            Self::NoSection => "the key names no section: write `section.name`",
+            Self::NotThere => "no catalog of the chain has this message",
+            Self::Group => "the key is the name of a group of messages, not of one",
+            Self::Broken => "the message is there, but its source has errors",
+            Self::NotLoaded => "the section of this message is not in memory",
+        }
+    }
+}
+
+/// The names of sections.
+#[derive(Debug, Default)]
+struct SectionNames {
+    names: Vec<Box<str>>,
+    places: HashTable<u32>,
+}
+
+impl SectionNames {
+    fn find(&self, hash: KeyHash, name: &str) -> Option<usize> {
+        let named = |place: &u32| self.names.get(*place as usize).is_some_and(|known| **known == *name);
+        self.places.find(hash.get(), named).map(|place| *place as usize)
+    }
+
+    fn add(&mut self, hasher: &KeyHasher, name: &str) {
+        let hash = hasher.hash(name);
+        if self.find(hash, name).is_none() {
+            // A source that lists more sections than fit here has run out of memory before.
+            let place = u32::try_from(self.names.len()).unwrap_or(u32::MAX);
+            self.names.push(name.into());
+            let names = &self.names;
+            self.places.insert_unique(hash.get(), place, |place| {
+                hasher.hash(names.get(*place as usize).map_or("", |name| name)).get()
+            });
+        }
+    }
+}
+
+impl Section {
+    pub(super) fn new(catalog: Catalog, origin: &str, findings: Vec<Finding>, is_broken: bool) -> Self {
+        let bytes = catalog.heap_bytes();
+        Self { catalog, origin: origin.to_owned(), findings, is_broken, bytes, used: AtomicU32::new(0) }
+    }
+
+    /// Marks it as used. Most often it is marked already, and nothing is written.
+    pub(super) fn mark(&self, epoch: u32) {
+        if self.used.load(Ordering::Relaxed) != epoch {
+            self.used.store(epoch, Ordering::Relaxed);
+        }
+    }
+
+    pub(super) fn last_used(&self) -> u32 {
+        self.used.load(Ordering::Relaxed)
+    }
+}
+
+impl Generation {
+    /// A generation of which nothing has been read. `locales` are all that have catalogs; `inherits` says of which none
+    /// are expected.
+    pub(super) fn new(
+        number: u64,
+        listing: &Listing,
+        locales: &[String],
+        inherits: impl Fn(usize) -> bool,
+        hasher: &KeyHasher,
+    ) -> Self {
+        let (identity, findings) = (listing.identity(), listing.findings().to_vec());
+        let mut sections = SectionNames::default();
+        let mut files = listing.files().to_vec();
+        files.sort_unstable();
+        files.dedup_by(|one, other| {
+            one.locale() == other.locale() && one.section_name() == other.section_name()
+        });
+        let names = files.iter().filter_map(ListedFile::section_name);
+        names.for_each(|name| sections.add(hasher, name));
+        let row = sections.names.len() + 1;
+        let mut slots: Box<[Slot]> = (0..locales.len() * row).map(|_| Slot::default()).collect();
+        let mut has_whole_files = false;
+        for (place, file) in files.iter().enumerate() {
+            let Some(locale) = locales.iter().position(|locale| locale == file.locale()) else { continue };
+            let column = match file.section_name() {
+                Some(name) => sections.find(hasher.hash(name), name).map(|section| section + 1),
+                None => Some(0),
+            };
+            has_whole_files |= column == Some(0);
+            if let Some(slot) = column.and_then(|column| slots.get_mut(locale * row + column)) {
+                slot.file = u32::try_from(place).ok();
+            }
+        }
+        let is_absent =
+            |(place, locale): (usize, &String)| listing.absent().contains(locale) && !inherits(place);
+        Self {
+            number,
+            identity,
+            hasher: hasher.clone(),
+            absent: locales.iter().enumerate().map(is_absent).collect(),
+            complete: locales.iter().map(|_| AtomicBool::new(false)).collect(),
+            sections,
+            files,
+            slots,
+            has_whole_files,
+            findings,
+            awaits_repair: AtomicBool::new(false),
+            loads: Arc::default(),
+            since: Instant::now(),
+        }
+    }
+
+    /// The same generation with a part of what is in memory; the loads go on.
+    pub(super) fn keeping(&self, keep: impl Fn(usize) -> bool) -> Self {
+        let kept = |(place, slot): (usize, &Slot)| Slot {
+            file: slot.file,
+            section: slot
+                .section
+                .get()
+                .filter(|_| keep(place))
+                .cloned()
+                .map_or_else(OnceLock::new, OnceLock::from),
+            asked: AtomicBool::new(false),
+        };
+        Self {
+            number: self.number,
+            identity: self.identity,
+            hasher: self.hasher.clone(),
+            sections: SectionNames {
+                names: self.sections.names.clone(),
+                places: self.sections.places.clone(),
+            },
+            files: self.files.clone(),
+            slots: self.slots.iter().enumerate().map(kept).collect(),
+            absent: self.absent.clone(),
+            complete: self.absent.iter().map(|_| AtomicBool::new(false)).collect(),
+            has_whole_files: self.has_whole_files,
+            findings: self.findings.clone(),
+            awaits_repair: AtomicBool::new(self.awaits_repair.load(Ordering::Relaxed)),
+            loads: Arc::clone(&self.loads),
+            since: self.since,
+        }
+    }
+
+    /// The same for two listings of the same files.
+    pub(crate) const fn identity(&self) -> u64 {
+        self.identity
+    }
+
+    const fn row(&self) -> usize {
+        self.sections.names.len() + 1
+    }
+
+    /// The names of all sections that have files of their own.
+    pub(super) fn section_names(&self) -> impl Iterator<Item = &str> {
+        self.sections.names.iter().map(|name| &**name)
+    }
+
+    /// Whether any locale has a section: in a file of its own, or perhaps in one with all sections.
+    pub(super) fn may_have(&self, section: &str) -> bool {
+        self.has_whole_files || self.sections.find(self.hasher.hash(section), section).is_some()
+    }
+
+    /// The places of a locale's files that exist: of some sections, or of all.
+    pub(super) fn places<'g>(
+        &'g self,
+        locale: LocaleId,
+        sections: Option<&'g [&'g str]>,
+    ) -> impl Iterator<Item = usize> + 'g {
+        let start = locale.index() * self.row();
+        let all = sections.is_none().then(|| start..start + self.row());
+        // A file with all sections may have any of them.
+        let named = sections.unwrap_or_default().iter().filter_map(move |section| {
+            let column = self.sections.find(self.hasher.hash(section), section)? + 1;
+            Some(start + column)
+        });
+        let whole = (sections.is_some() && self.has_whole_files).then_some(start);
+        all.into_iter().flatten().chain(whole).chain(named).filter(|place| self.file(*place).is_some())
+    }
+
+    /// The locale of a place.
+    pub(super) const fn locale_of(&self, place: usize) -> usize {
+        place / self.row()
+    }
+
+    /// All places that have a file.
+    pub(super) fn all_places(&self) -> impl Iterator<Item = usize> {
+        (0..self.slots.len()).filter(|place| self.file(*place).is_some())
+    }
+
+    /// The file of a place.
+    pub(super) fn file(&self, place: usize) -> Option<&ListedFile> {
+        self.files.get(self.slots.get(place)?.file? as usize)
+    }
+
+    /// What is in memory of a place.
+    pub(super) fn section(&self, place: usize) -> Option<&Arc<Section>> {
+        self.slots.get(place)?.section.get()
+    }
+
+    /// The place of a file that another generation has.
+    pub(super) fn place_of(&self, file: &ListedFile, locale: usize) -> Option<usize> {
+        let column = match file.section_name() {
+            Some(name) => self.sections.find(self.hasher.hash(name), name)? + 1,
+            None => 0,
+        };
+        let place = locale * self.row() + column;
+        self.file(place).is_some().then_some(place)
+    }
+
+    /// Puts a file that has been read into its place: the first one stays.
+    pub(super) fn publish(&self, place: usize, section: Arc<Section>) {
+        if let Some(slot) = self.slots.get(place) {
+            // Two tasks may have read the same file: they have read the same.
+            let _ = slot.section.set(section);
+        }
+    }
+
+    /// Whether a locale should have files and has none.
+    pub(super) fn is_absent(&self, locale: LocaleId) -> bool {
+        self.absent.get(locale.index()).copied().unwrap_or(false)
+    }
+
+    fn is_well(&self, place: usize) -> bool {
+        self.section(place).is_some_and(|section| !section.is_broken)
+    }
+
+    /// Whether all of a chain's files, or those of some sections, are in memory, and none of them broken.
+    pub(super) fn is_complete(&self, links: &[Link], sections: Option<&[&str]>) -> bool {
+        let flag = links.first().and_then(|link| self.complete.get(link.locale.index()));
+        if sections.is_none() && flag.is_some_and(|flag| flag.load(Ordering::Acquire)) {
+            return true;
+        }
+        let is_there = |link: &Link| {
+            !self.is_absent(link.locale)
+                && self.places(link.locale, sections).all(|place| self.is_well(place))
+        };
+        let complete = links.iter().all(is_there);
+        if let Some(flag) = flag.filter(|_| complete && sections.is_none()) {
+            flag.store(true, Ordering::Release);
+        }
+        complete
+    }
+
+    /// Looks a key up along a chain: reads of memory, and nothing else.
+    pub(crate) fn find<'g>(&'g self, links: &'g [Link], key: &str, epoch: u32) -> Lookup<'g> {
+        let Some((section, name)) = split_key(key) else { return Lookup::Missing(Miss::NoSection) };
+        let column = self.sections.find(self.hasher.hash(section), section).map(|section| section + 1);
+        let name_hash = self.hasher.hash(name);
+        let whole_hash = self.has_whole_files.then(|| self.hasher.hash(key));
+        let mut miss = Miss::NotThere;
+        let mut is_preliminary = false;
+        for link in links {
+            let start = link.locale.index() * self.row();
+            let own = column.map(|column| (column, name_hash, name));
+            let whole = whole_hash.map(|hash| (0, hash, key));
+            for (column, hash, name) in own.into_iter().chain(whole) {
+                let Some(slot) = self.slots.get(start + column) else { continue };
+                let Some(section) = slot.section.get() else {
+                    is_preliminary |= slot.file.is_some();
+                    continue;
+                };
+                section.mark(epoch);
+                match section.catalog.get_hashed(hash, name) {
+                    Entry::Message(program) => {
+                        return Lookup::Message(Hit { link, section, program, is_preliminary });
+                    }
+                    Entry::Broken => miss = Miss::Broken,
+                    Entry::Group if miss == Miss::NotThere => miss = Miss::Group,
+                    Entry::Group | Entry::Missing => {}
+                }
+            }
+        }
+        Lookup::Missing(if is_preliminary { Miss::NotLoaded } else { miss })
+    }
+
+    /// The places along a chain that a key may be in and that are not in memory, and that no text has asked for yet.
+    pub(super) fn unasked<'g>(
+        &'g self,
+        links: &'g [Link],
+        section: &'g str,
+    ) -> impl Iterator<Item = usize> + 'g {
+        let column = self.sections.find(self.hasher.hash(section), section).map(|section| section + 1);
+        links.iter().flat_map(move |link| {
+            let start = link.locale.index() * self.row();
+            let whole = self.has_whole_files.then_some(start);
+            let places = column.map(|column| start + column).into_iter().chain(whole);
+            places.filter(|place| {
+                let slot = self.slots.get(*place);
+                slot.is_some_and(|slot| {
+                    slot.file.is_some()
+                        && slot.section.get().is_none()
+                        && !slot.asked.swap(true, Ordering::Relaxed)
+                })
+            })
+        })
+    }
+
+    /// Lets a text ask again: the load that one has asked for was not started, or has come to nothing.
+    pub(super) fn allow_asking(&self, place: usize) {
+        if let Some(slot) = self.slots.get(place) {
+            slot.asked.store(false, Ordering::Relaxed);
+        }
+    }
+
+    /// The keys of a section along a chain, nearest locale first; `None` where one of its files is not in memory.
+    pub(crate) fn keys(&self, links: &[Link], section: &str) -> Option<Vec<&str>> {
+        let mut keys = Vec::new();
+        let mut seen = std::collections::HashSet::new();
+        let prefix = format!("{section}.");
+        for link in links {
+            let start = link.locale.index() * self.row();
+            for place in self.places(link.locale, Some(&[section])).collect::<Vec<_>>() {
+                let found = self.section(place)?.catalog.keys();
+                // In a file with all sections the key has its section.
+                let whole = place == start;
+                let found = found.filter_map(|key| if whole { key.strip_prefix(&prefix) } else { Some(key) });
+                keys.extend(found.filter(|key| seen.insert(*key)));
+            }
+        }
+        Some(keys)
+    }
+}

@@ -1,0 +1,216 @@
+//! How the catalogs are, for operators and their tools.
+
+use serde::Serialize;
+
+use super::generation::{Generation, Section};
+use super::loads::now;
+use super::state::State;
+use super::{CatalogStore, Stale};
+
+/// How the catalogs are: as a whole, and by locale and section. It can be serialized, and is an answer of axum and
+/// `actix-web`: 200 with JSON, and 503 where no page can be served.
+#[derive(Clone, Debug, Serialize)]
+#[non_exhaustive]
+pub struct Health {
+    /// The worst of the locales, or `stale`.
+    pub status: HealthStatus,
+    /// The number of the current generation, counted from 1 in this program; none before the source was listed.
+    pub generation: Option<u64>,
+    /// The identity of the current generation: the same where the same files are.
+    pub identity: Option<String>,
+    /// How many seconds ago the generation became the current one.
+    pub age_seconds: Option<u64>,
+    /// Why the newest files of the source are not the current generation.
+    pub stale: Vec<String>,
+    /// For how many seconds.
+    pub stale_seconds: Option<u64>,
+    /// What was found about files that are not read.
+    pub findings: Vec<String>,
+    /// The locales that have catalogs.
+    pub locales: Vec<LocaleHealth>,
+    /// About how many bytes the sections in memory take.
+    pub bytes: usize,
+    /// How many files have been read since the program started.
+    pub loads: u64,
+    /// How many loads and listings have failed.
+    pub failures: u64,
+    /// How many sections have been dropped because nobody used them.
+    pub drops: u64,
+    /// How many generations there have been.
+    pub generations: u64,
+    /// How many different texts were missing: see [`CrowFly::misses`](crate::CrowFly::misses).
+    pub misses: usize,
+}
+
+/// How a locale is.
+#[derive(Clone, Debug, Serialize)]
+#[non_exhaustive]
+pub struct LocaleHealth {
+    /// The locale.
+    pub locale: String,
+    /// The worst of its sections, or `failed` where it should have catalogs and has none.
+    pub status: HealthStatus,
+    /// Its files: sections, or one with all sections, whose name is empty.
+    pub sections: Vec<SectionHealth>,
+}
+
+/// How a section is.
+#[derive(Clone, Debug, Serialize)]
+#[non_exhaustive]
+pub struct SectionHealth {
+    /// The section.
+    pub section: String,
+    /// How it is.
+    pub status: HealthStatus,
+    /// How many messages it has, where it is in memory.
+    pub messages: Option<usize>,
+    /// What is the matter.
+    pub error: Option<String>,
+}
+
+/// How something is, from well to ill.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord, Serialize)]
+#[serde(rename_all = "kebab-case")]
+#[non_exhaustive]
+pub enum HealthStatus {
+    /// It is in memory.
+    Ready,
+    /// Nobody has needed it so far.
+    NotLoaded,
+    /// The source has something newer that cannot be used.
+    Stale,
+    /// A part is missing: texts come from the rest of the chain.
+    Degraded,
+    /// The source does not answer.
+    Hanging,
+    /// It cannot be loaded.
+    Failed,
+}
+
+impl CatalogStore {
+    pub(crate) fn health(&self) -> Health {
+        let current = self.0.current.load_full();
+        let stale = self.stale();
+        let locales = current.as_ref().map_or_else(Vec::new, |current| self.locales_health(current));
+        let (loads, failures, drops, generations) = self.0.counts.all();
+        Health {
+            status: self.status(current.is_some(), stale.as_ref(), &locales),
+            generation: current.as_ref().map(|current| current.number),
+            identity: current.as_ref().map(|current| format!("{:016x}", current.identity())),
+            age_seconds: current.as_ref().map(|current| current.since.elapsed().as_secs()),
+            stale_seconds: stale.as_ref().map(|stale| stale.since.elapsed().as_secs()),
+            stale: stale.map_or_else(Vec::new, |stale| told(&stale.findings)),
+            findings: current.as_ref().map_or_else(Vec::new, |current| told(&current.findings)),
+            bytes: current.as_ref().map_or(0, |current| current.bytes()),
+            locales,
+            loads,
+            failures,
+            drops,
+            generations,
+            misses: self.0.misses.len(),
+        }
+    }
+
+    fn status(&self, is_listed: bool, stale: Option<&Stale>, locales: &[LocaleHealth]) -> HealthStatus {
+        if !is_listed {
+            return match self.0.listings.state(()) {
+                (_, Some(failure)) if failure.hangs => HealthStatus::Hanging,
+                (State::Failed { .. }, _) | (_, Some(_)) => HealthStatus::Failed,
+                (State::Loading { since, .. }, None) if self.is_late(since) => HealthStatus::Hanging,
+                _ => HealthStatus::NotLoaded,
+            };
+        }
+        let worst = locales.iter().map(|locale| locale.status).max().unwrap_or(HealthStatus::Ready);
+        // A locale that fails is a part of the site.
+        let is_part = worst > HealthStatus::Degraded
+            && locales.iter().any(|locale| locale.status <= HealthStatus::Degraded);
+        let worst = if is_part { HealthStatus::Degraded } else { worst };
+        if stale.is_some() { worst.max(HealthStatus::Stale) } else { worst }
+    }
+
+    fn locales_health(&self, current: &Generation) -> Vec<LocaleHealth> {
+        let locale = |(id, tag): (crow_fly_core::locale_set::LocaleId, &crow_fly_core::tag::LanguageTag)| {
+            let sections: Vec<SectionHealth> =
+                current.places(id, None).map(|place| self.section_health(current, place)).collect();
+            let worst = sections.iter().map(|section| section.status).max();
+            let best = sections.iter().map(|section| section.status).min();
+            let status = match (worst, best) {
+                _ if current.is_absent(id) => HealthStatus::Failed,
+                (Some(worst), Some(best))
+                    if worst > HealthStatus::Degraded && best < HealthStatus::Degraded =>
+                {
+                    HealthStatus::Degraded
+                }
+                (Some(HealthStatus::NotLoaded), Some(HealthStatus::Ready)) => HealthStatus::Ready,
+                (worst, _) => worst.unwrap_or(HealthStatus::Ready),
+            };
+            LocaleHealth { locale: tag.to_string(), status, sections }
+        };
+        self.0.config.chains.all().map(locale).collect()
+    }
+
+    fn section_health(&self, current: &Generation, place: usize) -> SectionHealth {
+        let name = current.file(place).and_then(|file| file.section_name()).unwrap_or_default().to_owned();
+        let (state, failure) = current.loads.state(place);
+        let (status, error) = match (current.section(place), state, failure) {
+            (Some(section), ..) if section.is_broken => (HealthStatus::Degraded, first_error(section)),
+            (Some(_), ..) => (HealthStatus::Ready, None),
+            (None, _, Some(failure)) if failure.hangs => (HealthStatus::Hanging, Some(failure.text)),
+            (None, _, Some(failure)) => (HealthStatus::Failed, Some(failure.text)),
+            (None, State::Loading { since, .. }, None) if self.is_late(since) => {
+                (HealthStatus::Hanging, Some("the source has not answered yet".to_owned()))
+            }
+            _ => (HealthStatus::NotLoaded, None),
+        };
+        let messages = current.section(place).map(|section| section.catalog.len());
+        SectionHealth { section: name, status, messages, error }
+    }
+
+    /// Whether a load takes longer than a request waits.
+    fn is_late(&self, since: std::time::Duration) -> bool {
+        now().saturating_sub(since) > self.0.config.catalogs.wait
+    }
+}
+
+fn first_error(section: &Section) -> Option<String> {
+    section.findings.first().map(|finding| match finding.place {
+        Some(place) => format!("{}:{place}: {}", section.origin, finding.text),
+        None => format!("{}: {}", section.origin, finding.text),
+    })
+}
+
+fn told(findings: &[crow_fly_core::finding::Finding]) -> Vec<String> {
+    let told = |finding: &crow_fly_core::finding::Finding| {
+        let mut text = String::new();
+        if !finding.section.is_empty() {
+            text.push_str(&finding.locale);
+            text.push('/');
+            text.push_str(&finding.section);
+            text.push_str(&finding.place.map_or_else(String::new, |place| format!(":{place}")));
+            text.push_str(": ");
+        }
+        text.push_str(&finding.text);
+        text
+    };
+    findings.iter().map(told).collect()
+}
+
+impl HealthStatus {
+    /// Whether pages can be served.
+    pub const fn serves(self) -> bool {
+        !matches!(self, Self::Failed | Self::Hanging)
+    }
+}
+
+#[cfg(any(feature = "axum", feature = "actix"))]
+impl Health {
+    /// The status of an answer: 503 where no page can be served.
+    pub(crate) const fn http_status(&self) -> http::StatusCode {
+        if self.status.serves() { http::StatusCode::OK } else { http::StatusCode::SERVICE_UNAVAILABLE }
+    }
+
+    pub(crate) fn to_json(&self) -> String {
+        // It holds nothing that JSON cannot.
+        serde_json::to_string_pretty(self).unwrap_or_default()
+    }
+}

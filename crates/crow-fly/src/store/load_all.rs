@@ -1,0 +1,134 @@
+//! All catalogs at once, for those who would rather not start than start with a part of them.
+
+use std::fmt;
+use std::sync::Arc;
+
+use crow_fly_core::finding::{Finding, Severity};
+use tracing::Instrument;
+
+use super::CatalogStore;
+use super::generation::Generation;
+use super::refresh::absent_locale;
+use super::sections::unreadable;
+
+/// What hinders catalogs from being as they should be.
+#[derive(Clone, Debug)]
+pub struct CatalogsError {
+    findings: Vec<Finding>,
+}
+
+impl CatalogsError {
+    /// All findings, errors first.
+    pub fn findings(&self) -> &[Finding] {
+        &self.findings
+    }
+}
+
+impl fmt::Display for CatalogsError {
+    fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
+        let errors = self.findings.iter().filter(|finding| finding.severity == Severity::Error);
+        match errors.clone().count() {
+            1 => f.write_str("the catalogs have an error:")?,
+            count => write!(f, "the catalogs have {count} errors:")?,
+        }
+        for Finding { locale, section, place, text, help, .. } in errors {
+            f.write_str("\n  ")?;
+            if !section.is_empty() {
+                write!(f, "{locale}/{section}")?;
+                if let Some(place) = place {
+                    write!(f, ":{place}")?;
+                }
+                f.write_str(": ")?;
+            }
+            write!(f, "{text}; {help}")?;
+        }
+        Ok(())
+    }
+}
+
+impl std::error::Error for CatalogsError {}
+
+impl CatalogStore {
+    /// Loads every section of every locale; returns all findings, as an error where one of them is one.
+    pub(crate) async fn load_all(&self) -> Result<Vec<Finding>, CatalogsError> {
+        let span = tracing::info_span!(target: "crow_fly::catalogs", "load all");
+        async {
+            self.relist().await;
+            let Some(generation) = self.0.current.load_full() else {
+                let failure = self.stale().map(|stale| stale.findings).unwrap_or_default();
+                return sorted(failure);
+            };
+            loop {
+                let places = generation.all_places().filter(|place| generation.section(*place).is_none());
+                let waiting: Vec<_> =
+                    places.filter_map(|place| self.want_place(&generation, place)).collect();
+                if waiting.is_empty() {
+                    break;
+                }
+                super::all_over(waiting).await;
+            }
+            sorted(self.findings(&generation))
+        }
+        .instrument(span)
+        .await
+    }
+
+    /// Lists the source again, reads what has changed, and takes it where all of it is well.
+    pub(crate) async fn reload(&self) -> Result<(), CatalogsError> {
+        self.relist().await;
+        match self.stale() {
+            Some(stale) => Err(CatalogsError { findings: stale.findings }),
+            None => Ok(()),
+        }
+    }
+
+    /// Everything there is to say of a generation.
+    fn findings(&self, generation: &Arc<Generation>) -> Vec<Finding> {
+        let mut findings = self.stale().map(|stale| stale.findings).unwrap_or_default();
+        findings.extend(generation.findings.iter().cloned());
+        let chains = &self.0.config.chains;
+        let absent = chains.all().filter(|(id, _)| generation.is_absent(*id));
+        findings.extend(absent.map(|(_, tag)| absent_locale(&tag.to_string())));
+        for place in generation.all_places() {
+            match (generation.section(place), generation.loads.state(place).1, generation.file(place)) {
+                (Some(section), ..) => findings.extend(section.findings.iter().cloned()),
+                (None, Some(failure), Some(file)) => findings.push(unreadable(file, &failure)),
+                _ => {}
+            }
+        }
+        for section in self.0.config.catalogs.declared() {
+            if !generation.may_have(section) {
+                let near = crow_fly_core::suggest::nearest(
+                    section,
+                    generation.section_names().map(ToOwned::to_owned),
+                );
+                let help = match near {
+                    Some(near) => format!("did you mean `{near}`?"),
+                    None => "add its file, or take it out of `[catalogs]`".to_owned(),
+                };
+                let text = format!("the configuration names a section `{section}` that no locale has");
+                findings.push(Finding::of_file("unknown-section", Severity::Error, "", "", text, help));
+            }
+        }
+        findings
+    }
+}
+
+/// The findings, errors first: an error where there is one.
+fn sorted(mut findings: Vec<Finding>) -> Result<Vec<Finding>, CatalogsError> {
+    findings.sort_by(|one, other| {
+        let key = |finding: &Finding| {
+            (
+                std::cmp::Reverse(finding.severity),
+                finding.locale.clone(),
+                finding.section.clone(),
+                finding.place,
+            )
+        };
+        key(one).cmp(&key(other))
+    });
+    if findings.first().is_some_and(|finding| finding.severity == Severity::Error) {
+        return Err(CatalogsError { findings });
+    }
+    Ok(findings)
+}

@@ -1,0 +1,122 @@
+//! Sections that nobody uses leave memory again, where the configuration says so.
+
+use std::sync::Arc;
+use std::sync::atomic::Ordering;
+
+use tokio::time::sleep;
+use tracing::debug;
+
+use super::CatalogStore;
+use super::generation::Generation;
+
+impl CatalogStore {
+    /// Called after each load: holds the budget, and has sections dropped that are not used for long.
+    pub(super) fn maintain(&self) {
+        let catalogs = &self.0.config.catalogs;
+        if let Some(most) = catalogs.most_bytes {
+            self.hold_budget(most);
+        }
+        let Some(idle) = catalogs.idle else { return };
+        if self.0.maintained.swap(true, Ordering::Relaxed) {
+            return;
+        }
+        let guard = Maintained(Arc::downgrade(&self.0));
+        tokio::spawn(async move {
+            loop {
+                // Two passes make an idle time: what was not used between them goes.
+                sleep(idle / 2).await;
+                let Some(inner) = guard.0.upgrade() else { return };
+                Self(inner).drop_idle();
+            }
+        });
+    }
+
+    /// Drops the sections that were not used since the pass before the last, and begins a new epoch.
+    fn drop_idle(&self) {
+        let epoch = self.0.epoch.fetch_add(1, Ordering::Relaxed);
+        let Some(current) = self.0.current.load_full() else { return };
+        let is_idle = |place: &usize| {
+            let section = current.section(*place);
+            section.is_some_and(|section| section.last_used() < epoch.saturating_sub(1))
+        };
+        let idle: Vec<usize> = self.droppable(&current).filter(is_idle).collect();
+        self.drop_places(&current, &idle);
+    }
+
+    /// Drops the sections that were used longest ago until the others fit into a budget.
+    fn hold_budget(&self, most: usize) {
+        // What is used from now on is newer than what was loaded before.
+        self.0.epoch.fetch_add(1, Ordering::Relaxed);
+        let Some(current) = self.0.current.load_full() else { return };
+        let mut bytes = current.bytes();
+        if bytes <= most {
+            return;
+        }
+        let last_used = |place: &usize| current.section(*place).map(|section| section.last_used());
+        let mut places: Vec<usize> = self.droppable(&current).collect();
+        places.sort_by_key(last_used);
+        let mut dropped = Vec::new();
+        for place in places {
+            if bytes <= most {
+                break;
+            }
+            bytes -= current.section(place).map_or(0, |section| section.bytes).min(bytes);
+            dropped.push(place);
+        }
+        self.drop_places(&current, &dropped);
+    }
+
+    /// The places in memory that no page is declared to need.
+    fn droppable<'g>(&'g self, generation: &'g Generation) -> impl Iterator<Item = usize> + 'g {
+        let catalogs = &self.0.config.catalogs;
+        let is_declared =
+            move |place: usize| match generation.file(place).and_then(|file| file.section_name()) {
+                Some(name) => catalogs.declared().any(|declared| declared == name),
+                // A file with all sections has those, too.
+                None => catalogs.declared().next().is_some(),
+            };
+        generation
+            .all_places()
+            .filter(move |place| generation.section(*place).is_some() && !is_declared(*place))
+    }
+
+    fn drop_places(&self, current: &Arc<Generation>, places: &[usize]) {
+        if places.is_empty() {
+            return;
+        }
+        let mut is_dropped = vec![false; places.iter().max().map_or(0, |last| last + 1)];
+        for place in places {
+            if let Some(dropped) = is_dropped.get_mut(*place) {
+                *dropped = true;
+            }
+        }
+        let kept = current.keeping(|place| !is_dropped.get(place).copied().unwrap_or(false));
+        let previous = self.0.current.compare_and_swap(current, Some(Arc::new(kept)));
+        // Where a newer generation has come meanwhile, it stays.
+        if previous.as_ref().is_some_and(|previous| Arc::ptr_eq(previous, current)) {
+            for place in places {
+                current.loads.forget(*place);
+            }
+            self.0.counts.dropped(places.len());
+            debug!(target: "crow_fly::catalogs", sections = places.len(), "sections dropped from memory");
+        }
+    }
+}
+
+/// Lets the next load begin again where the task has died with its runtime.
+struct Maintained(std::sync::Weak<super::Inner>);
+
+impl Drop for Maintained {
+    fn drop(&mut self) {
+        if let Some(inner) = self.0.upgrade() {
+            inner.maintained.store(false, Ordering::Relaxed);
+        }
+    }
+}
+
+impl Generation {
+    /// About how many bytes of memory its sections take.
+    pub(super) fn bytes(&self) -> usize {
+        self.all_places().filter_map(|place| self.section(place)).map(|section| section.bytes).sum()
+    }
+}

@@ -1,0 +1,213 @@
+//! The task that lists the source, and makes the next generation where the listing is a new one.
+
+use std::sync::atomic::Ordering;
+use std::sync::{Arc, PoisonError};
+
+use crow_fly_core::finding::{Finding, Severity};
+use tokio::task::JoinSet;
+use tokio::time::{Instant, sleep, timeout};
+use tracing::{error, info, warn};
+
+use super::generation::{Generation, Section};
+use super::loads::{Failure, Ticket, Waiting, Wanted};
+use super::sections::{ReadError, unreadable};
+use super::{CatalogStore, Stale};
+use crate::source::Listing;
+
+/// Why the source as it is now is not the current generation, or not well.
+struct Refused {
+    findings: Vec<Finding>,
+    hangs: bool,
+}
+
+impl CatalogStore {
+    /// Lists the source again, and waits for what follows. A listing that is under way may have begun before a change:
+    /// another one follows it.
+    pub(super) async fn relist(&self) {
+        if let Some(waiting) = self.0.listings.running(()) {
+            waiting.over().await;
+        }
+        self.0.listings.forget(());
+        if let Some(waiting) = self.want_listing() {
+            waiting.over().await;
+        }
+    }
+
+    /// Starts a listing where there is none.
+    pub(super) fn want_listing(&self) -> Option<Waiting> {
+        match self.0.listings.want(()) {
+            Wanted::Start(ticket, waiting) => {
+                let store = self.clone();
+                tokio::spawn(async move { store.refresh(ticket).await });
+                Some(waiting)
+            }
+            Wanted::Join(waiting) => Some(waiting),
+            Wanted::Done | Wanted::Refused => None,
+        }
+    }
+
+    async fn refresh(self, ticket: Ticket<()>) {
+        let refused = match self.list_and_swap().await {
+            Ok(()) => return ticket.succeed(),
+            Err(refused) => refused,
+        };
+        let text = refused.findings.first().map(|finding| finding.text.clone()).unwrap_or_default();
+        self.0.counts.failed();
+        let pause = ticket.fail(Failure { text, hangs: refused.hangs });
+        let weak = Arc::downgrade(&self.0);
+        drop(self);
+        sleep(pause).await;
+        if let Some(inner) = weak.upgrade() {
+            Self(inner).want_listing();
+        }
+    }
+
+    async fn list_and_swap(&self) -> Result<(), Refused> {
+        let limit = self.0.config.catalogs.load_limit;
+        let listed = timeout(limit, self.0.source.list(&self.0.locales)).await;
+        let listed = listed.unwrap_or_else(|_| Err(crate::source::SourceError::hanging("the source")));
+        let listing = match listed {
+            Ok(listing) => listing,
+            Err(error) => {
+                let failure = ReadError::Source(error).failure();
+                let finding = Finding::of_file(
+                    "unreadable-source",
+                    Severity::Error,
+                    "",
+                    "",
+                    failure.text,
+                    "let the server read the catalogs; it is tried again",
+                );
+                return Err(self.refuse(vec![finding], failure.hangs));
+            }
+        };
+        self.swap(&listing).await
+    }
+
+    /// Makes the next generation of a listing, where it is a new one, with all that was in memory or asked for.
+    async fn swap(&self, listing: &Listing) -> Result<(), Refused> {
+        let current = self.0.current.load_full();
+        let inherits = |place: usize| self.0.config.catalogs.inherits.iter().any(|id| id.index() == place);
+        if let Some(current) = current.as_ref().filter(|current| current.identity() == listing.identity()) {
+            self.clear_stale();
+            return self.is_well(current);
+        }
+        let number = self.0.numbers.fetch_add(1, Ordering::Relaxed) + 1;
+        let next = Generation::new(number, listing, &self.0.locales, inherits, &self.0.hasher);
+        if let Some(current) = &current {
+            let mut findings = self.lost_locales(current, &next);
+            findings.extend(self.carry_over(current, &next).await);
+            if !findings.is_empty() {
+                return Err(self.refuse(findings, false));
+            }
+        }
+        let next = Arc::new(next);
+        for finding in &next.findings {
+            if finding.severity > Severity::Note {
+                warn!(target: "crow_fly::catalogs", rule = finding.rule, help = finding.help, "{}", finding.text);
+            }
+        }
+        info!(
+            target: "crow_fly::catalogs",
+            generation = number, identity = format!("{:016x}", next.identity()), files = next.files.len(),
+            "generation of catalogs",
+        );
+        self.0.current.store(Some(Arc::clone(&next)));
+        self.0.counts.swapped();
+        self.clear_stale();
+        self.is_well(&next)
+    }
+
+    /// Takes into the next generation what is in memory of files that are the same, and reads those that have changed or
+    /// that somebody waits for. What has become worse is a finding.
+    async fn carry_over(&self, current: &Generation, next: &Generation) -> Vec<Finding> {
+        let mut reading = JoinSet::new();
+        for place in current.all_places() {
+            let Some(file) = current.file(place) else { continue };
+            let had = current.section(place);
+            let is_wanted = had.is_some() || current.loads.is_awaited(place);
+            let Some(new_place) = next.place_of(file, current.locale_of(place)).filter(|_| is_wanted) else {
+                continue;
+            };
+            let Some(new_file) = next.file(new_place) else { continue };
+            let is_same = file.version() == new_file.version() && file.format() == new_file.format();
+            if let Some(section) = had.filter(|_| is_same) {
+                next.publish(new_place, Arc::clone(section));
+                continue;
+            }
+            let (store, file) = (self.clone(), new_file.clone());
+            let was_well = had.is_some_and(|section| !section.is_broken);
+            reading.spawn(async move { (new_place, was_well, store.read(&file).await, file) });
+        }
+        let mut findings = Vec::new();
+        while let Some(read) = reading.join_next().await {
+            let Ok((place, was_well, read, file)) = read else { continue };
+            match read {
+                Ok(section) if section.is_broken && was_well => findings.extend(section.findings),
+                Ok(section) => {
+                    section.mark(self.epoch());
+                    next.publish(place, Arc::<Section>::new(section));
+                }
+                Err(error) if was_well => findings.push(unreadable(&file, &error.failure())),
+                // It is loaded when it is next asked for.
+                Err(_) => {}
+            }
+        }
+        findings
+    }
+
+    /// The locales that had files and have none any more.
+    fn lost_locales(&self, current: &Generation, next: &Generation) -> Vec<Finding> {
+        let chains = &self.0.config.chains;
+        let lost = chains.all().filter(|(id, _)| next.is_absent(*id) && !current.is_absent(*id));
+        lost.map(|(_, tag)| absent_locale(&tag.to_string())).collect()
+    }
+
+    /// An error where a locale has no files, or nothing of them can be read: the listing is then tried again.
+    fn is_well(&self, generation: &Generation) -> Result<(), Refused> {
+        let chains = &self.0.config.chains;
+        let absent = chains.all().filter(|(id, _)| generation.is_absent(*id));
+        let findings: Vec<Finding> = absent.map(|(_, tag)| absent_locale(&tag.to_string())).collect();
+        if findings.is_empty() {
+            return Ok(());
+        }
+        for finding in &findings {
+            error!(target: "crow_fly::catalogs", locale = finding.locale, help = finding.help, "{}", finding.text);
+        }
+        Err(Refused { findings, hangs: false })
+    }
+
+    /// Keeps the current generation, and says why.
+    fn refuse(&self, findings: Vec<Finding>, hangs: bool) -> Refused {
+        let mut stale = self.0.stale.lock().unwrap_or_else(PoisonError::into_inner);
+        // In development the same mistake is met at every request.
+        if stale.as_ref().is_none_or(|stale| stale.findings != findings) {
+            for finding in &findings {
+                let place = finding.place.map(|place| place.to_string()).unwrap_or_default();
+                error!(
+                    target: "crow_fly::catalogs",
+                    locale = finding.locale, section = finding.section, place, rule = finding.rule, help = finding.help,
+                    "the catalogs stay as they were: {}", finding.text,
+                );
+            }
+            *stale = Some(Stale { since: Instant::now(), findings: findings.clone() });
+        }
+        Refused { findings, hangs }
+    }
+
+    fn clear_stale(&self) {
+        *self.0.stale.lock().unwrap_or_else(PoisonError::into_inner) = None;
+    }
+}
+
+/// The finding of a locale without files.
+pub(super) fn absent_locale(locale: &str) -> Finding {
+    Finding::of_file(
+        "absent-locale",
+        Severity::Error,
+        locale,
+        "",
+        format!("there are no catalogs of `{locale}`"),
+        "add its folder, or name the locale in `inherits` of `[catalogs]`, if all its texts are those of its chain",
+    )
+}

@@ -1,0 +1,201 @@
+//! The task that loads a section: reads its file, compiles it, puts it into its place, and tries again where it fails.
+
+use std::sync::Arc;
+use std::sync::atomic::Ordering;
+use std::time::Duration;
+
+use crow_fly_core::catalog::{Catalog, KeyHasher, SectionSource};
+use crow_fly_core::finding::{Finding, Severity};
+use tokio::time::{sleep, timeout};
+use tracing::{Instrument, debug, debug_span, error, info, warn};
+
+use super::generation::{Generation, Section};
+use super::loads::{Failure, Ticket, Wanted, now};
+use super::{CatalogStore, state};
+use crate::source::{ListedFile, SourceError};
+
+/// Why a file is not in memory.
+#[derive(Debug)]
+pub(super) enum ReadError {
+    /// The source has no answer.
+    Source(SourceError),
+    /// It did not answer in time.
+    TimedOut(Duration),
+    /// Its thread has ended without an answer.
+    Panicked,
+}
+
+impl ReadError {
+    pub(super) const fn is_changed(&self) -> bool {
+        matches!(self, Self::Source(error) if error.is_changed())
+    }
+
+    pub(super) fn failure(&self) -> Failure {
+        match self {
+            Self::Source(error) => {
+                let cause = std::error::Error::source(error);
+                let text = cause.map_or_else(|| error.to_string(), |cause| format!("{error}: {cause}"));
+                Failure { text, hangs: error.is_hanging() }
+            }
+            Self::TimedOut(limit) => {
+                Failure { text: format!("the source has not answered within {limit:?}"), hangs: true }
+            }
+            Self::Panicked => Failure { text: "it could not be compiled".to_owned(), hangs: false },
+        }
+    }
+}
+
+/// The finding of a file that cannot be read.
+pub(super) fn unreadable(file: &ListedFile, failure: &Failure) -> Finding {
+    Finding::of_file(
+        "unreadable-file",
+        Severity::Error,
+        file.locale(),
+        file.section_name().unwrap_or_default(),
+        &*failure.text,
+        "put a regular file in its place, and let the server read it; it is tried again",
+    )
+}
+
+impl CatalogStore {
+    /// Starts the task of a load.
+    pub(super) fn start(&self, generation: &Arc<Generation>, place: usize, ticket: Ticket<usize>) {
+        let (store, generation) = (self.clone(), Arc::clone(generation));
+        tokio::spawn(async move { store.load_place(generation, place, ticket).await });
+    }
+
+    async fn load_place(self, generation: Arc<Generation>, place: usize, ticket: Ticket<usize>) {
+        let Some(file) = generation.file(place).cloned() else { return ticket.succeed() };
+        let error = match self.read(&file).await {
+            Err(error) => error,
+            Ok(section) => {
+                let is_broken = section.is_broken;
+                self.publish(&generation, place, Arc::new(section));
+                ticket.succeed();
+                self.maintain();
+                if is_broken {
+                    self.await_repair(&generation).await;
+                }
+                return;
+            }
+        };
+        // What has changed is in the next generation, which has it before this one says that it has not.
+        if error.is_changed() {
+            self.relist().await;
+        }
+        let failure = error.failure();
+        self.0.counts.failed();
+        let text = failure.text.clone();
+        let pause = ticket.fail(failure);
+        error!(
+            target: "crow_fly::catalogs",
+            locale = file.locale(), section = file.section_name(), place = file.origin(), reason = text,
+            again_in = ?pause, "a section cannot be loaded",
+        );
+        generation.allow_asking(place);
+        // Nobody waits for a store that is gone, or tries again for a generation that nobody reads.
+        let (store, same) = (Arc::downgrade(&self.0), Arc::downgrade(&generation));
+        drop((self, generation));
+        sleep(pause).await;
+        if let (Some(inner), Some(generation)) = (store.upgrade(), same.upgrade()) {
+            Box::pin(Self(inner).retry(generation, place)).await;
+        }
+    }
+
+    /// Tries again: with a new listing, since it may be the file that was mended.
+    async fn retry(self, generation: Arc<Generation>, place: usize) {
+        self.relist().await;
+        let current = self.0.current.load_full();
+        if current.is_some_and(|current| current.number == generation.number)
+            && let Wanted::Start(ticket, _) = generation.loads.want(place)
+        {
+            self.load_place(generation, place, ticket).await;
+        }
+    }
+
+    /// Lists the source again and again until a broken file has changed: it may have been half written.
+    async fn await_repair(self, generation: &Generation) {
+        if generation.awaits_repair.swap(true, Ordering::Relaxed) {
+            return;
+        }
+        let (number, weak) = (generation.number, Arc::downgrade(&self.0));
+        drop(self);
+        for failures in 0.. {
+            sleep(state::pause(failures, fastrand::f64())).await;
+            let Some(inner) = weak.upgrade() else { return };
+            let store = Self(inner);
+            store.relist().await;
+            if store.0.current.load().as_ref().is_none_or(|current| current.number != number) {
+                return;
+            }
+        }
+    }
+
+    /// Puts a section into its place, in this generation and in the current one where that is the same with less in
+    /// memory.
+    fn publish(&self, generation: &Generation, place: usize, section: Arc<Section>) {
+        section.mark(self.epoch());
+        if let Some(current) =
+            self.0.current.load_full().filter(|current| current.number == generation.number)
+        {
+            current.publish(place, Arc::clone(&section));
+        }
+        generation.publish(place, section);
+    }
+
+    /// Reads and compiles a file, within the limit of a load.
+    pub(super) async fn read(&self, file: &ListedFile) -> Result<Section, ReadError> {
+        let span = debug_span!(
+            target: "crow_fly::catalogs", "load section",
+            locale = file.locale(), section = file.section_name(), from = file.origin(),
+        );
+        let limit = self.0.config.catalogs.load_limit;
+        let started = now();
+        let read = timeout(limit, self.read_unlimited(file)).instrument(span).await;
+        let section = read.unwrap_or(Err(ReadError::TimedOut(limit)))?;
+        let elapsed = now().saturating_sub(started);
+        self.0.counts.loaded(elapsed, section.bytes);
+        info!(
+            target: "crow_fly::catalogs",
+            locale = file.locale(), section = file.section_name(), messages = section.catalog.len(), ?elapsed,
+            "section loaded",
+        );
+        Ok(section)
+    }
+
+    async fn read_unlimited(&self, file: &ListedFile) -> Result<Section, ReadError> {
+        let bytes = {
+            // Neither semaphore is ever closed.
+            let _turn = self.0.reads.acquire().await;
+            self.0.source.read(file).await.map_err(ReadError::Source)?
+        };
+        let _turn = self.0.compiles.acquire().await;
+        let (listed, hasher) = (file.clone(), self.0.hasher.clone());
+        let compiled = tokio::task::spawn_blocking(move || compile(&listed, &bytes, &hasher)).await;
+        let section = compiled.map_err(|_| ReadError::Panicked)?;
+        debug!(target: "crow_fly::catalogs", locale = file.locale(), section = file.section_name(), from = file.origin(), "read");
+        log_findings(file, &section);
+        Ok(section)
+    }
+}
+
+fn compile(file: &ListedFile, bytes: &[u8], hasher: &KeyHasher) -> Section {
+    let mut source = SectionSource::read(bytes, file.format());
+    if file.section_name().is_none() {
+        source = source.with_all_sections();
+    }
+    let section = file.section_name().unwrap_or_default();
+    let (catalog, findings) = Catalog::compile_hashed(file.locale(), section, &source, hasher);
+    Section::new(catalog, file.origin(), findings, source.is_broken())
+}
+
+fn log_findings(file: &ListedFile, section: &Section) {
+    for finding in &section.findings {
+        let place = finding.place.map(|place| place.to_string()).unwrap_or_default();
+        warn!(
+            target: "crow_fly::catalogs",
+            place = format!("{}:{place}", file.origin()), key = finding.key, rule = finding.rule, help = finding.help,
+            "{}", finding.text,
+        );
+    }
+}

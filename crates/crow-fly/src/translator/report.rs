@@ -1,0 +1,140 @@
+//! What is said of texts that are missing, in another language, or formatted with errors.
+
+use std::error::Error as _;
+use std::fmt;
+use std::sync::atomic::{AtomicBool, Ordering};
+use std::sync::{Mutex, PoisonError};
+
+use crow_fly_core::catalog::split_key;
+use crow_fly_core::message::FormatError;
+use crow_fly_core::tag::LanguageTag;
+use tracing::{debug, trace, warn};
+
+use super::Translator;
+use crate::config::MissingText;
+use crate::message_ref::MessageRef;
+use crate::store::{Counts, Miss, MissKind, Section, is_told};
+
+/// What was not there while a request was answered.
+#[derive(Debug, Default)]
+pub(super) struct Shortage {
+    /// Whether a text was asked for whose section was not in memory.
+    not_loaded: AtomicBool,
+    /// Whether there are failures.
+    failed: AtomicBool,
+    /// What fails the request, where missing texts or errors do.
+    failures: Mutex<Vec<String>>,
+}
+
+/// The file a message is from.
+#[derive(Clone, Copy)]
+pub(super) struct Place<'t>(&'t Section);
+
+impl<'t> Place<'t> {
+    pub(super) const fn new(section: &'t Section) -> Self {
+        Self(section)
+    }
+
+    /// The file, and the line of a message in it.
+    pub(super) fn of<'k>(self, key: &'k str) -> impl fmt::Display + use<'t, 'k> {
+        struct Line<'t, 'k>(&'t Section, &'k str);
+        impl fmt::Display for Line<'_, '_> {
+            fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
+                f.write_str(&self.0.origin)?;
+                let name = split_key(self.1).map_or(self.1, |(_, name)| name);
+                match self.0.catalog.line(name).or_else(|| self.0.catalog.line(self.1)) {
+                    Some(line) => write!(f, ":{line}"),
+                    None => Ok(()),
+                }
+            }
+        }
+        Line(self.0, key)
+    }
+}
+
+impl Translator {
+    /// Has a section loaded that a text was asked for from.
+    pub(super) fn ask_for_section(&self, key: &str) {
+        let inner = &*self.inner;
+        self.note_shortage();
+        let Some((section, _)) = split_key(key) else { return };
+        if !inner.crow.store().ask(&inner.generation, inner.locale, section) {
+            return;
+        }
+        let locale = self.locale();
+        let path = inner.request.as_ref().map(super::RequestFacts::path);
+        if inner.config().development {
+            warn!(
+                target: "crow_fly::catalogs", path, section, key, %locale,
+                "a text of a section that is not loaded: name the section for this page in `[catalogs.needs]`, or in its handler",
+            );
+        } else {
+            debug!(target: "crow_fly::catalogs", path, section, key, %locale, "a text of a section that is not loaded");
+        }
+    }
+
+    pub(super) fn report_miss(&self, message: &MessageRef<'_>, miss: Miss) {
+        let MessageRef { key, default, .. } = message;
+        let (inner, locale) = (&*self.inner, self.locale());
+        trace!(target: "crow_fly::texts", key, %locale, "missing");
+        let store = inner.crow.store();
+        Counts::missed();
+        if let Some(count) =
+            store.misses().count(key, inner.locale, MissKind::Missing(miss)).filter(|count| is_told(*count))
+        {
+            warn!(target: "crow_fly::misses", key, %locale, default = default.is_some(), count, "{}", miss.text());
+        }
+        let policy = message.missing.unwrap_or(inner.config().missing);
+        if policy == MissingText::Error && default.is_none() {
+            self.fail(format!("{key} ({locale}): {}", miss.text()));
+        }
+    }
+
+    pub(super) fn report_fallback(&self, key: &str, from: &LanguageTag) {
+        let store = self.inner.crow.store();
+        let count = store.misses().count(key, self.inner.locale, MissKind::FellBack);
+        if let Some(count) = count.filter(|count| is_told(*count)) {
+            let locale = self.locale();
+            warn!(target: "crow_fly::misses", key, %locale, %from, count, "the text is in another language of the chain");
+        }
+    }
+
+    pub(super) fn report_errors(&self, key: &str, place: Option<&Place<'_>>, errors: &[FormatError]) {
+        let told = |error: &FormatError| match error.source() {
+            Some(cause) => format!("{error}: {cause}"),
+            None => error.to_string(),
+        };
+        let errors = errors.iter().map(told).collect::<Vec<_>>().join("; ");
+        let place =
+            place.map_or_else(|| "a default text in code".to_owned(), |place| place.of(key).to_string());
+        let locale = self.locale();
+        warn!(target: "crow_fly::messages", key, %locale, place, %errors, "a message was formatted with errors");
+        if self.inner.config().strict {
+            self.fail(format!("{key} ({locale}, {place}): {errors}"));
+        }
+    }
+
+    /// Notes what fails the request.
+    fn fail(&self, failure: String) {
+        self.inner.shortage.failed.store(true, Ordering::Relaxed);
+        self.inner.shortage.failures.lock().unwrap_or_else(PoisonError::into_inner).push(failure);
+    }
+
+    /// What fails the request: missing texts and errors, where the configuration says that they do.
+    pub(crate) fn failures(&self) -> Vec<String> {
+        if !self.inner.shortage.failed.load(Ordering::Relaxed) {
+            return Vec::new();
+        }
+        self.inner.shortage.failures.lock().unwrap_or_else(PoisonError::into_inner).clone()
+    }
+
+    /// Notes that the page is not as it should be: no cache keeps it.
+    pub(super) fn note_shortage(&self) {
+        self.inner.shortage.not_loaded.store(true, Ordering::Relaxed);
+    }
+
+    /// Whether a text was asked for whose section was not in memory.
+    pub(crate) fn has_met_a_shortage(&self) -> bool {
+        self.inner.shortage.not_loaded.load(Ordering::Relaxed)
+    }
+}

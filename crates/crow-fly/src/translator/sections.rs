@@ -1,0 +1,114 @@
+//! Sections brought into memory by a handler, and what they have.
+
+use std::fmt;
+
+use crow_fly_core::catalog::split_key;
+
+use super::Translator;
+use crate::store::{Completeness, Lookup, Miss};
+
+/// Whether there is a text.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub enum Presence {
+    /// The chain has it.
+    Yes,
+    /// Nothing in the chain has it.
+    No,
+    /// Its section is not in memory.
+    NotLoaded,
+}
+
+/// Sections that could not be brought into memory: in no locale of the chain, or only in some.
+#[derive(Clone, Debug, PartialEq, Eq)]
+pub struct NotLoaded {
+    sections: Vec<String>,
+    is_partial: bool,
+}
+
+impl NotLoaded {
+    /// The sections that were asked for.
+    pub fn sections(&self) -> &[String] {
+        &self.sections
+    }
+
+    /// Whether some locales of the chain have them, so that there are texts, perhaps in another language.
+    pub const fn is_partial(&self) -> bool {
+        self.is_partial
+    }
+}
+
+impl fmt::Display for NotLoaded {
+    fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
+        let sections = self.sections.join(", ");
+        if self.is_partial {
+            write!(f, "the sections {sections} are only in memory in a part of the chain")
+        } else {
+            write!(f, "the sections {sections} could not be loaded; the log tells why")
+        }
+    }
+}
+
+impl std::error::Error for NotLoaded {}
+
+impl Translator {
+    /// Brings sections into memory: for handlers whose texts are in sections that the configuration does not name for
+    /// their page. It waits as long as a request does. The sections are those of the translator's own generation, so
+    /// that a page never mixes old texts and new ones.
+    ///
+    /// ```
+    /// # use crow_fly::{Config, CrowFly, source::Memory};
+    /// # #[tokio::main(flavor = "current_thread")] async fn main() -> Result<(), Box<dyn std::error::Error>> {
+    /// # let config = Config::parse("default = 'en'\nlocales = ['en']\n[catalogs]\neager = []")?;
+    /// # let t = CrowFly::new(config, Memory::new([("en", "mail", "subject = 'Your trip'")])).translator_for("en").await;
+    /// t.load(["mail"]).await?;
+    /// assert_eq!(t.text("mail.subject"), "Your trip");
+    /// # Ok(()) }
+    /// ```
+    ///
+    /// # Errors
+    /// Where a section cannot be loaded in some locale of the chain. Texts then come from the rest of the chain; a
+    /// handler that can live with that goes on.
+    pub async fn load(&self, sections: impl IntoIterator<Item = impl AsRef<str>>) -> Result<(), NotLoaded> {
+        let sections: Vec<_> = sections.into_iter().collect();
+        let named: Vec<&str> = sections.iter().map(AsRef::as_ref).collect();
+        let inner = &*self.inner;
+        match inner.crow.store().load_sections(&inner.generation, inner.locale, &named).await {
+            Completeness::All => Ok(()),
+            completeness => {
+                self.note_shortage();
+                Err(NotLoaded {
+                    sections: named.iter().map(|name| (*name).to_owned()).collect(),
+                    is_partial: completeness == Completeness::Part,
+                })
+            }
+        }
+    }
+
+    /// Whether there is a text, for keys that are made from data: `feature.{name}`. Nothing is counted as missing.
+    pub fn has(&self, key: &str) -> Presence {
+        let inner = &*self.inner;
+        match inner.generation.find(inner.links(), key, inner.crow.store().epoch()) {
+            Lookup::Message(_) => Presence::Yes,
+            Lookup::Missing(Miss::NotLoaded) => Presence::NotLoaded,
+            Lookup::Missing(_) => Presence::No,
+        }
+    }
+
+    /// Whether there is a text, after its section has been brought into memory.
+    pub async fn has_when_loaded(&self, key: &str) -> bool {
+        if self.has(key) == Presence::NotLoaded
+            && let Some((section, _)) = split_key(key)
+        {
+            // What cannot be loaded is not there.
+            let _ = self.load([section]).await;
+        }
+        self.has(key) == Presence::Yes
+    }
+
+    /// The keys of a section, without its name: those of the nearest locale of the chain first, each once. None where a
+    /// part of the section is not in memory.
+    pub fn keys(&self, section: &str) -> Option<Vec<&str>> {
+        let inner = &*self.inner;
+        inner.generation.keys(inner.links(), section)
+    }
+}
