@@ -123,8 +123,17 @@ impl CatalogStore {
         let worst = locales.iter().map(|locale| locale.status).max().unwrap_or(HealthStatus::Ready);
         // A locale that fails is a part of the site.
         let is_part = worst > HealthStatus::Degraded
-            && locales.iter().any(|locale| locale.status <= HealthStatus::Degraded);
-        let worst = if is_part { HealthStatus::Degraded } else { worst };
+            && locales.iter().any(|locale| {
+                locale.status <= HealthStatus::Degraded && locale.status != HealthStatus::NotLoaded
+            });
+        let worst = match worst {
+            _ if is_part => HealthStatus::Degraded,
+            // Locales that nobody has asked for are as they should be.
+            HealthStatus::NotLoaded if locales.iter().any(|locale| locale.status == HealthStatus::Ready) => {
+                HealthStatus::Ready
+            }
+            worst => worst,
+        };
         if stale.is_some() { worst.max(HealthStatus::Stale) } else { worst }
     }
 
@@ -168,7 +177,7 @@ impl CatalogStore {
 
     /// Whether a load takes longer than a request waits.
     fn is_late(&self, since: std::time::Duration) -> bool {
-        now().saturating_sub(since) > self.0.config.catalogs.wait
+        now().saturating_sub(since) >= self.0.config.catalogs.wait
     }
 }
 
@@ -195,7 +204,25 @@ fn told(findings: &[crow_fly_core::finding::Finding]) -> Vec<String> {
     findings.iter().map(told).collect()
 }
 
+impl std::fmt::Display for HealthStatus {
+    fn fmt(&self, f: &mut std::fmt::Formatter<'_>) -> std::fmt::Result {
+        f.write_str(self.as_str())
+    }
+}
+
 impl HealthStatus {
+    /// The word in JSON.
+    pub const fn as_str(self) -> &'static str {
+        match self {
+            Self::Ready => "ready",
+            Self::NotLoaded => "not-loaded",
+            Self::Stale => "stale",
+            Self::Degraded => "degraded",
+            Self::Hanging => "hanging",
+            Self::Failed => "failed",
+        }
+    }
+
     /// Whether pages can be served.
     pub const fn serves(self) -> bool {
         !matches!(self, Self::Failed | Self::Hanging)

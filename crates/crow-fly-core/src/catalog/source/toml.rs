@@ -35,6 +35,9 @@ impl SectionSource {
                 }
                 let span = value.span();
                 match value.into_inner() {
+                    // The parser goes on behind a mistake with an empty text that nobody has written.
+                    DeValue::String(text)
+                        if text.is_empty() && self.text.get(span.clone()).is_none_or(str::is_empty) => {}
                     DeValue::String(text) => {
                         self.entries.push(SourceEntry { note: None, key, text: text.into_owned(), span });
                     }

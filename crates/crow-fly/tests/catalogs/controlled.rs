@@ -1,0 +1,164 @@
+//! A source that does what a test says: holds back, fails, changes.
+
+use std::collections::{BTreeMap, BTreeSet};
+use std::sync::{Arc, Mutex};
+
+use crow_fly::core::catalog::FileFormat;
+use crow_fly::source::{Answer, CatalogSource, Changed, ListedFile, Listing, SourceError, Watching};
+use tokio::sync::watch;
+
+/// A source that does what a test says. Clones are the same source.
+#[derive(Clone, Debug)]
+pub(crate) struct Controlled {
+    state: Arc<Mutex<State>>,
+    /// Whether reads are held back.
+    held: watch::Sender<bool>,
+}
+
+#[derive(Debug, Default)]
+struct State {
+    files: BTreeMap<(String, String), (u64, String)>,
+    absent: BTreeSet<String>,
+    /// The files that cannot be read.
+    failing: BTreeSet<String>,
+    /// How often listing fails.
+    failing_lists: u32,
+    /// The files that have been read, in order, as `locale/section`.
+    reads: Vec<String>,
+    lists: u32,
+    /// How many reads have begun and not ended.
+    open: usize,
+    most_open: usize,
+    versions: u64,
+}
+
+impl Controlled {
+    pub(crate) fn new(files: &[(&str, &str, &str)]) -> Self {
+        let source = Self { state: Arc::default(), held: watch::Sender::new(false) };
+        for (locale, section, text) in files {
+            source.write(locale, section, text);
+        }
+        source
+    }
+
+    /// A title in every locale.
+    pub(crate) fn titles() -> Self {
+        Self::new(&[
+            ("en", "home", "title = 'Ferries'\nonly = 'Only English'"),
+            ("cy", "home", "title = 'Fferïau'"),
+            ("pl", "home", "title = 'Promy'"),
+        ])
+    }
+
+    fn with<T>(&self, change: impl FnOnce(&mut State) -> T) -> T {
+        change(&mut self.state.lock().unwrap())
+    }
+
+    /// Writes a file: its version is another one, though the text be the same.
+    pub(crate) fn write(&self, locale: &str, section: &str, text: &str) {
+        self.with(|state| {
+            state.versions += 1;
+            let file = (state.versions, text.to_owned());
+            state.files.insert((locale.to_owned(), section.to_owned()), file);
+            state.absent.remove(locale);
+        });
+    }
+
+    /// Takes the whole folder of a locale away.
+    pub(crate) fn remove(&self, locale: &str) {
+        self.with(|state| {
+            state.files.retain(|(other, _), _| other != locale);
+            state.absent.insert(locale.to_owned());
+        });
+    }
+
+    /// Holds reads back, or lets them go on.
+    pub(crate) fn hold(&self, held: bool) {
+        self.held.send_replace(held);
+    }
+
+    /// Has a file, `locale/section`, fail or not.
+    pub(crate) fn fail(&self, file: &str, fails: bool) {
+        self.with(
+            |state| if fails { state.failing.insert(file.to_owned()) } else { state.failing.remove(file) },
+        );
+    }
+
+    pub(crate) fn fail_lists(&self, times: u32) {
+        self.with(|state| state.failing_lists = times);
+    }
+
+    /// The files that have been read since this was last asked.
+    pub(crate) fn reads(&self) -> Vec<String> {
+        self.with(|state| std::mem::take(&mut state.reads))
+    }
+
+    pub(crate) fn lists(&self) -> u32 {
+        self.with(|state| state.lists)
+    }
+
+    /// The most reads that were open at the same time.
+    pub(crate) fn most_open(&self) -> usize {
+        self.with(|state| state.most_open)
+    }
+}
+
+/// One open read: counted until it is dropped.
+struct Open(Controlled);
+
+impl Open {
+    fn new(source: &Controlled, name: &str) -> Self {
+        source.with(|state| {
+            state.reads.push(name.to_owned());
+            state.open += 1;
+            state.most_open = state.most_open.max(state.open);
+        });
+        Self(source.clone())
+    }
+}
+
+impl Drop for Open {
+    fn drop(&mut self) {
+        self.0.with(|state| state.open -= 1);
+    }
+}
+
+impl CatalogSource for Controlled {
+    fn list<'a>(&'a self, _: &'a [String]) -> Answer<'a, Listing> {
+        let listing = self.with(|state| {
+            state.lists += 1;
+            if state.failing_lists > 0 {
+                state.failing_lists -= 1;
+                return Err(SourceError::new("the harbour store", "it is not there"));
+            }
+            let files = state.files.iter().map(|((locale, section), (version, _))| {
+                ListedFile::section(locale, section, FileFormat::Toml, *version)
+            });
+            Ok(state.absent.iter().fold(Listing::new(files), Listing::without))
+        });
+        Box::pin(async move { listing })
+    }
+
+    fn read<'a>(&'a self, file: &'a ListedFile) -> Answer<'a, Vec<u8>> {
+        Box::pin(async move {
+            let (locale, section) = (file.locale(), file.section_name().unwrap());
+            let name = format!("{locale}/{section}");
+            let open = Open::new(self, &name);
+            self.held.subscribe().wait_for(|held| !held).await.unwrap();
+            drop(open);
+            self.with(|state| {
+                if state.failing.contains(&name) {
+                    return Err(SourceError::new(name.clone(), "the disk has a hole"));
+                }
+                match state.files.get(&(locale.to_owned(), section.to_owned())) {
+                    Some((version, text)) if *version == file.version() => Ok(text.clone().into_bytes()),
+                    _ => Err(SourceError::changed(name.clone())),
+                }
+            })
+        })
+    }
+
+    fn watch(&self, _: Changed) -> Option<Watching> {
+        None
+    }
+}

@@ -1,0 +1,135 @@
+//! What the source holds at one moment is swapped whole: no page mixes old texts and new ones.
+
+use std::time::Duration;
+
+use axum::Router;
+use axum::routing::get;
+use crow_fly::{Config, CrowFly, Translator};
+use tokio::time::sleep;
+
+use crate::controlled::Controlled;
+use crate::{CONFIG, answer, crow, pages, said};
+
+#[tokio::test(start_paused = true)]
+async fn a_reload_takes_what_has_changed_and_reads_nothing_else() {
+    let source = Controlled::titles();
+    source.write("en", "trip", "title = 'Trip'");
+    let crow = crow(source.clone(), "");
+    let app = crow.router(pages());
+    assert_eq!(said(&app, "/").await, answer(200, "Ferries", ""));
+    source.reads();
+    source.write("en", "home", "title = 'New ferries'");
+    assert_eq!(said(&app, "/").await, answer(200, "Ferries", ""), "until it is told");
+    crow.reload().await.unwrap();
+    assert_eq!(source.reads(), ["en/home"]);
+    assert_eq!(said(&app, "/").await, answer(200, "New ferries", ""));
+    crow.reload().await.unwrap();
+    assert_eq!((source.reads().len(), crow.health().generation), (0, Some(2)), "nothing has changed");
+}
+
+#[tokio::test]
+async fn a_translator_keeps_its_generation() {
+    let source = Controlled::new(&[("en", "a", "x = 'a1'"), ("en", "b", "x = 'b1'")]);
+    let crow = crow(source.clone(), "eager = ['a']");
+    let old = crow.translator(&"en".parse().unwrap()).await.unwrap();
+    assert_eq!(old.text("a.x"), "a1");
+    source.write("en", "a", "x = 'a2'");
+    source.write("en", "b", "x = 'b2'");
+    crow.reload().await.unwrap();
+    assert_eq!(old.text("a.x"), "a1");
+    // Its own `b` is gone: that counts as not loaded, rather than as the new one.
+    let error = old.load(["b"]).await.unwrap_err();
+    assert_eq!(error.to_string(), "the sections b could not be loaded; the log tells why");
+    assert_eq!((old.text("a.x"), old.text("b.x")), ("a1".to_owned(), "b.x".to_owned()));
+    let new = crow.translator(&"en".parse().unwrap()).await.unwrap();
+    new.load(["b"]).await.unwrap();
+    assert_eq!((new.text("a.x"), new.text("b.x")), ("a2".to_owned(), "b2".to_owned()));
+}
+
+#[tokio::test]
+async fn a_change_that_is_met_while_reading_makes_the_next_generation() {
+    let source = Controlled::new(&[("en", "a", "x = 'a1'"), ("en", "b", "x = 'b1'")]);
+    let crow = crow(source.clone(), "eager = ['a']");
+    let old = crow.translator(&"en".parse().unwrap()).await.unwrap();
+    source.write("en", "a", "x = 'a2'");
+    source.write("en", "b", "x = 'b2'");
+    // Nobody reloads: `b` is asked for as it was listed, and is not that any more.
+    assert!(old.load(["b"]).await.is_err());
+    let new = crow.translator(&"en".parse().unwrap()).await.unwrap();
+    assert_eq!((new.text("a.x"), new.text("b.x")), ("a2".to_owned(), "b2".to_owned()));
+    assert_eq!(old.text("a.x"), "a1");
+}
+
+#[tokio::test(start_paused = true)]
+async fn what_has_become_worse_is_not_taken() {
+    let source = Controlled::titles();
+    let crow = crow(source.clone(), "");
+    let app = crow.router(pages());
+    for path in ["/", "/cy", "/pl"] {
+        said(&app, path).await;
+    }
+    // A broken file, with a good one beside it: neither is taken.
+    source.write("en", "home", "title = 'New'\nx = ");
+    source.write("cy", "home", "title = 'Newydd'");
+    let error = crow.reload().await.unwrap_err();
+    insta::assert_snapshot!(error, @"
+    the catalogs have an error:
+      en/home:2:5: string values must be quoted, expected literal string; correct the file; messages behind the mistake may be missing until then
+    ");
+    assert_eq!(said(&app, "/cy").await, answer(200, "Fferïau", ""));
+    let health = crow.health();
+    assert_eq!((health.status.to_string().as_str(), health.generation), ("stale", Some(1)));
+    assert!(health.stale[0].starts_with("en/home:2:"), "{:?}", health.stale);
+    // It heals by itself.
+    source.write("en", "home", "title = 'New'");
+    sleep(Duration::from_secs(5)).await;
+    assert_eq!(said(&app, "/cy").await, answer(200, "Newydd", ""));
+    assert_eq!(crow.health().status.to_string(), "ready");
+    // A file that cannot be read, a folder that is gone, a source that is gone.
+    source.write("pl", "home", "title = 'Nowe'");
+    source.fail("pl/home", true);
+    let error = crow.reload().await.unwrap_err().to_string();
+    assert!(error.contains("pl/home: pl/home cannot be read: the disk has a hole"), "{error}");
+    source.fail("pl/home", false);
+    source.remove("cy");
+    let error = crow.reload().await.unwrap_err().to_string();
+    assert!(error.contains("there are no catalogs of `cy`"), "{error}");
+    source.fail_lists(1);
+    let error = crow.reload().await.unwrap_err().to_string();
+    assert!(error.contains("the harbour store cannot be read"), "{error}");
+    assert_eq!(said(&app, "/cy").await, answer(200, "Newydd", ""));
+    assert_eq!(said(&app, "/pl").await, answer(200, "Promy", ""));
+}
+
+#[tokio::test]
+async fn the_generation_is_a_part_of_an_entity_tag() {
+    let source = Controlled::titles();
+    let tagged = Router::new().route("/", get(|t: Translator| async move { t.etag(7).unwrap() }));
+    let crow =
+        CrowFly::builder(Config::parse(CONFIG).unwrap()).catalogs(source.clone()).revision("1").build();
+    let app = crow.router(tagged);
+    let (_, first, _) = said(&app, "/").await;
+    assert_eq!(said(&app, "/").await.1, first);
+    source.write("cy", "home", "title = 'Newydd'");
+    crow.reload().await.unwrap();
+    assert_ne!(said(&app, "/").await.1, first);
+}
+
+#[tokio::test]
+async fn in_development_a_change_shows_at_the_next_request_and_a_broken_save_does_not() {
+    let source = Controlled::titles();
+    let config = Config::parse(&format!("development = true\n{CONFIG}")).unwrap();
+    let crow = CrowFly::new(config, source.clone());
+    let app = crow.router(pages());
+    assert_eq!(said(&app, "/cy").await.1, "Fferïau");
+    source.write("cy", "home", "title = 'Newydd'");
+    assert_eq!(said(&app, "/cy").await.1, "Newydd");
+    source.write("cy", "home", "title = 'Newydd");
+    assert_eq!(said(&app, "/cy").await.1, "Newydd");
+    assert_eq!(crow.health().stale.len(), 1);
+    source.write("cy", "home", "title = 'Gwell'");
+    assert_eq!(said(&app, "/cy").await.1, "Gwell");
+    // A section that was not there before.
+    source.write("cy", "news", "title = 'Newyddion'");
+    assert_eq!(said(&app, "/cy/say/news.title").await.1, "Newyddion");
+}

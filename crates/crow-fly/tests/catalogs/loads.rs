@@ -1,0 +1,169 @@
+//! Loads are tasks of their own: one for any number of requests, within limits, tried again where they fail.
+
+use std::time::Duration;
+
+use tokio::time::{Instant, advance, sleep, timeout};
+
+use crate::controlled::Controlled;
+use crate::{answer, ask, crow, pages, said};
+
+#[tokio::test(flavor = "multi_thread", worker_threads = 4)]
+async fn two_hundred_cold_requests_make_one_load_a_section() {
+    let source = Controlled::titles();
+    source.write("pl", "trip", "title = 'Podróż'");
+    let app = crow(source.clone(), "").router(pages());
+    assert_eq!((source.lists(), source.reads().len()), (0, 0), "nothing is read at the start");
+    let tasks: Vec<_> = (0..200)
+        .map(|_| {
+            let app = app.clone();
+            tokio::spawn(async move { ask(&app, "/pl").await.body })
+        })
+        .collect();
+    for task in tasks {
+        assert_eq!(task.await.unwrap(), "Promy");
+    }
+    let mut reads = source.reads();
+    reads.sort();
+    assert_eq!(reads, ["en/home", "pl/home", "pl/trip"]);
+    assert_eq!(source.lists(), 1);
+}
+
+#[tokio::test(start_paused = true)]
+async fn a_load_is_finished_though_all_who_wait_leave() {
+    let source = Controlled::titles();
+    source.hold(true);
+    let app = crow(source.clone(), "").router(pages());
+    for _ in 0..10 {
+        assert!(timeout(Duration::from_millis(200), ask(&app, "/cy")).await.is_err(), "the visitor has left");
+    }
+    source.hold(false);
+    assert_eq!(said(&app, "/cy").await, answer(200, "Fferïau", ""));
+    let mut reads = source.reads();
+    reads.sort();
+    assert_eq!(reads, ["cy/home", "en/home"], "one load, for all of them");
+}
+
+#[tokio::test(start_paused = true)]
+async fn the_members_of_a_chain_load_at_the_same_time() {
+    let source = Controlled::titles();
+    source.hold(true);
+    let app = crow(source.clone(), "").router(pages());
+    assert!(timeout(Duration::from_millis(200), ask(&app, "/cy")).await.is_err());
+    assert_eq!(source.most_open(), 2);
+}
+
+#[tokio::test(start_paused = true)]
+async fn a_request_waits_two_seconds_and_a_load_may_take_thirty() {
+    let source = Controlled::titles();
+    source.hold(true);
+    let crow = crow(source.clone(), "");
+    let app = crow.router(pages());
+    let started = Instant::now();
+    let refused = ask(&app, "/cy").await;
+    assert_eq!((refused.status, refused.body.as_str()), (503, ""));
+    assert_eq!((refused.cache_control.as_str(), refused.retry_after.as_str()), ("no-store", "2"));
+    assert_eq!(started.elapsed().as_secs(), 2);
+    assert_eq!(crow.health().status.to_string(), "hanging");
+    // Until then it is one load; after it, the source is asked again within a second.
+    advance(Duration::from_secs(27)).await;
+    assert_eq!(source.reads().len(), 2);
+    sleep(Duration::from_secs(3)).await;
+    assert_eq!(source.reads().len(), 2, "each of the two is tried again");
+    source.hold(false);
+    assert_eq!(said(&app, "/cy").await, answer(200, "Fferïau", ""));
+    assert_eq!(crow.health().status.to_string(), "ready");
+}
+
+#[tokio::test(start_paused = true)]
+async fn limits_are_configured() {
+    let source = Controlled::titles();
+    source.hold(true);
+    let app = crow(source.clone(), "wait-seconds = 0.25\nload-seconds = 5").router(pages());
+    let started = Instant::now();
+    assert_eq!(ask(&app, "/cy").await.status, 503);
+    assert_eq!(started.elapsed().as_millis(), 250);
+    source.reads();
+    sleep(Duration::from_millis(6_100)).await;
+    assert_eq!(source.reads().len(), 2, "after five seconds and a pause");
+}
+
+#[test]
+fn a_load_is_started_again_where_its_runtime_has_died() {
+    let source = Controlled::titles();
+    source.hold(true);
+    let crow = crow(source.clone(), "");
+    let runtime =
+        || tokio::runtime::Builder::new_current_thread().enable_all().start_paused(true).build().unwrap();
+    let app = crow.router(pages());
+    let first = runtime();
+    assert_eq!(first.block_on(ask(&app, "/cy")).status, 503);
+    let (waiter, waiting) = (app.clone(), runtime());
+    // Somebody on another runtime waits for the load of the first when that one goes.
+    let asked = std::thread::spawn(move || waiting.block_on(async { ask(&waiter, "/cy").await }));
+    drop(first);
+    source.hold(false);
+    let found = asked.join().unwrap();
+    assert!(matches!(found.status, 200 | 503), "{found:?}");
+    assert_eq!(runtime().block_on(said(&app, "/cy")), answer(200, "Fferïau", ""));
+}
+
+#[tokio::test(start_paused = true)]
+async fn failures_are_retried_with_growing_pauses_and_heal() {
+    let source = Controlled::titles();
+    source.fail("cy/home", true);
+    let crow = crow(source.clone(), "");
+    let app = crow.router(pages());
+    // The chain answers meanwhile, and no cache keeps that.
+    for _ in 0..5 {
+        assert_eq!(said(&app, "/cy").await, answer(200, "Ferries", "no-store"));
+    }
+    assert_eq!(source.reads().iter().filter(|read| *read == "cy/home").count(), 1, "not tried at once");
+    assert_eq!(crow.health().status.to_string(), "degraded");
+    let mut attempts = Vec::new();
+    let started = Instant::now();
+    while started.elapsed() < Duration::from_secs(300) {
+        sleep(Duration::from_millis(100)).await;
+        if source.reads().iter().any(|read| read == "cy/home") {
+            attempts.push(started.elapsed().as_secs_f64());
+        }
+    }
+    for (number, pair) in std::iter::once(&0.0).chain(&attempts).collect::<Vec<_>>().windows(2).enumerate() {
+        let pause = pair[1] - pair[0];
+        let longest = f64::from(1 << number.min(6)).min(60.0);
+        assert!(
+            pause >= longest / 2.0 - 0.11 && pause <= longest + 0.11,
+            "{number}: {pause} in {attempts:?}"
+        );
+    }
+    source.fail("cy/home", false);
+    sleep(Duration::from_secs(61)).await;
+    assert_eq!(said(&app, "/cy").await, answer(200, "Fferïau", ""));
+    assert_eq!(crow.health().status.to_string(), "ready");
+}
+
+#[tokio::test(start_paused = true)]
+async fn a_source_that_cannot_be_listed_at_first_heals() {
+    let source = Controlled::titles();
+    source.fail_lists(3);
+    let crow = crow(source.clone(), "");
+    let app = crow.router(pages());
+    assert_eq!(ask(&app, "/cy").await.status, 503);
+    assert_eq!(crow.health().status.to_string(), "failed");
+    assert!(
+        crow.health().stale[0].contains("the harbour store cannot be read: it is not there"),
+        "{:?}",
+        crow.health()
+    );
+    // Nobody asks meanwhile.
+    sleep(Duration::from_secs(1 + 2 + 4 + 1)).await;
+    assert_eq!(source.lists(), 4);
+    assert_eq!(said(&app, "/cy").await, answer(200, "Fferïau", ""));
+}
+
+#[tokio::test(start_paused = true)]
+async fn a_request_may_be_served_without_catalogs() {
+    let source = Controlled::titles();
+    source.fail_lists(1);
+    let app = crow(source, "on-failure = 'serve'").router(pages());
+    assert_eq!(said(&app, "/cy").await, answer(200, "home.title", "no-store"));
+}

@@ -1,0 +1,67 @@
+//! Sections leave memory where nobody uses them.
+
+use std::time::Duration;
+
+use tokio::time::sleep;
+
+use crate::controlled::Controlled;
+use crate::{ask, crow};
+
+fn sections() -> Controlled {
+    let source = Controlled::new(&[("cy", "home", ""), ("pl", "home", "")]);
+    for section in ["home", "booking", "news"] {
+        let lines: Vec<String> =
+            (0..200).map(|line| format!("line-{line} = 'Some words of {section}'")).collect();
+        source.write("en", section, &lines.join("\n"));
+    }
+    source
+}
+
+/// The English sections in memory.
+fn in_memory(crow: &crow_fly::CrowFly) -> Vec<String> {
+    let health = crow.health();
+    let sections = health.locales.iter().find(|locale| locale.locale == "en").unwrap().sections.iter();
+    sections.filter(|section| section.messages.is_some()).map(|section| section.section.clone()).collect()
+}
+
+#[tokio::test(start_paused = true)]
+async fn a_section_that_nobody_uses_is_dropped_and_a_declared_one_stays() {
+    let source = sections();
+    let crow = crow(source.clone(), "eager = ['home']\nidle-minutes = 10");
+    let app = crow.router(crate::pages());
+    ask(&app, "/").await;
+    let t = crow.translator(&"en".parse().unwrap()).await.unwrap();
+    t.load(["booking", "news"]).await.unwrap();
+    for _ in 0..12 {
+        sleep(Duration::from_secs(150)).await;
+        t.text("news.line-1");
+        // A translator of today keeps what it has, so another one is asked.
+        crow.translator(&"en".parse().unwrap()).await.unwrap().text("news.line-1");
+    }
+    assert_eq!(in_memory(&crow), ["home", "news"]);
+    assert_eq!(crow.health().drops, 1);
+    // Who still has it goes on, and who wants it again gets it.
+    assert_eq!(t.text("booking.line-7"), "Some words of booking");
+    source.reads();
+    let again = crow.translator(&"en".parse().unwrap()).await.unwrap();
+    again.load(["booking"]).await.unwrap();
+    assert_eq!(
+        (again.text("booking.line-7").as_str(), source.reads()),
+        ("Some words of booking", vec!["en/booking".to_owned()])
+    );
+    assert_eq!(crow.health().generation, Some(1), "it is the same generation");
+}
+
+#[tokio::test]
+async fn a_budget_drops_what_was_used_longest_ago() {
+    // 200 messages are some 30 kB: two of the three sections fit into no megabyte.
+    let source = sections();
+    let crow = crow(source, "eager = []\nmax-megabytes = 0");
+    let t = crow.translator(&"en".parse().unwrap()).await.unwrap();
+    for section in ["home", "booking", "news"] {
+        t.load([section]).await.unwrap();
+        assert_eq!(t.text(format!("{section}.line-1").as_str()), format!("Some words of {section}"));
+    }
+    assert_eq!(in_memory(&crow), [""; 0]);
+    assert!(crow.health().drops >= 3 && crow.health().bytes == 0, "{:?}", crow.health());
+}
