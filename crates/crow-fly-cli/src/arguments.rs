@@ -102,6 +102,10 @@ pub(crate) struct CheckArguments {
     #[arg(long, short, value_name = "TAG")]
     pub(crate) locale: Vec<String>,
 
+    /// Texts that the running application has asked for and not found: a file that `CrowFly::misses` has written
+    #[arg(long, value_name = "FILE")]
+    pub(crate) misses: Option<PathBuf>,
+
     /// What counts as found, for the exit status
     #[arg(long, value_name = "SEVERITY", value_enum, default_value_t = Least::Warning)]
     pub(crate) fail_on: Least,

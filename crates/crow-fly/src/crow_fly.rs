@@ -17,7 +17,7 @@ use crate::alternates::Alternates;
 use crate::config::{Config, ConfigError};
 use crate::sessions::Sessions;
 use crate::source::{CatalogSource, Directory};
-use crate::store::{CatalogStore, CatalogsError, Generation, Health, MissCount};
+use crate::store::{CatalogStore, CatalogsError, Generation, Health, MissReport};
 use crate::translator::{RequestFacts, Translator};
 use crate::web::exchange::{CatalogNeeds, LoadedCatalogs, RequestHead};
 use crate::web::{Choice, FindSettings, HookFuture, LocaleLayer, StoreChoice, Stored, VisitorSettings};
@@ -378,11 +378,22 @@ impl CrowFly {
     }
 
     /// The texts that were missing, or said in another language of the chain, since the program started: 10,000
-    /// different ones at most, the most frequent first. They can be serialized; a file of them is read by
-    /// `crow-fly check --misses`.
-    pub fn misses(&self) -> Vec<MissCount> {
+    /// different ones at most, the most frequent first. A handler can answer with them, and [`MissReport::write`] makes
+    /// the file that `crow-fly check --misses` reads.
+    ///
+    /// ```
+    /// # use crow_fly::{Config, CrowFly, source::Memory};
+    /// # #[tokio::main(flavor = "current_thread")] async fn main() -> Result<(), crow_fly::ConfigError> {
+    /// # let crow = CrowFly::new(Config::parse("default = 'en'\nlocales = ['en']")?, Memory::default());
+    /// crow.translator_for("en").await.text("home.title");
+    /// let misses = crow.misses();
+    /// let first = misses.iter().next().unwrap();
+    /// assert_eq!((first.key.as_str(), first.locale.as_str(), first.count), ("home.title", "en", 1));
+    /// # Ok(()) }
+    /// ```
+    pub fn misses(&self) -> MissReport {
         let chains = self.config().chains();
-        self.store().misses().list(|locale| chains.tag(locale).to_string())
+        self.store().misses().report(|locale| chains.tag(locale).to_string())
     }
 
     /// The catalogs a request needs, loaded where they are not yet: for adapters, see [`exchange`](crate::web::exchange).

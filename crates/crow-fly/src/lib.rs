@@ -84,7 +84,7 @@ pub use menu::MenuItem;
 pub use message_ref::{MessageRef, say};
 pub use scope::{Within, current, within};
 pub use store::{
-    CatalogsError, Health, HealthStatus, LocaleHealth, Miss, MissCount, MissKind, SectionHealth,
+    CatalogsError, Health, HealthStatus, LocaleHealth, Miss, MissCount, MissKind, MissReport, SectionHealth,
 };
 pub use translator::{NotLoaded, Presence, Translator};
 pub use web::MissingLayer;

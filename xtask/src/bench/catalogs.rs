@@ -5,13 +5,16 @@ use std::fmt::Write as _;
 use std::hint::black_box;
 use std::path::Path;
 
-use crow_fly_core::catalog::{Catalog, SectionSource};
+use crow_fly::source::{Answer, CatalogSource, Changed, Directory, ListedFile, Listing, Memory, Watching};
+use crow_fly::{Config, CrowFly, Presence};
+use crow_fly_core::catalog::{Catalog, FileFormat, SectionSource};
 use crow_fly_core::chain::Chains;
 use crow_fly_core::check::{Project, check};
 use crow_fly_core::list::{ListKind, ListPatterns};
 use crow_fly_core::locale_set::LocaleSet;
 use crow_fly_core::number::Width;
 use crow_fly_core::tag::LanguageTag;
+use tokio::runtime::Runtime;
 
 use super::{Figures, Table, line};
 
@@ -103,6 +106,152 @@ pub(super) fn catalogs(table: &Table) {
 
 fn ten_times(mut run: impl FnMut()) -> impl FnMut() {
     move || (0..10).for_each(|_| run())
+}
+
+/// The store: a key looked up along a chain, texts while generations are swapped, a section that is not in memory.
+pub(super) fn store(table: &Table) {
+    let runtime = tokio::runtime::Builder::new_multi_thread()
+        .worker_threads(2)
+        .enable_all()
+        .build()
+        .expect("a runtime can be made");
+    lookup(table, &runtime);
+    swaps(table, &runtime);
+    cold_section(table, &runtime);
+}
+
+/// A section of so many messages, as TOML.
+fn section(messages: usize) -> String {
+    (0..messages).fold(String::new(), |mut text, at| {
+        let _ = writeln!(text, "message-{at} = 'The ferry number {at} leaves in the morning'");
+        text
+    })
+}
+
+/// An application whose Welsh has one message of its own, and its English two hundred in each of ten sections.
+fn two_steps() -> CrowFly {
+    let sections = (0..10).map(|at| ("en", format!("section-{at}"), section(200)));
+    let welsh = (0..10).map(|at| ("cy", format!("section-{at}"), "own = 'x'".to_owned()));
+    let config = Config::parse("development = false\ndefault = 'en'\nlocales = ['en', 'cy']");
+    CrowFly::new(config.expect("it is a configuration"), Memory::new(sections.chain(welsh)))
+}
+
+fn lookup(table: &Table, runtime: &Runtime) {
+    let keys: Vec<String> =
+        (0..10).flat_map(|one| (0..200).map(move |two| format!("section-{one}.message-{two}"))).collect();
+    // The hasher that catalogs use.
+    let map: hashbrown::HashMap<String, usize> =
+        keys.iter().enumerate().map(|(place, key)| (key.clone(), place)).collect();
+    let t = runtime.block_on(two_steps().translator_for("cy"));
+    assert_eq!(t.has("section-7.message-77"), Presence::Yes);
+    table.row(
+        "2,000 keys found at the second step of a chain; one `HashMap` with all of them",
+        1.5,
+        || {
+            for key in black_box(&keys) {
+                black_box(t.has(key));
+            }
+        },
+        || {
+            for key in black_box(&keys) {
+                black_box(map.get(key));
+            }
+        },
+    );
+}
+
+fn swaps(table: &Table, runtime: &Runtime) {
+    let name = "texts said while a hundred generations a second are swapped; while none is";
+    if !table.has(name) {
+        return;
+    }
+    let source = Swapped::default();
+    let config = Config::parse("development = false\ndefault = 'en'\nlocales = ['en']");
+    let crow = CrowFly::new(config.expect("it is a configuration"), source.clone());
+    let page = || {
+        let t = runtime.block_on(crow.translator_for("en"));
+        for _ in 0..200 {
+            black_box(t.text("home.message-7"));
+        }
+    };
+    page();
+    let swapping = std::sync::Arc::new(std::sync::atomic::AtomicBool::new(false));
+    let (task, flag) = (crow.clone(), std::sync::Arc::clone(&swapping));
+    let swapper = runtime.spawn(async move {
+        loop {
+            tokio::time::sleep(std::time::Duration::from_millis(10)).await;
+            if flag.load(std::sync::atomic::Ordering::Relaxed) {
+                source.next();
+                task.reload().await.expect("it is well");
+            }
+        }
+    });
+    let set = |on: bool| swapping.store(on, std::sync::atomic::Ordering::Relaxed);
+    // Long enough for several swaps in each.
+    let pages = |on: bool| {
+        set(on);
+        (0..2_000).for_each(|_| page());
+    };
+    table.row(name, 1.0 / 0.95, || pages(true), || pages(false));
+    swapper.abort();
+}
+
+/// A source of one small section that is another one each time it is asked to be.
+#[derive(Clone, Debug, Default)]
+struct Swapped(std::sync::Arc<std::sync::atomic::AtomicU64>);
+
+impl Swapped {
+    fn next(&self) {
+        self.0.fetch_add(1, std::sync::atomic::Ordering::Relaxed);
+    }
+
+    fn version(&self) -> u64 {
+        self.0.load(std::sync::atomic::Ordering::Relaxed)
+    }
+}
+
+impl CatalogSource for Swapped {
+    fn list<'a>(&'a self, _: &'a [String]) -> Answer<'a, Listing> {
+        let file = ListedFile::section("en", "home", FileFormat::Toml, self.version());
+        Box::pin(async move { Ok(Listing::new([file])) })
+    }
+
+    fn read<'a>(&'a self, _: &'a ListedFile) -> Answer<'a, Vec<u8>> {
+        Box::pin(async { Ok(section(10).into_bytes()) })
+    }
+
+    fn watch(&self, _: Changed) -> Option<Watching> {
+        None
+    }
+}
+
+fn cold_section(table: &Table, runtime: &Runtime) {
+    let name = "a cold section of 200 messages from a disk; read and parsed by hand";
+    if !table.has(name) {
+        return;
+    }
+    let folder = std::env::temp_dir().join(format!("bench-{}", std::process::id()));
+    let locale = folder.join("en");
+    let file = locale.join("home.toml");
+    std::fs::create_dir_all(&locale).expect("the folder can be made");
+    std::fs::write(&file, section(200)).expect("the file can be written");
+    let config =
+        Config::parse("development = false\ndefault = 'en'\nlocales = ['en']\n[catalogs]\neager = []");
+    let config = config.expect("it is a configuration");
+    let cold = || {
+        let crow = CrowFly::new(config.clone(), Directory::new(&folder));
+        runtime.block_on(async {
+            let t = crow.translator_for("en").await;
+            t.load(["home"]).await.expect("it is there");
+            black_box(t.has("home.message-7"));
+        });
+    };
+    let by_hand = || {
+        let text = std::fs::read_to_string(black_box(&file)).expect("it is there");
+        black_box(toml::from_str::<toml::Table>(&text).expect("it is TOML"));
+    };
+    table.row(name, 1.8, cold, by_hand);
+    let _ = std::fs::remove_dir_all(folder);
 }
 
 /// What is done with ten times as much, beside ten times of it: linear where the ratio is about one.

@@ -30,6 +30,7 @@ pub(crate) fn run(only: String) {
     requests::layer(&table);
     messages::messages(&table);
     catalogs::catalogs(&table);
+    catalogs::store(&table);
     catalogs::growth(&table);
 }
 

@@ -2,12 +2,16 @@
 
 use std::collections::{BTreeMap, BTreeSet};
 use std::io::Write;
+use std::path::Path;
 
-use anyhow::Result;
+use anyhow::{Context, Result};
+use crow_fly::core::catalog::split_key;
 use crow_fly::core::check::{self, check};
 use crow_fly::core::finding::{Finding, Severity};
 use crow_fly::core::locale_set::LocaleId;
 use crow_fly::core::message::Message;
+use crow_fly::core::suggest::nearest;
+use crow_fly::{MissKind, MissReport};
 use serde::Serialize;
 
 use super::Outcome;
@@ -56,6 +60,9 @@ pub(crate) fn run(
     let set = config.policy().set();
     let mut findings = check(set, config.chains(), sources);
     findings.extend(catalogs.findings.iter().cloned());
+    if let Some(file) = &what.misses {
+        findings.extend(misses(project, file, sources)?);
+    }
     let wanted = |locale: LocaleId| only.is_empty() || only.contains(&locale);
     let texts: BTreeMap<String, LocaleId> =
         config.chains().all().map(|(id, tag)| (tag.to_string(), id)).collect();
@@ -100,6 +107,46 @@ fn file(project: &Project, catalogs: &Catalogs, Finding { locale, section, .. }:
         path.push(format!("{section}.toml"));
     }
     path.strip_prefix(".").unwrap_or(&path).display().to_string()
+}
+
+/// What an application has asked for and no catalog has.
+fn misses(project: &Project, file: &Path, sources: &check::Project) -> Result<Vec<Finding>> {
+    let shown = file.display();
+    let text = std::fs::read_to_string(file).with_context(|| format!("{shown} cannot be read"))?;
+    let report = MissReport::from_json(&text)
+        .with_context(|| format!("{shown} is not a file of misses: `CrowFly::misses` writes one"))?;
+    let chains = project.config.chains();
+    let has = |id: &LocaleId, key: &str| {
+        let Some((section, name)) = split_key(key) else { return false };
+        let source = sources.get(id).and_then(|sections| sections.get(section));
+        source.is_some_and(|source| source.entries().iter().any(|entry| entry.key() == name))
+    };
+    let reference = project.config.policy().set().default_locale();
+    let known = || {
+        let sections = sources.get(&reference).into_iter().flatten();
+        sections.flat_map(|(section, source)| {
+            source.entries().iter().map(move |entry| format!("{section}.{}", entry.key()))
+        })
+    };
+    let mut findings = Vec::new();
+    for miss in report.iter().filter(|miss| matches!(miss.kind, MissKind::Missing(_))) {
+        // A locale that the application no longer has is nobody's any more.
+        let Some((id, _)) = chains.all().find(|(_, tag)| tag.to_string() == miss.locale) else { continue };
+        if chains.of(id).iter().any(|id| has(id, &miss.key)) {
+            continue;
+        }
+        let times = render::count(usize::try_from(miss.count).unwrap_or(usize::MAX), "time");
+        // Keys made from data can be many: not each of them is worth a search through all messages.
+        let near = (findings.len() < 100).then(|| nearest(&miss.key, known())).flatten();
+        let help = match near {
+            Some(near) => format!("did you mean `{near}`?"),
+            None => "add the message to the default locale".to_owned(),
+        };
+        let section = split_key(&miss.key).map_or("", |(section, _)| section);
+        let text = format!("the application asked for `{}` {times}, and no catalog has it", miss.key);
+        findings.push(Finding::of_file("missed-key", Severity::Warning, &miss.locale, section, text, help));
+    }
+    Ok(findings)
 }
 
 /// How complete each locale is, and how many findings there are.

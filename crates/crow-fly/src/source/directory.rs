@@ -156,6 +156,7 @@ fn version(about: &Metadata) -> u64 {
 struct Lister<'l> {
     root: &'l Path,
     locales: &'l [String],
+    known: HashSet<&'l str>,
     /// By locale and section: a section is listed once.
     files: BTreeMap<(String, Option<String>), ListedFile>,
     listing: Listing,
@@ -172,12 +173,13 @@ enum Entry {
 
 impl<'l> Lister<'l> {
     fn new(root: &'l Path, locales: &'l [String]) -> Self {
-        Self { root, locales, files: BTreeMap::new(), listing: Listing::default() }
+        let known = locales.iter().map(String::as_str).collect();
+        Self { root, locales, known, files: BTreeMap::new(), listing: Listing::default() }
     }
 
     fn list(mut self) -> Result<Listing, SourceError> {
         for (name, entry) in entries(self.root)? {
-            let is_locale = |name: &str| self.locales.iter().any(|locale| locale == name);
+            let is_locale = |name: &str| self.known.contains(name);
             match (entry, split(&name)) {
                 (Entry::Folder, _) if is_locale(&name) => self.folder(&name),
                 (Entry::File(version), Some((locale, format))) if is_locale(locale) => {
@@ -192,8 +194,9 @@ impl<'l> Lister<'l> {
                 _ => self.other(("", ""), &self.root.join(&name)),
             }
         }
+        let with_files: HashSet<&str> = self.files.keys().map(|(locale, _)| locale.as_str()).collect();
         for locale in self.locales {
-            if !self.files.keys().any(|(other, _)| other == locale) {
+            if !with_files.contains(locale.as_str()) {
                 self.listing = self.listing.without(locale);
             }
         }
@@ -269,7 +272,7 @@ impl<'l> Lister<'l> {
     /// A folder or a file whose name is not that of a locale, but may be meant as one.
     fn unknown(&mut self, name: &str, what: &str, stem: &str) {
         let meant = LanguageTag::parse_lenient(stem).ok().map(|tag| tag.canonicalized().to_string());
-        let meant = meant.filter(|tag| self.locales.contains(tag));
+        let meant = meant.filter(|tag| self.known.contains(tag.as_str()));
         let help = match &meant {
             Some(tag) => format!("rename it: `{}`", name.replacen(stem, tag, 1)),
             None => nearest(stem, self.locales.iter().cloned()).map_or_else(

@@ -1,6 +1,6 @@
 //! Catalogs in memory: texts that are part of the binary, or made by a test.
 
-use std::collections::BTreeMap;
+use std::collections::{BTreeMap, HashSet};
 use std::hash::{DefaultHasher, Hash, Hasher};
 use std::sync::Arc;
 
@@ -48,7 +48,8 @@ impl Memory {
 
 impl CatalogSource for Memory {
     fn list<'a>(&'a self, locales: &'a [String]) -> Answer<'a, Listing> {
-        let files = self.files.iter().filter(|((locale, _), _)| locales.contains(locale));
+        let locales: HashSet<&str> = locales.iter().map(String::as_str).collect();
+        let files = self.files.iter().filter(|((locale, _), _)| locales.contains(locale.as_str()));
         let listed = files.map(|((locale, section), (format, text))| {
             let mut version = DefaultHasher::new();
             text.hash(&mut version);

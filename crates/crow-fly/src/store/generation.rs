@@ -1,6 +1,7 @@
 //! A generation: what the source had at one moment, and of it what is in memory.
 
-use std::sync::atomic::{AtomicBool, AtomicU32, Ordering};
+use std::collections::{HashMap, HashSet};
+use std::sync::atomic::{AtomicBool, AtomicU32, AtomicUsize, Ordering};
 use std::sync::{Arc, OnceLock};
 
 use crow_fly_core::catalog::{Catalog, Entry, KeyHash, KeyHasher, split_key};
@@ -33,6 +34,8 @@ pub(crate) struct Generation {
     /// For each locale, whether all of its chain's files are in memory.
     complete: Box<[AtomicBool]>,
     has_whole_files: bool,
+    /// About how many bytes its sections take.
+    bytes: AtomicUsize,
     pub(super) findings: Vec<Finding>,
     /// Whether a task looks for a repair of broken files.
     pub(super) awaits_repair: AtomicBool,
@@ -95,7 +98,7 @@ pub(crate) struct Hit<'g> {
 }
 
 /// Why a key has no message.
-#[derive(Clone, Copy, Debug, PartialEq, Eq, Hash, serde::Serialize)]
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Hash, serde::Deserialize, serde::Serialize)]
 #[serde(rename_all = "kebab-case")]
 #[non_exhaustive]
 pub enum Miss {
@@ -189,10 +192,12 @@ impl Generation {
         let names = files.iter().filter_map(ListedFile::section_name);
         names.for_each(|name| sections.add(hasher, name));
         let row = sections.names.len() + 1;
+        let by_tag: HashMap<&str, usize> =
+            locales.iter().enumerate().map(|(place, locale)| (locale.as_str(), place)).collect();
         let mut slots: Box<[Slot]> = (0..locales.len() * row).map(|_| Slot::default()).collect();
         let mut has_whole_files = false;
         for (place, file) in files.iter().enumerate() {
-            let Some(locale) = locales.iter().position(|locale| locale == file.locale()) else { continue };
+            let Some(locale) = by_tag.get(file.locale()) else { continue };
             let column = match file.section_name() {
                 Some(name) => sections.find(hasher.hash(name), name).map(|section| section + 1),
                 None => Some(0),
@@ -202,8 +207,9 @@ impl Generation {
                 slot.file = u32::try_from(place).ok();
             }
         }
+        let absent: HashSet<&str> = listing.absent().iter().map(String::as_str).collect();
         let is_absent =
-            |(place, locale): (usize, &String)| listing.absent().contains(locale) && !inherits(place);
+            |(place, locale): (usize, &String)| absent.contains(locale.as_str()) && !inherits(place);
         Self {
             number,
             identity,
@@ -214,6 +220,7 @@ impl Generation {
             files,
             slots,
             has_whole_files,
+            bytes: AtomicUsize::new(0),
             findings,
             awaits_repair: AtomicBool::new(false),
             loads: Arc::default(),
@@ -233,16 +240,19 @@ impl Generation {
                 .map_or_else(OnceLock::new, OnceLock::from),
             asked: AtomicBool::new(false),
         };
+        let slots: Box<[Slot]> = self.slots.iter().enumerate().map(kept).collect();
+        let bytes = slots.iter().filter_map(|slot| slot.section.get()).map(|section| section.bytes).sum();
         Self {
             number: self.number,
             identity: self.identity,
             hasher: self.hasher.clone(),
+            bytes: AtomicUsize::new(bytes),
             sections: SectionNames {
                 names: self.sections.names.clone(),
                 places: self.sections.places.clone(),
             },
             files: self.files.clone(),
-            slots: self.slots.iter().enumerate().map(kept).collect(),
+            slots,
             absent: self.absent.clone(),
             complete: self.absent.iter().map(|_| AtomicBool::new(false)).collect(),
             has_whole_files: self.has_whole_files,
@@ -251,6 +261,11 @@ impl Generation {
             loads: Arc::clone(&self.loads),
             since: self.since,
         }
+    }
+
+    /// About how many bytes its sections take.
+    pub(super) fn bytes(&self) -> usize {
+        self.bytes.load(Ordering::Relaxed)
     }
 
     /// The same for two listings of the same files.
@@ -321,9 +336,11 @@ impl Generation {
 
     /// Puts a file that has been read into its place: the first one stays.
     pub(super) fn publish(&self, place: usize, section: Arc<Section>) {
-        if let Some(slot) = self.slots.get(place) {
-            // Two tasks may have read the same file: they have read the same.
-            let _ = slot.section.set(section);
+        let Some(slot) = self.slots.get(place) else { return };
+        let bytes = section.bytes;
+        // Two tasks may have read the same file: they have read the same.
+        if slot.section.set(section).is_ok() {
+            self.bytes.fetch_add(bytes, Ordering::Relaxed);
         }
     }
 
@@ -417,7 +434,7 @@ impl Generation {
     /// The keys of a section along a chain, nearest locale first; `None` where one of its files is not in memory.
     pub(crate) fn keys(&self, links: &[Link], section: &str) -> Option<Vec<&str>> {
         let mut keys = Vec::new();
-        let mut seen = std::collections::HashSet::new();
+        let mut seen = HashSet::new();
         let prefix = format!("{section}.");
         for link in links {
             let start = link.locale.index() * self.row();

@@ -38,6 +38,8 @@ pub struct Health {
     pub drops: u64,
     /// How many generations there have been.
     pub generations: u64,
+    /// How many generations are in memory: the current one, and those that translators still hold.
+    pub living_generations: usize,
     /// How many different texts were missing: see [`CrowFly::misses`](crate::CrowFly::misses).
     pub misses: usize,
 }
@@ -107,6 +109,7 @@ impl CatalogStore {
             failures,
             drops,
             generations,
+            living_generations: self.living(),
             misses: self.0.misses.len(),
         }
     }

@@ -90,14 +90,16 @@ impl CatalogStore {
                 *dropped = true;
             }
         }
-        let kept = current.keeping(|place| !is_dropped.get(place).copied().unwrap_or(false));
-        let previous = self.0.current.compare_and_swap(current, Some(Arc::new(kept)));
+        let kept = Arc::new(current.keeping(|place| !is_dropped.get(place).copied().unwrap_or(false)));
+        self.is_born(&kept);
+        let bytes = kept.bytes();
+        let previous = self.0.current.compare_and_swap(current, Some(kept));
         // Where a newer generation has come meanwhile, it stays.
         if previous.as_ref().is_some_and(|previous| Arc::ptr_eq(previous, current)) {
             for place in places {
                 current.loads.forget(*place);
             }
-            self.0.counts.dropped(places.len());
+            self.0.counts.dropped(places.len(), bytes);
             debug!(target: "crow_fly::catalogs", sections = places.len(), "sections dropped from memory");
         }
     }
@@ -111,12 +113,5 @@ impl Drop for Maintained {
         if let Some(inner) = self.0.upgrade() {
             inner.maintained.store(false, Ordering::Relaxed);
         }
-    }
-}
-
-impl Generation {
-    /// About how many bytes of memory its sections take.
-    pub(super) fn bytes(&self) -> usize {
-        self.all_places().filter_map(|place| self.section(place)).map(|section| section.bytes).sum()
     }
 }

@@ -1,11 +1,13 @@
 //! Texts that were asked for and were not there, or were those of another language.
 
 use std::hash::{BuildHasher, RandomState};
+use std::io;
+use std::path::Path;
 use std::sync::OnceLock;
 use std::sync::atomic::{AtomicU64, AtomicUsize, Ordering};
 
 use crow_fly_core::locale_set::LocaleId;
-use serde::Serialize;
+use serde::{Deserialize, Serialize};
 
 use super::generation::Miss;
 
@@ -36,7 +38,7 @@ struct Counted {
 }
 
 /// What became of a text that was not there as it should be.
-#[derive(Clone, Copy, Debug, PartialEq, Eq, Hash, Serialize)]
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Hash, Deserialize, Serialize)]
 #[serde(rename_all = "kebab-case", tag = "kind", content = "reason")]
 #[non_exhaustive]
 pub enum MissKind {
@@ -47,7 +49,7 @@ pub enum MissKind {
 }
 
 /// How often a text was missing.
-#[derive(Clone, Debug, PartialEq, Eq, Serialize)]
+#[derive(Clone, Debug, PartialEq, Eq, Deserialize, Serialize)]
 #[non_exhaustive]
 pub struct MissCount {
     /// The key.
@@ -59,6 +61,49 @@ pub struct MissCount {
     pub kind: MissKind,
     /// How often.
     pub count: u64,
+}
+
+/// The texts that were missing, the most frequent first. An answer of axum and `actix-web`: JSON.
+#[derive(Clone, Debug, Default, PartialEq, Eq, Deserialize, Serialize)]
+#[serde(transparent)]
+pub struct MissReport(Vec<MissCount>);
+
+impl MissReport {
+    /// Each text, by key, locale and kind.
+    pub fn iter(&self) -> impl ExactSizeIterator<Item = &MissCount> {
+        self.0.iter()
+    }
+
+    /// Whether nothing was missing.
+    pub const fn is_empty(&self) -> bool {
+        self.0.is_empty()
+    }
+
+    /// The report as JSON, as [`from_json`](Self::from_json) reads it.
+    pub fn to_json(&self) -> String {
+        // It holds nothing that JSON cannot.
+        serde_json::to_string_pretty(self).unwrap_or_default()
+    }
+
+    /// Reads a report.
+    ///
+    /// # Errors
+    /// Where it is not one.
+    pub fn from_json(text: &str) -> Result<Self, serde_json::Error> {
+        serde_json::from_str(text)
+    }
+
+    /// Writes the report into a file, for `crow-fly check --misses`. Who reads it meanwhile has the one before, whole.
+    ///
+    /// # Errors
+    /// Where the file cannot be written.
+    pub fn write(&self, path: impl AsRef<Path>) -> io::Result<()> {
+        let path = path.as_ref();
+        let mut new = path.as_os_str().to_owned();
+        new.push(".new");
+        std::fs::write(&new, self.to_json() + "\n")?;
+        std::fs::rename(new, path)
+    }
 }
 
 impl Misses {
@@ -91,7 +136,7 @@ impl Misses {
     }
 
     /// All that are kept, the most frequent first.
-    pub(crate) fn list(&self, tag: impl Fn(LocaleId) -> String) -> Vec<MissCount> {
+    pub(crate) fn report(&self, tag: impl Fn(LocaleId) -> String) -> MissReport {
         let places = self.places.get().map(|places| &**places).unwrap_or_default();
         let counted = places.iter().filter_map(OnceLock::get);
         let mut list: Vec<MissCount> = counted
@@ -105,7 +150,7 @@ impl Misses {
         list.sort_by(|one, other| {
             (other.count, &one.key, &one.locale).cmp(&(one.count, &other.key, &other.locale))
         });
-        list
+        MissReport(list)
     }
 
     /// How many different ones are kept.
@@ -150,8 +195,8 @@ mod tests {
                 assert_eq!(count, (number < MOST).then_some(round), "{number}");
             }
         }
-        assert_eq!((misses.len(), misses.list(|_| "en".to_owned()).len()), (MOST, MOST));
-        assert!(misses.list(|_| "en".to_owned()).iter().all(|miss| miss.count == 2));
+        assert_eq!((misses.len(), misses.report(|_| "en".to_owned()).0.len()), (MOST, MOST));
+        assert!(misses.report(|_| "en".to_owned()).iter().all(|miss| miss.count == 2));
     }
 
     #[test]
@@ -166,7 +211,7 @@ mod tests {
                 });
             }
         });
-        let list = misses.list(|_| "en".to_owned());
+        let list = misses.report(|_| "en".to_owned()).0;
         assert_eq!((list.len(), list.iter().map(|miss| miss.count).sum::<u64>()), (50, 8_000));
         assert_eq!(misses.len(), 50);
     }

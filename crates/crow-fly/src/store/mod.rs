@@ -5,7 +5,7 @@
 //! for them no longer than the configuration says.
 
 use std::sync::atomic::{AtomicBool, AtomicU32, AtomicU64, Ordering};
-use std::sync::{Arc, Mutex, OnceLock, PoisonError};
+use std::sync::{Arc, Mutex, OnceLock, PoisonError, Weak};
 
 use arc_swap::ArcSwapOption;
 use crow_fly_core::catalog::KeyHasher;
@@ -34,7 +34,7 @@ pub use generation::Miss;
 pub(crate) use generation::{Generation, Hit, Link, Lookup, Section};
 pub use health::{Health, HealthStatus, LocaleHealth, SectionHealth};
 pub use load_all::CatalogsError;
-pub use misses::{MissCount, MissKind};
+pub use misses::{MissCount, MissKind, MissReport};
 pub(crate) use misses::{Misses, is_told};
 pub(crate) use observe::Counts;
 
@@ -54,6 +54,8 @@ struct Inner {
     chains: Box<[OnceLock<Box<[Link]>>]>,
     hasher: KeyHasher,
     current: ArcSwapOption<Generation>,
+    /// All generations that somebody may still read.
+    living: Mutex<Vec<Weak<Generation>>>,
     /// What there is before the source has been listed.
     nothing: Arc<Generation>,
     /// The one load of a listing.
@@ -113,6 +115,7 @@ impl CatalogStore {
             locales,
             hasher,
             current: ArcSwapOption::empty(),
+            living: Mutex::default(),
             nothing,
             listings: Arc::default(),
             stale: Mutex::default(),
@@ -277,6 +280,20 @@ impl CatalogStore {
             Wanted::Join(waiting) => Some(waiting),
             Wanted::Done | Wanted::Refused => None,
         }
+    }
+
+    /// How many generations are read by somebody, the current one included.
+    fn living(&self) -> usize {
+        let mut living = self.0.living.lock().unwrap_or_else(PoisonError::into_inner);
+        living.retain(|generation| generation.strong_count() > 0);
+        living.len()
+    }
+
+    /// Notes that there is another generation that somebody may read.
+    fn is_born(&self, generation: &Arc<Generation>) {
+        let living = self.living();
+        self.0.living.lock().unwrap_or_else(PoisonError::into_inner).push(Arc::downgrade(generation));
+        Counts::living(living + 1);
     }
 
     /// Finds out why the current generation is not the newest.

@@ -113,7 +113,8 @@ impl CatalogStore {
             "generation of catalogs",
         );
         self.0.current.store(Some(Arc::clone(&next)));
-        self.0.counts.swapped();
+        self.is_born(&next);
+        self.0.counts.swapped(number, next.bytes());
         self.clear_stale();
         self.is_well(&next)
     }

@@ -11,7 +11,7 @@ use tracing::{Instrument, debug, debug_span, error, info, warn};
 
 use super::generation::{Generation, Section};
 use super::loads::{Failure, Ticket, Wanted, now};
-use super::{CatalogStore, state};
+use super::{CatalogStore, Counts, state};
 use crate::source::{ListedFile, SourceError};
 
 /// Why a file is not in memory.
@@ -141,6 +141,7 @@ impl CatalogStore {
             current.publish(place, Arc::clone(&section));
         }
         generation.publish(place, section);
+        Counts::in_memory(generation.bytes());
     }
 
     /// Reads and compiles a file, within the limit of a load.

@@ -51,7 +51,7 @@ use super::hooks::Stored;
 use super::redirect::LocaleRedirect;
 use super::serving::Serving;
 use crate::crow_fly::CrowFly;
-use crate::store::Health;
+use crate::store::{Health, MissReport};
 use crate::translator::{NotLoaded, Translator};
 
 /// The boxed future of a hook. Handlers of `actix-web` stay on their thread, and so does this.
@@ -371,6 +371,18 @@ impl Responder for Health {
     fn respond_to(self, _: &HttpRequest) -> HttpResponse<BoxBody> {
         let status = StatusCode::from_u16(self.http_status().as_u16()).unwrap_or(StatusCode::OK);
         HttpResponse::build(status)
+            .insert_header((CONTENT_TYPE, "application/json"))
+            .insert_header((CACHE_CONTROL, "no-store"))
+            .body(self.to_json())
+    }
+}
+
+impl Responder for MissReport {
+    type Body = BoxBody;
+
+    /// JSON.
+    fn respond_to(self, _: &HttpRequest) -> HttpResponse<BoxBody> {
+        HttpResponse::Ok()
             .insert_header((CONTENT_TYPE, "application/json"))
             .insert_header((CACHE_CONTROL, "no-store"))
             .body(self.to_json())

@@ -17,7 +17,7 @@ use super::extract::{
 };
 use super::redirect::LocaleRedirect;
 use crate::crow_fly::CrowFly;
-use crate::store::Health;
+use crate::store::{Health, MissReport};
 use crate::translator::{NotLoaded, Translator};
 
 impl CrowFly {
@@ -79,6 +79,13 @@ impl IntoResponse for Health {
     fn into_response(self) -> Response {
         let headers = [(CONTENT_TYPE, "application/json"), (CACHE_CONTROL, "no-store")];
         (self.http_status(), headers, self.to_json()).into_response()
+    }
+}
+
+impl IntoResponse for MissReport {
+    /// JSON.
+    fn into_response(self) -> Response {
+        ([(CONTENT_TYPE, "application/json"), (CACHE_CONTROL, "no-store")], self.to_json()).into_response()
     }
 }
 

@@ -11,6 +11,7 @@ mod memory;
 mod misses;
 mod needs;
 mod operation;
+mod scale;
 mod storm;
 
 use axum::Router;

@@ -1,6 +1,6 @@
 //! Missing texts: what is said, and what is kept of them.
 
-use crow_fly::{Config, CrowFly, MissKind, MissingText, Part, say};
+use crow_fly::{Config, CrowFly, MissKind, MissReport, MissingText, Part, say};
 
 use crate::CONFIG;
 use crate::controlled::Controlled;
@@ -75,4 +75,10 @@ async fn misses_are_counted_by_key_and_locale() {
     "#);
     assert!(crow.misses().iter().any(|miss| miss.kind == MissKind::FellBack));
     assert_eq!(crow.health().misses, 4);
+    let folder = tempfile::tempdir().unwrap();
+    let file = folder.path().join("misses.json");
+    crow.misses().write(&file).unwrap();
+    let read = MissReport::from_json(&std::fs::read_to_string(&file).unwrap()).unwrap();
+    assert_eq!(read, crow.misses());
+    assert_eq!(std::fs::read_dir(folder.path()).unwrap().count(), 1);
 }

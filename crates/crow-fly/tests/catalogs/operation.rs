@@ -60,6 +60,7 @@ async fn health_is_a_page_of_json() {
       "generation": 1,
       "generations": 1,
       "identity": "…",
+      "living_generations": 1,
       "loads": 2,
       "locales": [
         {

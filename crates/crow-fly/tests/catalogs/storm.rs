@@ -144,15 +144,19 @@ async fn a_thousand_generations_are_swapped_under_sixty_four_readers() {
             })
         })
         .collect();
+    let mut most = 0;
     for number in 1..=1_000 {
         release(&source, number, None);
         crow.reload().await.unwrap();
+        most = most.max(crow.health().living_generations);
     }
     over.store(true, Ordering::Relaxed);
     for reader in readers {
         reader.await.unwrap();
     }
     assert!(pages.load(Ordering::Relaxed) > 64);
+    assert!(most <= 64 + 2, "{most} generations in memory: more than one for each reader, and the new one");
+    assert_eq!(crow.health().living_generations, 1, "the others are gone with their readers");
     let health = crow.health();
     assert_eq!(health.generation, Some(1_001));
     assert!(health.bytes < before + before / 2, "{} of {before} at first", health.bytes);
