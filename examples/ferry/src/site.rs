@@ -31,5 +31,10 @@ pub(crate) fn site(crow: &CrowFly) -> Router {
         // The demo is served without HTTPS, and a link from elsewhere must find the visitor's session.
         .with_secure(false)
         .with_same_site(SameSite::Lax);
-    crow.router(pages).layer(sessions)
+    // For operators: beside the layer, so that they have no language.
+    let (health, misses) = (crow.clone(), crow.clone());
+    Router::new()
+        .route("/health", get(async move || health.health()))
+        .route("/misses", get(async move || misses.misses()))
+        .merge(crow.router(pages).layer(sessions))
 }

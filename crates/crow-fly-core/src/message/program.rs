@@ -74,6 +74,12 @@ pub(crate) struct Arena {
 }
 
 impl Arena {
+    /// A stretch of its text, as bytes: for comparing.
+    #[inline]
+    pub(crate) fn bytes(&self, slice: Slice) -> Option<&[u8]> {
+        self.text.as_bytes().get(slice.start as usize..slice.end as usize)
+    }
+
     /// How many bytes it takes, not counting what few functions keep beside it.
     pub(crate) fn heap_bytes(&self) -> usize {
         self.text.len()

@@ -4,7 +4,7 @@ use std::collections::{HashMap, HashSet};
 use std::sync::atomic::{AtomicBool, AtomicU32, AtomicUsize, Ordering};
 use std::sync::{Arc, OnceLock};
 
-use crow_fly_core::catalog::{Catalog, Entry, KeyHash, KeyHasher, split_key};
+use crow_fly_core::catalog::{Catalog, Entry, KeyHash, KeyHasher, is_same, split_key};
 use crow_fly_core::direction::Direction;
 use crow_fly_core::finding::Finding;
 use crow_fly_core::locale_set::LocaleId;
@@ -135,8 +135,12 @@ struct SectionNames {
 }
 
 impl SectionNames {
+    #[inline]
     fn find(&self, hash: KeyHash, name: &str) -> Option<usize> {
-        let named = |place: &u32| self.names.get(*place as usize).is_some_and(|known| **known == *name);
+        let named = |place: &u32| {
+            let known = self.names.get(*place as usize);
+            known.is_some_and(|known| is_same(known.as_bytes(), name.as_bytes()))
+        };
         self.places.find(hash.get(), named).map(|place| *place as usize)
     }
 
@@ -169,6 +173,37 @@ impl Section {
 
     pub(super) fn last_used(&self) -> u32 {
         self.used.load(Ordering::Relaxed)
+    }
+}
+
+/// What has been found on the way along a chain.
+struct Found {
+    miss: Miss,
+    is_preliminary: bool,
+}
+
+impl Found {
+    /// Takes a message out of a place, or notes why there is none.
+    #[inline]
+    fn take<'g>(
+        &mut self,
+        slot: &'g Slot,
+        hash: KeyHash,
+        name: &str,
+        epoch: u32,
+    ) -> Option<(&'g Section, &'g Program)> {
+        let Some(section) = slot.section.get() else {
+            self.is_preliminary |= slot.file.is_some();
+            return None;
+        };
+        section.mark(epoch);
+        match section.catalog.get_hashed(hash, name) {
+            Entry::Message(program) => return Some((section, program)),
+            Entry::Broken => self.miss = Miss::Broken,
+            Entry::Group if self.miss == Miss::NotThere => self.miss = Miss::Group,
+            Entry::Group | Entry::Missing => {}
+        }
+        None
     }
 }
 
@@ -374,32 +409,26 @@ impl Generation {
     pub(crate) fn find<'g>(&'g self, links: &'g [Link], key: &str, epoch: u32) -> Lookup<'g> {
         let Some((section, name)) = split_key(key) else { return Lookup::Missing(Miss::NoSection) };
         let column = self.sections.find(self.hasher.hash(section), section).map(|section| section + 1);
-        let name_hash = self.hasher.hash(name);
-        let whole_hash = self.has_whole_files.then(|| self.hasher.hash(key));
-        let mut miss = Miss::NotThere;
-        let mut is_preliminary = false;
+        let hash = self.hasher.hash(name);
+        let mut found = Found { miss: Miss::NotThere, is_preliminary: false };
         for link in links {
             let start = link.locale.index() * self.row();
-            let own = column.map(|column| (column, name_hash, name));
-            let whole = whole_hash.map(|hash| (0, hash, key));
-            for (column, hash, name) in own.into_iter().chain(whole) {
-                let Some(slot) = self.slots.get(start + column) else { continue };
-                let Some(section) = slot.section.get() else {
-                    is_preliminary |= slot.file.is_some();
-                    continue;
-                };
-                section.mark(epoch);
-                match section.catalog.get_hashed(hash, name) {
-                    Entry::Message(program) => {
-                        return Lookup::Message(Hit { link, section, program, is_preliminary });
-                    }
-                    Entry::Broken => miss = Miss::Broken,
-                    Entry::Group if miss == Miss::NotThere => miss = Miss::Group,
-                    Entry::Group | Entry::Missing => {}
-                }
+            if let Some(slot) = column.and_then(|column| self.slots.get(start + column))
+                && let Some((section, program)) = found.take(slot, hash, name, epoch)
+            {
+                let Found { is_preliminary, .. } = found;
+                return Lookup::Message(Hit { link, section, program, is_preliminary });
+            }
+            // In a file with all sections a key has its section.
+            if self.has_whole_files
+                && let Some(slot) = self.slots.get(start)
+                && let Some((section, program)) = found.take(slot, self.hasher.hash(key), key, epoch)
+            {
+                let Found { is_preliminary, .. } = found;
+                return Lookup::Message(Hit { link, section, program, is_preliminary });
             }
         }
-        Lookup::Missing(if is_preliminary { Miss::NotLoaded } else { miss })
+        Lookup::Missing(if found.is_preliminary { Miss::NotLoaded } else { found.miss })
     }
 
     /// The places along a chain that a key may be in and that are not in memory, and that no text has asked for yet.
