@@ -38,8 +38,8 @@
 //!
 //! - Dates are formatted in the Gregorian calendar, and time zones named by their offset. What messages can say
 //!   stands in `docs/messages.md`.
-//! - A locale's catalogs are loaded together, with those of its chain. In development a change on disk shows on
-//!   reload; otherwise it is seen at the next start.
+//! - Loads need a tokio runtime with timers. A body that is streamed after the handler has returned cannot change the
+//!   head of its response: where it meets a section that is not loaded, `no-store` comes too late.
 //!
 //! # Features
 //!
@@ -50,6 +50,8 @@
 //! | `actix-sessions` | no | with it, choices remembered in sessions of the `actix-session` crate |
 //! | `sessions` | yes | choices remembered in sessions of the `tower-sessions` crate |
 //! | `minijinja` | no | the [`Translator`] as an object of `minijinja` templates |
+//! | `notify` | no | in development, changes told by the system; without it folders are listed for each request |
+//! | `metrics` | no | counters and gauges through the `metrics` facade |
 //! | `names` | no | the name of every locale in every locale, about 3 MB of data |
 //! | `rust-decimal` | no | `rust_decimal::Decimal` as an argument of messages |
 #![warn(missing_docs)]

@@ -12,6 +12,7 @@
 //! ```
 
 use alloc::borrow::ToOwned;
+use alloc::boxed::Box;
 use alloc::string::{String, ToString};
 use alloc::sync::Arc;
 use alloc::vec::Vec;
@@ -30,6 +31,8 @@ pub use source::{FileFormat, SectionSource, SourceEntry, SourceProblem, SourcePr
 /// The messages of one section in one locale.
 #[derive(Clone, Debug, Default)]
 pub struct Catalog {
+    /// The name of its section; empty where its keys have theirs.
+    section: Box<str>,
     /// The texts of all messages, and their keys.
     arena: Arc<Arena>,
     rows: Vec<KeyRow>,
@@ -38,7 +41,7 @@ pub struct Catalog {
     hasher: KeyHasher,
 }
 
-/// Hashes keys: catalogs that share one are asked for a key that is hashed once.
+/// Hashes whole keys, such as `booking.seats.left`: catalogs that share a hasher are asked for a key that is hashed once.
 #[derive(Clone, Debug, Default)]
 pub struct KeyHasher(DefaultHashBuilder);
 
@@ -50,9 +53,28 @@ impl KeyHasher {
     /// Hashes a key.
     #[inline]
     pub fn hash(&self, key: &str) -> KeyHash {
+        self.hash_bytes(key.as_bytes())
+    }
+}
+
+impl KeyHasher {
+    /// Hashes the key of a section.
+    fn hash_in(&self, section: &str, key: &str) -> KeyHash {
+        if section.is_empty() {
+            return self.hash(key);
+        }
+        let mut whole: SmallVec<[u8; 128]> = SmallVec::with_capacity(section.len() + 1 + key.len());
+        whole.extend_from_slice(section.as_bytes());
+        whole.push(b'.');
+        whole.extend_from_slice(key.as_bytes());
+        self.hash_bytes(&whole)
+    }
+
+    #[inline]
+    fn hash_bytes(&self, key: &[u8]) -> KeyHash {
         // The bytes alone: what `str` adds to tell one text from two is not needed here.
         let mut hasher = self.0.build_hasher();
-        hasher.write(key.as_bytes());
+        hasher.write(key);
         KeyHash(hasher.finish())
     }
 }
@@ -99,7 +121,7 @@ impl Catalog {
         Self::compile_hashed(locale, section, source, &KeyHasher::default())
     }
 
-    /// Compiles a section, for keys that are hashed by this hasher: see [`get_hashed`](Self::get_hashed).
+    /// Compiles a section, for keys that are hashed by this hasher: see [`find_hashed`](Self::find_hashed).
     pub fn compile_hashed(
         locale: &str,
         section: &str,
@@ -143,6 +165,7 @@ impl Catalog {
             bodies.push((compiler.put(entry.key()), source.line(entry), body.ok()));
         }
         let mut catalog = Self {
+            section: section.into(),
             arena: Arc::new(compiler.finish()),
             rows: Vec::with_capacity(bodies.len()),
             places: HashTable::with_capacity(bodies.len()),
@@ -164,7 +187,7 @@ impl Catalog {
     /// Adds what there is for a key. Of two with one key the later one counts; a group is none where there is a message.
     fn put(&mut self, key: Slice, line: u32, row: Row) {
         let text = self.arena.str(key);
-        let hash = self.hasher.hash(text);
+        let hash = self.hash(text);
         let known = self.places.find(hash.0, |at| self.key(*at) == text).copied();
         if let Some(known) = known.and_then(|at| self.rows.get_mut(at as usize)) {
             if !matches!(row, Row::Group) {
@@ -175,36 +198,51 @@ impl Catalog {
         // Catalogs are bounded by the length of their files, far below the bound of the type.
         let at = u32::try_from(self.rows.len()).unwrap_or(u32::MAX);
         self.rows.push(KeyRow { key, line, row });
-        let Self { arena, rows, places, hasher } = self;
+        let Self { section, arena, rows, places, hasher } = self;
         places.insert_unique(hash.0, at, |at| {
-            hasher.hash(rows.get(*at as usize).map_or("", |row| arena.str(row.key))).0
+            let key = rows.get(*at as usize).map_or("", |row| arena.str(row.key));
+            hasher.hash_in(section, key).0
         });
+    }
+
+    /// The hash of a key without its section.
+    fn hash(&self, key: &str) -> KeyHash {
+        self.hasher.hash_in(&self.section, key)
     }
 
     fn key(&self, at: u32) -> &str {
         self.rows.get(at as usize).map_or("", |row| self.arena.str(row.key))
     }
 
-    #[inline]
     fn row(&self, hash: KeyHash, key: &str) -> Option<&KeyRow> {
+        self.rows.get(self.place(hash, key)? as usize)
+    }
+
+    #[inline]
+    fn place(&self, hash: KeyHash, key: &str) -> Option<u32> {
         let has_key = |at: &u32| {
             let known = self.rows.get(*at as usize).and_then(|row| self.arena.bytes(row.key));
-            known.is_some_and(|known| is_same(known, key.as_bytes()))
+            known == Some(key.as_bytes())
         };
-        let at = self.places.find(hash.0, has_key)?;
-        self.rows.get(*at as usize)
+        self.places.find(hash.0, has_key).copied()
     }
 
     /// What there is for a key, without its section: `seats.left`.
     pub fn get(&self, key: &str) -> Entry<'_> {
-        self.get_hashed(self.hasher.hash(key), key)
+        self.find_hashed(self.hash(key), key).map_or(Entry::Missing, |row| self.entry(row))
     }
 
-    /// What there is for a key that has been hashed by the hasher this catalog was compiled with. With another one,
-    /// nothing is found.
+    /// The row of a key without its section, whose whole, `booking.seats.left`, has been hashed by the hasher that this
+    /// catalog was compiled with. With another hash, nothing is found.
     #[inline]
-    pub fn get_hashed(&self, hash: KeyHash, key: &str) -> Entry<'_> {
-        match self.row(hash, key).map(|row| &row.row) {
+    pub fn find_hashed(&self, hash: KeyHash, key: &str) -> Option<u32> {
+        self.place(hash, key)
+    }
+
+    /// What there is in a row.
+    #[inline]
+    pub fn entry(&self, row: u32) -> Entry<'_> {
+        match self.rows.get(row as usize).map(|row| &row.row) {
             Some(Row::Message(program)) => Entry::Message(program),
             Some(Row::Broken) => Entry::Broken,
             Some(Row::Group) => Entry::Group,
@@ -214,7 +252,7 @@ impl Catalog {
 
     /// The line of a message in its file, from 1.
     pub fn line(&self, key: &str) -> Option<u32> {
-        self.row(self.hasher.hash(key), key).map(|row| row.line)
+        self.row(self.hash(key), key).map(|row| row.line)
     }
 
     /// About how many bytes of memory it takes.
@@ -232,6 +270,14 @@ impl Catalog {
         self.keys().next().is_none()
     }
 
+    /// Every message that has no errors, with the place of its row.
+    pub fn messages(&self) -> impl Iterator<Item = (u32, &str)> {
+        (0..).zip(&self.rows).filter_map(|(place, row)| match row.row {
+            Row::Message(_) => Some((place, self.arena.str(row.key))),
+            Row::Broken | Row::Group => None,
+        })
+    }
+
     /// Every key, in the order of the file.
     pub fn keys(&self) -> impl Iterator<Item = &str> {
         let messages = self.rows.iter().filter(|row| !matches!(row.row, Row::Group));
@@ -246,25 +292,6 @@ pub fn split_key(key: &str) -> Option<(&str, &str)> {
     let (section, rest) = key.split_at_checked(dot)?;
     let rest = rest.get(1..)?;
     (!section.is_empty() && !rest.is_empty()).then_some((section, rest))
-}
-
-/// Whether two names are the same. Names are short: most are compared in two or four words, without a call.
-#[inline]
-pub fn is_same(one: &[u8], other: &[u8]) -> bool {
-    fn word(bytes: &[u8], at: usize) -> Option<u64> {
-        bytes.get(at..)?.first_chunk().copied().map(u64::from_ne_bytes)
-    }
-    let length = one.len();
-    if length != other.len() {
-        return false;
-    }
-    let same = |at: usize| word(one, at) == word(other, at);
-    match length {
-        // The two words overlap where there are fewer bytes than they have.
-        8..=16 => same(0) && same(length - 8),
-        17..=32 => same(0) && same(8) && same(length - 16) && same(length - 8),
-        _ => one == other,
-    }
 }
 
 /// Whether a text may name a section, a group or a message: ASCII letters, digits, `-` and `_`.

@@ -4,16 +4,17 @@ use std::collections::{HashMap, HashSet};
 use std::sync::atomic::{AtomicBool, AtomicU32, AtomicUsize, Ordering};
 use std::sync::{Arc, OnceLock};
 
-use crow_fly_core::catalog::{Catalog, Entry, KeyHash, KeyHasher, is_same, split_key};
+use crow_fly_core::catalog::{Catalog, Entry, KeyHash, KeyHasher, split_key};
 use crow_fly_core::direction::Direction;
 use crow_fly_core::finding::Finding;
 use crow_fly_core::locale_set::LocaleId;
 use crow_fly_core::message::{FormatContext, Program};
 use crow_fly_core::tag::LanguageTag;
-use hashbrown::HashTable;
 use tokio::time::Instant;
 
+use super::chain_index::ChainIndex;
 use super::loads::Loads;
+use super::section_names::SectionNames;
 use crate::source::{ListedFile, Listing};
 
 /// What the source had at one moment. Its files do not change; those that have been read stand in slots that are
@@ -25,6 +26,8 @@ pub(crate) struct Generation {
     /// The same for two listings of the same files.
     identity: u64,
     hasher: KeyHasher,
+    /// What uses are marked with.
+    epoch: Arc<AtomicU32>,
     sections: SectionNames,
     pub(super) files: Vec<ListedFile>,
     /// A row for each locale; in it, the file with all sections first, then one for each section.
@@ -33,6 +36,10 @@ pub(crate) struct Generation {
     absent: Box<[bool]>,
     /// For each locale, whether all of its chain's files are in memory.
     complete: Box<[AtomicBool]>,
+    /// For each locale whose chain is complete, the index of it, once it has been made.
+    indexes: Box<[OnceLock<ChainIndex>]>,
+    /// For each locale, whether a task makes its index.
+    indexing: Box<[AtomicBool]>,
     has_whole_files: bool,
     /// About how many bytes its sections take.
     bytes: AtomicUsize,
@@ -88,13 +95,24 @@ pub(crate) enum Lookup<'g> {
 
 /// A message that was found.
 pub(crate) struct Hit<'g> {
-    /// The locale it is from.
-    pub(crate) link: &'g Link,
+    /// The place in the chain of the locale it is from.
+    pub(crate) link: usize,
     /// The file it is from.
     pub(crate) section: &'g Section,
-    pub(crate) program: &'g Program,
+    row: u32,
     /// Whether a nearer locale may have it in a section that is not in memory.
     pub(crate) is_preliminary: bool,
+}
+
+impl<'g> Hit<'g> {
+    /// The message.
+    pub(crate) fn program(&self) -> Option<&'g Program> {
+        match self.section.catalog.entry(self.row) {
+            Entry::Message(program) => Some(program),
+            // It is found by its row, which has one.
+            Entry::Broken | Entry::Group | Entry::Missing => None,
+        }
+    }
 }
 
 /// Why a key has no message.
@@ -123,37 +141,6 @@ impl Miss {
             Self::Group => "the key is the name of a group of messages, not of one",
             Self::Broken => "the message is there, but its source has errors",
             Self::NotLoaded => "the section of this message is not in memory",
-        }
-    }
-}
-
-/// The names of sections.
-#[derive(Debug, Default)]
-struct SectionNames {
-    names: Vec<Box<str>>,
-    places: HashTable<u32>,
-}
-
-impl SectionNames {
-    #[inline]
-    fn find(&self, hash: KeyHash, name: &str) -> Option<usize> {
-        let named = |place: &u32| {
-            let known = self.names.get(*place as usize);
-            known.is_some_and(|known| is_same(known.as_bytes(), name.as_bytes()))
-        };
-        self.places.find(hash.get(), named).map(|place| *place as usize)
-    }
-
-    fn add(&mut self, hasher: &KeyHasher, name: &str) {
-        let hash = hasher.hash(name);
-        if self.find(hash, name).is_none() {
-            // A source that lists more sections than fit here has run out of memory before.
-            let place = u32::try_from(self.names.len()).unwrap_or(u32::MAX);
-            self.names.push(name.into());
-            let names = &self.names;
-            self.places.insert_unique(hash.get(), place, |place| {
-                hasher.hash(names.get(*place as usize).map_or("", |name| name)).get()
-            });
         }
     }
 }
@@ -191,14 +178,15 @@ impl Found {
         hash: KeyHash,
         name: &str,
         epoch: u32,
-    ) -> Option<(&'g Section, &'g Program)> {
+    ) -> Option<(&'g Section, u32)> {
         let Some(section) = slot.section.get() else {
             self.is_preliminary |= slot.file.is_some();
             return None;
         };
         section.mark(epoch);
-        match section.catalog.get_hashed(hash, name) {
-            Entry::Message(program) => return Some((section, program)),
+        let row = section.catalog.find_hashed(hash, name)?;
+        match section.catalog.entry(row) {
+            Entry::Message(_) => return Some((section, row)),
             Entry::Broken => self.miss = Miss::Broken,
             Entry::Group if self.miss == Miss::NotThere => self.miss = Miss::Group,
             Entry::Group | Entry::Missing => {}
@@ -216,6 +204,7 @@ impl Generation {
         locales: &[String],
         inherits: impl Fn(usize) -> bool,
         hasher: &KeyHasher,
+        epoch: &Arc<AtomicU32>,
     ) -> Self {
         let (identity, findings) = (listing.identity(), listing.findings().to_vec());
         let mut sections = SectionNames::default();
@@ -225,8 +214,8 @@ impl Generation {
             one.locale() == other.locale() && one.section_name() == other.section_name()
         });
         let names = files.iter().filter_map(ListedFile::section_name);
-        names.for_each(|name| sections.add(hasher, name));
-        let row = sections.names.len() + 1;
+        names.for_each(|name| sections.add(name));
+        let row = sections.len() + 1;
         let by_tag: HashMap<&str, usize> =
             locales.iter().enumerate().map(|(place, locale)| (locale.as_str(), place)).collect();
         let mut slots: Box<[Slot]> = (0..locales.len() * row).map(|_| Slot::default()).collect();
@@ -234,7 +223,7 @@ impl Generation {
         for (place, file) in files.iter().enumerate() {
             let Some(locale) = by_tag.get(file.locale()) else { continue };
             let column = match file.section_name() {
-                Some(name) => sections.find(hasher.hash(name), name).map(|section| section + 1),
+                Some(name) => sections.find(name).map(|section| section + 1),
                 None => Some(0),
             };
             has_whole_files |= column == Some(0);
@@ -249,8 +238,11 @@ impl Generation {
             number,
             identity,
             hasher: hasher.clone(),
+            epoch: Arc::clone(epoch),
             absent: locales.iter().enumerate().map(is_absent).collect(),
             complete: locales.iter().map(|_| AtomicBool::new(false)).collect(),
+            indexes: locales.iter().map(|_| OnceLock::new()).collect(),
+            indexing: locales.iter().map(|_| AtomicBool::new(false)).collect(),
             sections,
             files,
             slots,
@@ -281,15 +273,15 @@ impl Generation {
             number: self.number,
             identity: self.identity,
             hasher: self.hasher.clone(),
+            epoch: Arc::clone(&self.epoch),
             bytes: AtomicUsize::new(bytes),
-            sections: SectionNames {
-                names: self.sections.names.clone(),
-                places: self.sections.places.clone(),
-            },
+            sections: self.sections.clone(),
             files: self.files.clone(),
             slots,
             absent: self.absent.clone(),
             complete: self.absent.iter().map(|_| AtomicBool::new(false)).collect(),
+            indexes: self.absent.iter().map(|_| OnceLock::new()).collect(),
+            indexing: self.absent.iter().map(|_| AtomicBool::new(false)).collect(),
             has_whole_files: self.has_whole_files,
             findings: self.findings.clone(),
             awaits_repair: AtomicBool::new(self.awaits_repair.load(Ordering::Relaxed)),
@@ -309,17 +301,17 @@ impl Generation {
     }
 
     const fn row(&self) -> usize {
-        self.sections.names.len() + 1
+        self.sections.len() + 1
     }
 
     /// The names of all sections that have files of their own.
     pub(super) fn section_names(&self) -> impl Iterator<Item = &str> {
-        self.sections.names.iter().map(|name| &**name)
+        self.sections.iter()
     }
 
     /// Whether any locale has a section: in a file of its own, or perhaps in one with all sections.
     pub(super) fn may_have(&self, section: &str) -> bool {
-        self.has_whole_files || self.sections.find(self.hasher.hash(section), section).is_some()
+        self.has_whole_files || self.sections.find(section).is_some()
     }
 
     /// The places of a locale's files that exist: of some sections, or of all.
@@ -332,7 +324,7 @@ impl Generation {
         let all = sections.is_none().then(|| start..start + self.row());
         // A file with all sections may have any of them.
         let named = sections.unwrap_or_default().iter().filter_map(move |section| {
-            let column = self.sections.find(self.hasher.hash(section), section)? + 1;
+            let column = self.sections.find(section)? + 1;
             Some(start + column)
         });
         let whole = (sections.is_some() && self.has_whole_files).then_some(start);
@@ -362,7 +354,7 @@ impl Generation {
     /// The place of a file that another generation has.
     pub(super) fn place_of(&self, file: &ListedFile, locale: usize) -> Option<usize> {
         let column = match file.section_name() {
-            Some(name) => self.sections.find(self.hasher.hash(name), name)? + 1,
+            Some(name) => self.sections.find(name)? + 1,
             None => 0,
         };
         let place = locale * self.row() + column;
@@ -406,29 +398,61 @@ impl Generation {
     }
 
     /// Looks a key up along a chain: reads of memory, and nothing else.
-    pub(crate) fn find<'g>(&'g self, links: &'g [Link], key: &str, epoch: u32) -> Lookup<'g> {
+    #[inline]
+    pub(crate) fn find<'g>(
+        &'g self,
+        locale: LocaleId,
+        links: impl FnOnce() -> &'g [Link],
+        key: &str,
+    ) -> Lookup<'g> {
+        let hash = self.hasher.hash(key);
+        let epoch = self.epoch.load(Ordering::Relaxed);
+        let index = self.indexes.get(locale.index()).and_then(OnceLock::get);
+        // What it does not have is looked for along the chain all the same, to say why it is missing.
+        if let Some((link, section, row)) = index.and_then(|index| index.find(hash, key, epoch)) {
+            return Lookup::Message(Hit { link, section, row, is_preliminary: false });
+        }
+        self.walk(links(), hash, key, epoch)
+    }
+
+    /// Looks a key up in each file along a chain.
+    fn walk<'g>(&'g self, links: &'g [Link], hash: KeyHash, key: &str, epoch: u32) -> Lookup<'g> {
         let Some((section, name)) = split_key(key) else { return Lookup::Missing(Miss::NoSection) };
-        let column = self.sections.find(self.hasher.hash(section), section).map(|section| section + 1);
-        let hash = self.hasher.hash(name);
+        let column = self.sections.find(section).map(|section| section + 1);
         let mut found = Found { miss: Miss::NotThere, is_preliminary: false };
-        for link in links {
-            let start = link.locale.index() * self.row();
+        for (link, locale) in links.iter().map(|link| link.locale).enumerate() {
+            let start = locale.index() * self.row();
             if let Some(slot) = column.and_then(|column| self.slots.get(start + column))
-                && let Some((section, program)) = found.take(slot, hash, name, epoch)
+                && let Some((section, row)) = found.take(slot, hash, name, epoch)
             {
                 let Found { is_preliminary, .. } = found;
-                return Lookup::Message(Hit { link, section, program, is_preliminary });
+                return Lookup::Message(Hit { link, section, row, is_preliminary });
             }
             // In a file with all sections a key has its section.
             if self.has_whole_files
                 && let Some(slot) = self.slots.get(start)
-                && let Some((section, program)) = found.take(slot, self.hasher.hash(key), key, epoch)
+                && let Some((section, row)) = found.take(slot, hash, key, epoch)
             {
                 let Found { is_preliminary, .. } = found;
-                return Lookup::Message(Hit { link, section, program, is_preliminary });
+                return Lookup::Message(Hit { link, section, row, is_preliminary });
             }
         }
         Lookup::Missing(if found.is_preliminary { Miss::NotLoaded } else { found.miss })
+    }
+
+    /// Whether a chain has no index yet, and nobody is at it: the caller then makes it.
+    pub(super) fn takes_index(&self, links: &[Link]) -> bool {
+        let locale = links.first().map_or(usize::MAX, |link| link.locale.index());
+        self.indexing.get(locale).is_some_and(|indexing| !indexing.swap(true, Ordering::Relaxed))
+    }
+
+    /// Makes the index of a chain whose files are all in memory.
+    pub(super) fn make_index(&self, links: &[Link]) {
+        let place = links.first().and_then(|link| self.indexes.get(link.locale.index()));
+        if let (Some(place), Some(index)) = (place, ChainIndex::new(self, links, &self.hasher)) {
+            // It is made once.
+            let _ = place.set(index);
+        }
     }
 
     /// The places along a chain that a key may be in and that are not in memory, and that no text has asked for yet.
@@ -437,7 +461,7 @@ impl Generation {
         links: &'g [Link],
         section: &'g str,
     ) -> impl Iterator<Item = usize> + 'g {
-        let column = self.sections.find(self.hasher.hash(section), section).map(|section| section + 1);
+        let column = self.sections.find(section).map(|section| section + 1);
         links.iter().flat_map(move |link| {
             let start = link.locale.index() * self.row();
             let whole = self.has_whole_files.then_some(start);

@@ -19,6 +19,7 @@ use crate::config::Config;
 use crate::source::{CatalogSource, Listing, Watching};
 use crate::web::exchange::CatalogNeeds;
 
+mod chain_index;
 mod generation;
 mod health;
 mod load_all;
@@ -27,6 +28,7 @@ mod memory;
 mod misses;
 mod observe;
 mod refresh;
+mod section_names;
 mod sections;
 mod state;
 
@@ -70,7 +72,7 @@ struct Inner {
     compiles: Semaphore,
     numbers: AtomicU64,
     /// Counts the passes that look for sections that were not used.
-    epoch: AtomicU32,
+    epoch: Arc<AtomicU32>,
     maintained: AtomicBool,
     misses: Misses,
     counts: Counts,
@@ -107,7 +109,8 @@ impl CatalogStore {
     pub(crate) fn new(source: Box<dyn CatalogSource>, config: Arc<Config>) -> Self {
         let locales: Vec<String> = config.chains.all().map(|(_, tag)| tag.to_string()).collect();
         let hasher = KeyHasher::default();
-        let nothing = Arc::new(Generation::new(0, &Listing::default(), &locales, |_| false, &hasher));
+        let epoch = Arc::new(AtomicU32::new(1));
+        let nothing = Arc::new(Generation::new(0, &Listing::default(), &locales, |_| false, &hasher, &epoch));
         let cores = std::thread::available_parallelism().map_or(1, std::num::NonZero::get);
         Self(Arc::new(Inner {
             source: source.into(),
@@ -124,7 +127,7 @@ impl CatalogStore {
             reads: Semaphore::new(READS),
             compiles: Semaphore::new(cores),
             numbers: AtomicU64::new(0),
-            epoch: AtomicU32::new(1),
+            epoch,
             maintained: AtomicBool::new(false),
             misses: Misses::default(),
             counts: Counts::default(),
@@ -155,7 +158,7 @@ impl CatalogStore {
     }
 
     /// The epoch that uses are marked with.
-    pub(crate) fn epoch(&self) -> u32 {
+    fn epoch(&self) -> u32 {
         self.0.epoch.load(Ordering::Relaxed)
     }
 
@@ -205,6 +208,9 @@ impl CatalogStore {
             let waiting = self.want(&generation, links, sections.as_deref());
             if waiting.is_empty() || timeout_at(deadline, all_over(waiting)).await.is_err() {
                 let completeness = generation.completeness(links, sections.as_deref());
+                if completeness == Completeness::All && sections.is_none() && generation.takes_index(links) {
+                    self.index(&generation, needs.locale).await;
+                }
                 if completeness != Completeness::All {
                     // The task that lists it again may have died with its runtime.
                     self.want_listing();
@@ -212,6 +218,13 @@ impl CatalogStore {
                 return Loaded { generation, completeness };
             }
         }
+    }
+
+    /// Has a thread that may block make the index of a chain.
+    async fn index(&self, generation: &Arc<Generation>, locale: LocaleId) {
+        let (store, generation) = (self.clone(), Arc::clone(generation));
+        // Without it lookups walk along the chain: what becomes of the task does not matter.
+        let _ = tokio::task::spawn_blocking(move || generation.make_index(store.links(locale))).await;
     }
 
     /// What there is before the source has been listed, for those who need no texts.

@@ -93,7 +93,7 @@ impl CatalogStore {
             return self.is_well(current);
         }
         let number = self.0.numbers.fetch_add(1, Ordering::Relaxed) + 1;
-        let next = Generation::new(number, listing, &self.0.locales, inherits, &self.0.hasher);
+        let next = Generation::new(number, listing, &self.0.locales, inherits, &self.0.hasher, &self.0.epoch);
         if let Some(current) = &current {
             let mut findings = self.lost_locales(current, &next);
             findings.extend(self.carry_over(current, &next).await);

@@ -277,8 +277,8 @@ impl Translator {
 
     fn find<'t>(&'t self, message: &MessageRef<'_>) -> Option<Found<'t>> {
         let inner = &*self.inner;
-        match inner.generation.find(inner.links(), message.key, inner.crow.store().epoch()) {
-            Lookup::Message(hit) => Some(self.found(message, &hit)),
+        match inner.generation.find(inner.locale, || inner.links(), message.key) {
+            Lookup::Message(hit) => self.found(message, &hit),
             Lookup::Missing(miss) => {
                 if miss == Miss::NotLoaded {
                     self.ask_for_section(message.key);
@@ -289,8 +289,9 @@ impl Translator {
         }
     }
 
-    fn found<'t>(&'t self, message: &MessageRef<'_>, hit: &Hit<'t>) -> Found<'t> {
-        let Hit { link, section, program, is_preliminary } = *hit;
+    fn found<'t>(&'t self, message: &MessageRef<'_>, hit: &Hit<'t>) -> Option<Found<'t>> {
+        let Hit { link, section, is_preliminary, .. } = *hit;
+        let link = self.inner.links().get(link)?;
         if is_preliminary {
             self.ask_for_section(message.key);
         }
@@ -303,7 +304,8 @@ impl Translator {
             self.report_fallback(message.key, tag);
         }
         let other = falls_back.then_some(OtherLanguage { tag, direction: link.direction });
-        Found { program: Cow::Borrowed(program), context: self.context(link), other, place: Some(place) }
+        let program = Cow::Borrowed(hit.program()?);
+        Some(Found { program, context: self.context(link), other, place: Some(place) })
     }
 
     /// The text that is given in code, in the language of the default locale.

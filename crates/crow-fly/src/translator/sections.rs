@@ -87,7 +87,7 @@ impl Translator {
     /// Whether there is a text, for keys that are made from data: `feature.{name}`. Nothing is counted as missing.
     pub fn has(&self, key: &str) -> Presence {
         let inner = &*self.inner;
-        match inner.generation.find(inner.links(), key, inner.crow.store().epoch()) {
+        match inner.generation.find(inner.locale, || inner.links(), key) {
             Lookup::Message(_) => Presence::Yes,
             Lookup::Missing(Miss::NotLoaded) => Presence::NotLoaded,
             Lookup::Missing(_) => Presence::No,
