@@ -102,6 +102,13 @@ impl LineIndex {
         (line, line.checked_sub(1).and_then(|last| self.starts.get(last)).copied().unwrap_or(0))
     }
 
+    /// The text of a line, counted from 0, with what ends it.
+    pub(crate) fn text<'t>(&self, text: &'t str, line: usize) -> &'t str {
+        let start = |line: usize| line.checked_sub(1).map_or(Some(0), |line| self.starts.get(line).copied());
+        let begin = start(line).unwrap_or(text.len());
+        text.get(begin..start(line + 1).unwrap_or(text.len())).unwrap_or_default()
+    }
+
     /// The byte at a line and a column, both from 1, columns in bytes.
     pub(crate) fn offset(&self, line: usize, column: usize) -> usize {
         let start = line.checked_sub(2).and_then(|line| self.starts.get(line)).copied().unwrap_or(0);

@@ -263,10 +263,7 @@ impl CatalogStore {
                 generation.allow_asking(place);
                 continue;
             }
-            if let Wanted::Start(ticket, _) = generation.loads.want(place) {
-                self.start(generation, place, ticket);
-                started = true;
-            }
+            started |= self.want_place(generation, place).is_some();
         }
         started
     }
@@ -285,7 +282,20 @@ impl CatalogStore {
     }
 
     fn want_place(&self, generation: &Arc<Generation>, place: usize) -> Option<Waiting> {
-        match generation.loads.want(place) {
+        // The same generation may be the current one with more in memory than this copy of it has.
+        let current = self.0.current.load();
+        let current = current.as_ref().filter(|current| current.number == generation.number);
+        if let Some(section) = current.and_then(|current| current.section(place)) {
+            generation.publish(place, Arc::clone(section));
+            return None;
+        }
+        let mut wanted = generation.loads.want(place);
+        if matches!(wanted, Wanted::Done) {
+            // It was loaded, and dropped before that was noted.
+            generation.loads.forget(place);
+            wanted = generation.loads.want(place);
+        }
+        match wanted {
             Wanted::Start(ticket, waiting) => {
                 self.start(generation, place, ticket);
                 Some(waiting)

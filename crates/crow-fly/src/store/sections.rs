@@ -6,6 +6,7 @@ use std::time::Duration;
 
 use crow_fly_core::catalog::{Catalog, KeyHasher, SectionSource};
 use crow_fly_core::finding::{Finding, Severity};
+use tokio::sync::oneshot;
 use tokio::time::{sleep, timeout};
 use tracing::{Instrument, debug, debug_span, error, info, warn};
 
@@ -71,8 +72,8 @@ impl CatalogStore {
             Ok(section) => {
                 let is_broken = section.is_broken;
                 self.publish(&generation, place, Arc::new(section));
-                ticket.succeed();
                 self.maintain();
+                ticket.succeed();
                 if is_broken {
                     self.await_repair(&generation).await;
                 }
@@ -172,22 +173,24 @@ impl CatalogStore {
         };
         let _turn = self.0.compiles.acquire().await;
         let (listed, hasher) = (file.clone(), self.0.hasher.clone());
-        let compiled = tokio::task::spawn_blocking(move || compile(&listed, &bytes, &hasher)).await;
-        let section = compiled.map_err(|_| ReadError::Panicked)?;
+        let (sender, compiled) = oneshot::channel();
+        tokio::task::spawn_blocking(move || compile(&listed, &bytes, &hasher, sender));
+        let section = compiled.await.map_err(|_| ReadError::Panicked)?;
         debug!(target: "crow_fly::catalogs", locale = file.locale(), section = file.section_name(), from = file.origin(), "read");
         log_findings(file, &section);
         Ok(section)
     }
 }
 
-fn compile(file: &ListedFile, bytes: &[u8], hasher: &KeyHasher) -> Section {
+fn compile(file: &ListedFile, bytes: &[u8], hasher: &KeyHasher, sender: oneshot::Sender<Section>) {
     let mut source = SectionSource::read(bytes, file.format());
     if file.section_name().is_none() {
         source = source.with_all_sections();
     }
     let section = file.section_name().unwrap_or_default();
     let (catalog, findings) = Catalog::compile_hashed(file.locale(), section, &source, hasher);
-    Section::new(catalog, file.origin(), findings, source.is_broken())
+    // Nobody waits for what the source has held to be given back. Where nobody waits at all, nothing is lost.
+    let _ = sender.send(Section::new(catalog, file.origin(), findings, source.is_broken()));
 }
 
 fn log_findings(file: &ListedFile, section: &Section) {

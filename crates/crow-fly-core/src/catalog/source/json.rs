@@ -42,7 +42,7 @@ impl SectionSource {
                 self.member(key, value.get(), span, depth, &mut open);
             }
         }
-        self.entries.sort_by_key(|entry| entry.span.start);
+        self.entries.sort_unstable_by_key(|entry| entry.span.start);
         self.find_conflicts();
     }
 

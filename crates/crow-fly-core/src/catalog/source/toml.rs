@@ -8,6 +8,7 @@ use toml::de::{DeTable, DeValue};
 
 use super::super::is_name;
 use super::{SectionSource, SourceEntry, SourceProblemKind};
+use crate::finding::LineIndex;
 
 impl SectionSource {
     pub(super) fn read_toml(&mut self, text: &str) {
@@ -49,7 +50,7 @@ impl SectionSource {
                 }
             }
         }
-        self.entries.sort_by_key(|entry| entry.span.start);
+        self.entries.sort_unstable_by_key(|entry| entry.span.start);
         self.add_notes();
     }
 
@@ -57,9 +58,9 @@ impl SectionSource {
     fn add_notes(&mut self) {
         let mut last = None;
         for entry in &mut self.entries {
-            let (line, line_start) = self.lines.line(entry.span.start);
+            let (line, _) = self.lines.line(entry.span.start);
             if last != Some(line) {
-                entry.note = note(self.text.get(..line_start).unwrap_or_default());
+                entry.note = note(&self.text, &self.lines, line);
             }
             last = Some(line);
         }
@@ -76,16 +77,15 @@ fn kind_of(value: &DeValue<'_>) -> &'static str {
     }
 }
 
-/// The comment lines that end a text: those right above a key.
-fn note(above: &str) -> Option<String> {
-    let mut lines: Vec<&str> = above
-        .lines()
-        .rev()
-        .map_while(|line| line.trim_start().strip_prefix('#'))
-        .map(|line| line.strip_prefix(' ').unwrap_or(line).trim_end())
-        .collect();
-    lines.reverse();
-    (!lines.is_empty()).then(|| lines.join("\n"))
+/// The comment lines right above a line.
+fn note(text: &str, lines: &LineIndex, line: usize) -> Option<String> {
+    let comment = |line: usize| {
+        let comment = lines.text(text, line).trim_start().strip_prefix('#')?;
+        Some(comment.strip_prefix(' ').unwrap_or(comment).trim_end())
+    };
+    let mut note: Vec<&str> = (0..line).rev().map_while(comment).collect();
+    note.reverse();
+    (!note.is_empty()).then(|| note.join("\n"))
 }
 
 /// The offset in a TOML string, quotes included, of an offset in the text it stands for.
