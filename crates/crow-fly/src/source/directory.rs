@@ -6,7 +6,6 @@ use std::hash::{DefaultHasher, Hash, Hasher};
 use std::io;
 use std::io::Read;
 use std::path::{Path, PathBuf};
-use std::sync::{Arc, Mutex, PoisonError};
 
 use crow_fly_core::catalog::{FileFormat, SectionSource, is_name};
 use crow_fly_core::finding::{Finding, Severity};
@@ -23,22 +22,16 @@ use super::{Answer, CatalogSource, Changed, ListedFile, Listing, SourceError, Wa
 /// | `<locale>.toml`, `.json` | all sections of a locale: the first tables of the file are its sections |
 ///
 /// Names that begin with a dot are left alone. Everything else that is not a catalog is a finding. Only regular files
-/// are opened, and symbolic links to them; a file that hangs is not opened a second time.
+/// are opened, and symbolic links to them.
 #[derive(Clone, Debug)]
 pub struct Directory {
     root: PathBuf,
-    /// What is being read: a disk that hangs holds no more than one thread for each.
-    reading: Arc<Mutex<HashSet<PathBuf>>>,
 }
-
-/// How many reads may hang at the same time: no more threads of the application are held by a disk that does not
-/// answer.
-const MOST_READS: usize = 64;
 
 impl Directory {
     /// The catalogs below a folder. Nothing is read before it is needed.
     pub fn new(root: impl Into<PathBuf>) -> Self {
-        Self { root: root.into(), reading: Arc::default() }
+        Self { root: root.into() }
     }
 
     /// Lists the folder, on this thread: for tools and build scripts.
@@ -78,60 +71,17 @@ impl Directory {
             None => self.root.join(name(file.locale())),
         }
     }
-
-    /// Has a thread that may block do something with a path, unless one already does.
-    async fn on_a_thread<T: Send + 'static>(
-        &self,
-        path: PathBuf,
-        work: impl FnOnce(&Self) -> Result<T, SourceError> + Send + 'static,
-    ) -> Result<T, SourceError> {
-        let place = path.display().to_string();
-        let Some(turn) = Turn::take(Arc::clone(&self.reading), path) else {
-            return Err(SourceError::hanging(place));
-        };
-        let directory = self.clone();
-        let done = tokio::task::spawn_blocking(move || {
-            let result = work(&directory);
-            drop(turn);
-            result
-        });
-        done.await.unwrap_or_else(|error| Err(SourceError::new(place, error)))
-    }
-}
-
-/// The turn of one path: given back when it is dropped.
-struct Turn {
-    reading: Arc<Mutex<HashSet<PathBuf>>>,
-    path: PathBuf,
-}
-
-impl Turn {
-    fn take(reading: Arc<Mutex<HashSet<PathBuf>>>, path: PathBuf) -> Option<Self> {
-        {
-            let mut paths = reading.lock().unwrap_or_else(PoisonError::into_inner);
-            if paths.len() >= MOST_READS || !paths.insert(path.clone()) {
-                return None;
-            }
-        }
-        Some(Self { reading, path })
-    }
-}
-
-impl Drop for Turn {
-    fn drop(&mut self) {
-        self.reading.lock().unwrap_or_else(PoisonError::into_inner).remove(&self.path);
-    }
 }
 
 impl CatalogSource for Directory {
     fn list<'a>(&'a self, locales: &'a [String]) -> Answer<'a, Listing> {
-        let locales = locales.to_vec();
-        Box::pin(self.on_a_thread(self.root.clone(), move |directory| directory.list_blocking(&locales)))
+        let (directory, locales) = (self.clone(), locales.to_vec());
+        Answer::blocking(move || directory.list_blocking(&locales))
     }
 
     fn read<'a>(&'a self, file: &'a ListedFile) -> Answer<'a, Vec<u8>> {
-        let listed = file.clone();
-        Box::pin(self.on_a_thread(self.path(file), move |directory| directory.read_blocking(&listed)))
+        let (directory, file) = (self.clone(), file.clone());
+        Answer::blocking(move || directory.read_blocking(&file))
     }
 
     #[cfg(feature = "notify")]

@@ -57,13 +57,13 @@ impl CatalogSource for Memory {
                 .with_origin(format!("memory: {locale}/{section}"))
         });
         let listing = Listing::new(listed);
-        Box::pin(async move { Ok(listing) })
+        Answer::ready(Ok(listing))
     }
 
     fn read<'a>(&'a self, file: &'a ListedFile) -> Answer<'a, Vec<u8>> {
         let key = (file.locale().to_owned(), file.section_name().unwrap_or_default().to_owned());
         let found = self.files.get(&key).map(|(_, text)| text.clone().into_bytes());
-        Box::pin(async move { found.ok_or_else(|| SourceError::changed(file.origin())) })
+        Answer::ready(found.ok_or_else(|| SourceError::changed(file.origin())))
     }
 
     fn watch(&self, _: Changed) -> Option<Watching> {

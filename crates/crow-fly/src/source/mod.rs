@@ -20,14 +20,72 @@ pub use directory::Directory;
 pub use listing::{ListedFile, Listing};
 pub use memory::Memory;
 
-/// The answer of a [`CatalogSource`], in time.
-pub type Answer<'a, T> = Pin<Box<dyn Future<Output = Result<T, SourceError>> + Send + 'a>>;
+/// The answer of a [`CatalogSource`]: work that blocks a thread, or something to wait for.
+pub struct Answer<'a, T>(Way<'a, T>);
+
+/// Work that blocks.
+type Work<T> = Box<dyn FnOnce() -> Result<T, SourceError> + Send>;
+
+/// Something to wait for.
+type Wait<'a, T> = Pin<Box<dyn Future<Output = Result<T, SourceError>> + Send + 'a>>;
+
+/// The two ways of an answer.
+pub(crate) enum Way<'a, T> {
+    Blocking(Work<T>),
+    Waiting(Wait<'a, T>),
+}
+
+impl<'a, T: Send + 'static> Answer<'a, T> {
+    /// An answer by work that blocks, as reading a disk does. The store has a thread do it that may block; while a
+    /// place hangs, it is not asked for again.
+    pub fn blocking(work: impl FnOnce() -> Result<T, SourceError> + Send + 'static) -> Self {
+        Self(Way::Blocking(Box::new(work)))
+    }
+
+    /// An answer that is waited for, as one from a network is.
+    pub fn waiting(wait: impl Future<Output = Result<T, SourceError>> + Send + 'a) -> Self {
+        Self(Way::Waiting(Box::pin(wait)))
+    }
+
+    /// An answer that is there already.
+    pub fn ready(answer: Result<T, SourceError>) -> Self {
+        Self::waiting(async move { answer })
+    }
+
+    pub(crate) fn into_way(self) -> Way<'a, T> {
+        self.0
+    }
+
+    /// Waits for the answer, whichever way it comes: for sources that are made from others.
+    ///
+    /// # Errors
+    /// Where the source has none.
+    pub async fn wait(self) -> Result<T, SourceError> {
+        match self.0 {
+            Way::Waiting(wait) => wait.await,
+            Way::Blocking(work) => {
+                let done = tokio::task::spawn_blocking(work).await;
+                done.unwrap_or_else(|error| Err(SourceError::new("the source", error)))
+            }
+        }
+    }
+}
+
+impl<T> Debug for Answer<'_, T> {
+    fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
+        f.write_str(match self.0 {
+            Way::Blocking(_) => "Answer::blocking",
+            Way::Waiting(_) => "Answer::waiting",
+        })
+    }
+}
 
 /// Something that has catalogs.
 ///
 /// # Contract
-/// - [`list`](Self::list) and [`read`](Self::read) do not block: work on a disk goes to threads that may.
-/// - Both may be dropped before they are done, and are asked again after an error, with growing pauses.
+/// - [`list`](Self::list) and [`read`](Self::read) themselves do not block: what they answer with may, where it is
+///   [`Answer::blocking`].
+/// - Answers may be dropped before they are done, and are asked for again after an error, with growing pauses.
 /// - A file is read as it was listed. Where it has changed since, the answer is [`SourceError::changed`].
 /// - No more than [`SectionSource::MAX_LENGTH`](crow_fly_core::catalog::SectionSource::MAX_LENGTH) bytes and one are
 ///   handed out, whatever the length of a file is said to be.
@@ -97,7 +155,7 @@ impl SourceError {
         Self { place: place.into(), kind: SourceErrorKind::Changed, cause: None }
     }
 
-    /// An earlier attempt to read this has not come back yet.
+    /// There is no answer, and none is waited for any longer.
     pub fn hanging(place: impl Into<String>) -> Self {
         Self { place: place.into(), kind: SourceErrorKind::Hanging, cause: None }
     }
@@ -112,7 +170,7 @@ impl SourceError {
         matches!(self.kind, SourceErrorKind::Changed)
     }
 
-    /// Whether an earlier attempt has not come back yet.
+    /// Whether there is no answer at all.
     pub const fn is_hanging(&self) -> bool {
         matches!(self.kind, SourceErrorKind::Hanging)
     }
@@ -124,7 +182,7 @@ impl fmt::Display for SourceError {
         match self.kind {
             SourceErrorKind::Unreadable => write!(f, "{place} cannot be read"),
             SourceErrorKind::Changed => write!(f, "{place} has changed since it was listed"),
-            SourceErrorKind::Hanging => write!(f, "an earlier attempt to read {place} has not come back yet"),
+            SourceErrorKind::Hanging => write!(f, "{place} does not answer"),
         }
     }
 }

@@ -19,6 +19,7 @@ use crate::config::Config;
 use crate::source::{CatalogSource, Listing, Watching};
 use crate::web::exchange::CatalogNeeds;
 
+mod blocking;
 mod chain_index;
 mod generation;
 mod health;
@@ -40,6 +41,7 @@ pub use misses::{MissCount, MissKind, MissReport};
 pub(crate) use misses::{Misses, is_told};
 pub(crate) use observe::Counts;
 
+use blocking::Blocking;
 use loads::{Loads, Waiting, Wanted};
 
 /// The catalogs of all locales. Cheap to clone.
@@ -67,9 +69,10 @@ struct Inner {
     /// In development, whether the source may have changed.
     changed: Arc<AtomicBool>,
     watching: OnceLock<Option<Watching>>,
-    /// No more files than this are read at the same time, and no more compiled.
+    /// No more files than this are read at the same time.
     reads: Semaphore,
-    compiles: Semaphore,
+    /// The work of a source that blocks.
+    blocking: Blocking,
     numbers: AtomicU64,
     /// Counts the passes that look for sections that were not used.
     epoch: Arc<AtomicU32>,
@@ -111,7 +114,6 @@ impl CatalogStore {
         let hasher = KeyHasher::default();
         let epoch = Arc::new(AtomicU32::new(1));
         let nothing = Arc::new(Generation::new(0, &Listing::default(), &locales, |_| false, &hasher, &epoch));
-        let cores = std::thread::available_parallelism().map_or(1, std::num::NonZero::get);
         Self(Arc::new(Inner {
             source: source.into(),
             chains: locales.iter().map(|_| OnceLock::new()).collect(),
@@ -125,7 +127,7 @@ impl CatalogStore {
             changed: Arc::new(AtomicBool::new(true)),
             watching: OnceLock::new(),
             reads: Semaphore::new(READS),
-            compiles: Semaphore::new(cores),
+            blocking: Blocking::default(),
             numbers: AtomicU64::new(0),
             epoch,
             maintained: AtomicBool::new(false),

@@ -12,7 +12,7 @@ use super::generation::{Generation, Section};
 use super::loads::{Failure, Ticket, Waiting, Wanted};
 use super::sections::{ReadError, unreadable};
 use super::{CatalogStore, Stale};
-use crate::source::Listing;
+use crate::source::{Listing, SourceError, Way};
 
 /// Why the source as it is now is not the current generation, or not well.
 struct Refused {
@@ -64,8 +64,8 @@ impl CatalogStore {
 
     async fn list_and_swap(&self) -> Result<(), Refused> {
         let limit = self.0.config.catalogs.load_limit;
-        let listed = timeout(limit, self.0.source.list(&self.0.locales)).await;
-        let listed = listed.unwrap_or_else(|_| Err(crate::source::SourceError::hanging("the source")));
+        let listed = timeout(limit, self.list()).await;
+        let listed = listed.unwrap_or_else(|_| Err(SourceError::hanging("the source")));
         let listing = match listed {
             Ok(listing) => listing,
             Err(error) => {
@@ -82,6 +82,22 @@ impl CatalogStore {
             }
         };
         self.swap(&listing).await
+    }
+
+    async fn list(&self) -> Result<Listing, SourceError> {
+        let place = "the source";
+        match self.0.source.list(&self.0.locales).into_way() {
+            Way::Waiting(list) => list.await,
+            Way::Blocking(list) => {
+                let turn = self.0.blocking.turn(place).await;
+                let listed = tokio::task::spawn_blocking(move || {
+                    let listed = list();
+                    drop(turn);
+                    listed
+                });
+                listed.await.unwrap_or_else(|error| Err(SourceError::new(place, error)))
+            }
+        }
     }
 
     /// Makes the next generation of a listing, where it is a new one, with all that was in memory or asked for.

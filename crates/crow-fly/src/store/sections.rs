@@ -13,7 +13,7 @@ use tracing::{Instrument, debug, debug_span, error, info, warn};
 use super::generation::{Generation, Section};
 use super::loads::{Failure, Ticket, Wanted, now};
 use super::{CatalogStore, Counts, state};
-use crate::source::{ListedFile, SourceError};
+use crate::source::{ListedFile, SourceError, Way};
 
 /// Why a file is not in memory.
 #[derive(Debug)]
@@ -166,23 +166,43 @@ impl CatalogStore {
     }
 
     async fn read_unlimited(&self, file: &ListedFile) -> Result<Section, ReadError> {
-        let bytes = {
-            // Neither semaphore is ever closed.
-            let _turn = self.0.reads.acquire().await;
-            self.0.source.read(file).await.map_err(ReadError::Source)?
-        };
-        let _turn = self.0.compiles.acquire().await;
         let (listed, hasher) = (file.clone(), self.0.hasher.clone());
         let (sender, compiled) = oneshot::channel();
-        tokio::task::spawn_blocking(move || compile(&listed, &bytes, &hasher, sender));
-        let section = compiled.await.map_err(|_| ReadError::Panicked)?;
+        // Held until the section is there. The semaphore is never closed.
+        let _turn;
+        match self.0.source.read(file).into_way() {
+            // Reading and compiling are one work where both block.
+            Way::Blocking(read) => {
+                let place = self.0.blocking.turn(file.origin()).await;
+                _turn = self.0.reads.acquire().await;
+                tokio::task::spawn_blocking(move || {
+                    let bytes = read();
+                    drop(place);
+                    match bytes {
+                        Ok(bytes) => compile(&listed, &bytes, &hasher, sender),
+                        Err(error) => drop(sender.send(Err(ReadError::Source(error)))),
+                    }
+                });
+            }
+            Way::Waiting(read) => {
+                _turn = self.0.reads.acquire().await;
+                let bytes = read.await.map_err(ReadError::Source)?;
+                tokio::task::spawn_blocking(move || compile(&listed, &bytes, &hasher, sender));
+            }
+        }
+        let section = compiled.await.unwrap_or(Err(ReadError::Panicked))?;
         debug!(target: "crow_fly::catalogs", locale = file.locale(), section = file.section_name(), from = file.origin(), "read");
         log_findings(file, &section);
         Ok(section)
     }
 }
 
-fn compile(file: &ListedFile, bytes: &[u8], hasher: &KeyHasher, sender: oneshot::Sender<Section>) {
+fn compile(
+    file: &ListedFile,
+    bytes: &[u8],
+    hasher: &KeyHasher,
+    sender: oneshot::Sender<Result<Section, ReadError>>,
+) {
     let mut source = SectionSource::read(bytes, file.format());
     if file.section_name().is_none() {
         source = source.with_all_sections();
@@ -190,7 +210,7 @@ fn compile(file: &ListedFile, bytes: &[u8], hasher: &KeyHasher, sender: oneshot:
     let section = file.section_name().unwrap_or_default();
     let (catalog, findings) = Catalog::compile_hashed(file.locale(), section, &source, hasher);
     // Nobody waits for what the source has held to be given back. Where nobody waits at all, nothing is lost.
-    let _ = sender.send(Section::new(catalog, file.origin(), findings, source.is_broken()));
+    let _ = sender.send(Ok(Section::new(catalog, file.origin(), findings, source.is_broken())));
 }
 
 fn log_findings(file: &ListedFile, section: &Section) {

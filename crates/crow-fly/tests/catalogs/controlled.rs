@@ -136,11 +136,11 @@ impl CatalogSource for Controlled {
             });
             Ok(state.absent.iter().fold(Listing::new(files), Listing::without))
         });
-        Box::pin(async move { listing })
+        Answer::ready(listing)
     }
 
     fn read<'a>(&'a self, file: &'a ListedFile) -> Answer<'a, Vec<u8>> {
-        Box::pin(async move {
+        Answer::waiting(async move {
             let (locale, section) = (file.locale(), file.section_name().unwrap());
             let name = format!("{locale}/{section}");
             let open = Open::new(self, &name);

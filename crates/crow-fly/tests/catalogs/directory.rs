@@ -182,7 +182,7 @@ async fn a_read_is_only_of_what_is_listed() {
     let folder = folder(&[("en/home.toml", b"title = 'Ferries'")]);
     let directory = Directory::new(folder.path().join("en"));
     let file = ListedFile::section("..", "home", crow_fly::core::catalog::FileFormat::Toml, 7);
-    assert!(directory.read(&file).await.is_err());
+    assert!(directory.read(&file).wait().await.is_err());
 }
 
 #[cfg(feature = "notify")]
