@@ -17,7 +17,7 @@ use actix_web::middleware::Next;
 use actix_web::test::{TestRequest, call_service, init_service, read_body};
 use actix_web::{App, Error, HttpMessage, HttpResponse, web};
 use crow_fly::source::Memory;
-use crow_fly::web::{RequestDecision, RequestLocale, VisitorSettings};
+use crow_fly::web::{RequestDecision, RequestLocale, Sections, TranslatorWith, VisitorSettings};
 use crow_fly::{Config, CrowFly, Translator, current};
 
 const CONFIG: &str = "
@@ -229,4 +229,64 @@ async fn without_the_middleware_a_visitor_sees_nothing_of_our_internals() {
     let answer = ask(&app, Method::GET, "/", &[], "").await;
     assert_eq!(answer.0, 500);
     assert_eq!(answer.1, "Internal Server Error");
+}
+
+struct Booking;
+
+impl Sections for Booking {
+    const NAMES: &'static [&'static str] = &["booking"];
+}
+
+async fn booking(t: TranslatorWith<Booking>) -> String {
+    t.text("booking.title")
+}
+
+async fn broken(t: Translator) -> String {
+    t.text("home.nothing")
+}
+
+#[actix_web::test]
+async fn handlers_name_their_sections_and_operators_ask_for_health() {
+    let catalogs = Memory::new([("en", "home", "words = 'words'"), ("cy", "booking", "title = 'Archebu'")]);
+    let config = "strict = true\ndefault = 'en'\nlocales = ['en', 'cy']\n[catalogs]\neager = ['home']\n";
+    let crow = CrowFly::new(Config::parse(config).unwrap(), catalogs);
+    let pages = web::scope("")
+        .route("/booking", web::get().to(booking))
+        .route("/broken", web::get().to(broken))
+        .wrap(crow.middleware());
+    let (health, misses) = (crow.clone(), crow.clone());
+    let app = App::new()
+        .route("/health", web::get().to(move || std::future::ready(health.health())))
+        .route("/misses", web::get().to(move || std::future::ready(misses.misses())))
+        .service(pages);
+    let app = init_service(app).await;
+    let ask = async |path: &str| {
+        let response = call_service(&app, TestRequest::with_uri(path).to_request()).await;
+        let status = response.status().as_u16();
+        let errors = response.headers().get("text-errors").map(|value| value.to_str().unwrap().to_owned());
+        (status, String::from_utf8(read_body(response).await.to_vec()).unwrap(), errors)
+    };
+    assert_eq!(ask("/cy/booking").await, (200, "Archebu".to_owned(), None));
+    let failed = Some("home.nothing (cy): no catalog of the chain has this message".to_owned());
+    assert_eq!(ask("/cy/broken").await, (500, String::new(), failed));
+    let (status, body, _) = ask("/health").await;
+    assert_eq!(status, 200);
+    assert!(body.contains("\"status\": \"ready\""), "{body}");
+    assert!(ask("/misses").await.1.contains("\"key\": \"home.nothing\""));
+}
+
+#[actix_web::test]
+async fn a_section_that_cannot_be_loaded_is_503() {
+    let folder = tempfile::tempdir().unwrap();
+    std::fs::create_dir_all(folder.path().join("en/booking.toml")).unwrap();
+    std::fs::write(folder.path().join("en/home.toml"), "words = 'words'").unwrap();
+    let config = "default = 'en'\nlocales = ['en']\ndevelopment = false\n[catalogs]\neager = ['home']\n";
+    let crow = CrowFly::new(Config::parse(config).unwrap(), crow_fly::source::Directory::new(folder.path()));
+    let app = App::new().route("/booking", web::get().to(booking)).route("/", web::get().to(home));
+    let app = init_service(app.wrap(crow.middleware())).await;
+    let response = call_service(&app, TestRequest::with_uri("/booking").to_request()).await;
+    assert_eq!(response.status().as_u16(), 503);
+    assert_eq!(response.headers().get("retry-after").unwrap(), "2");
+    let response = call_service(&app, TestRequest::with_uri("/").to_request()).await;
+    assert_eq!(response.status().as_u16(), 200);
 }

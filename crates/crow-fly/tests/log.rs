@@ -49,6 +49,17 @@ async fn ask(app: &Router, path: &str, headers: &[(&str, &str)]) -> u16 {
     app.clone().oneshot(request.body(Body::empty()).unwrap()).await.unwrap().status().as_u16()
 }
 
+/// In development: the page and the section that is to be declared for it.
+async fn what_is_to_be_declared_is_in_the_log(log: &Log) {
+    let config = "development = true\ndefault = 'en'\nlocales = ['en']\n[catalogs]\neager = []\n";
+    let catalogs = Memory::new([("en", "booking", "title = 'Book'")]);
+    let page = Router::new().route("/book", get(|t: Translator| async move { t.text("booking.title") }));
+    let app = CrowFly::new(Config::parse(config).unwrap(), catalogs).router(page);
+    assert_eq!(ask(&app, "/book", &[]).await, 200);
+    let line = "a text of a section that is not loaded: name the section for this page in `[catalogs.needs]`, or in its handler path=\"/book\" section=\"booking\" key=\"booking.title\" locale=en";
+    assert_eq!(said(log).matches(line).count(), 1, "{}", said(log));
+}
+
 /// What is wrong around the application: told once, in words that say what to do.
 async fn what_was_forgotten_is_in_the_log(log: &Log) {
     let page = || Router::new().route("/", get(|t: Translator| async move { t.text("home.words") }));
@@ -110,7 +121,7 @@ async fn the_log_says_what_was_read_and_what_was_missing() {
         .with_writer(log.clone())
         .with_ansi(false)
         .without_time()
-        .with_max_level(LevelFilter::DEBUG)
+        .with_max_level(LevelFilter::TRACE)
         .init();
     let config = Config::parse("default = 'en'\nlocales = ['en', 'cy']").unwrap();
     let catalogs = Memory::new([
@@ -121,7 +132,7 @@ async fn the_log_says_what_was_read_and_what_was_missing() {
     welsh.text("home.only-english");
     welsh.text("home.nothing");
     welsh.text("home.hello");
-    let _ = welsh.with_time_zone("US/Pacific-New".parse().unwrap());
+    let _ = welsh.clone().with_time_zone("US/Pacific-New".parse().unwrap());
     let lines = said(&log);
     for part in [
         "read locale=\"cy\" section=\"home\" from=\"memory: cy/home\"",
@@ -136,5 +147,14 @@ async fn the_log_says_what_was_read_and_what_was_missing() {
         assert!(lines.contains(part), "{part} is not in\n{lines}");
     }
     assert_eq!(lines.matches("formatted with errors").count(), 1, "{lines}");
+    assert!(
+        lines.contains("found key=\"home.hello\" locale=cy from=cy place=memory: cy/home:1"),
+        "where each key was found: {lines}"
+    );
+    for _ in 0..200 {
+        welsh.text("home.nothing");
+    }
+    assert_eq!(said(&log).matches("no catalog of the chain has this message").count(), 3, "at 1, 10 and 100");
+    what_is_to_be_declared_is_in_the_log(&log).await;
     what_was_forgotten_is_in_the_log(&log).await;
 }

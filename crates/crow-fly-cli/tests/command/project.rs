@@ -237,3 +237,77 @@ fn an_extreme_number_is_told_and_not_written() {
     let shown = project.run(&["check"]);
     assert!(shown.contains("the key `1e-9223372036854775808` is not a number"), "{shown}");
 }
+
+#[test]
+fn check_reads_what_the_application_has_missed() {
+    let project = Project::new(
+        "default = 'en'\nlocales = ['en', 'cy']\n",
+        &[
+            ("en.json", "{ \"home\": { \"title\": \"Ferries\", \"new\": \"New\" } }"),
+            ("cy/home.toml", "title = 'Fferïau'\nnew = 'x'"),
+        ],
+    );
+    project.write(
+        "misses.json",
+        r#"[
+          { "key": "home.titel", "locale": "cy", "kind": "missing", "reason": "not-there", "count": 12 },
+          { "key": "home.new", "locale": "cy", "kind": "missing", "reason": "not-there", "count": 3 },
+          { "key": "home.title", "locale": "cy", "kind": "fell-back", "count": 1 },
+          { "key": "trip.total", "locale": "en", "kind": "missing", "reason": "not-there", "count": 1 },
+          { "key": "home.x", "locale": "de", "kind": "missing", "reason": "not-there", "count": 1 }
+        ]"#,
+    );
+    insta::assert_snapshot!(project.run(&["check", "--misses", "misses.json"]), @"
+    $ crow-fly check --misses misses.json
+    status 1
+    warning[missed-key]: home: the application asked for `home.titel` 12 times, and no catalog has it
+    --> catalogs/cy/home.toml
+     = help: did you mean `home.title`?
+
+    warning[missed-key]: trip: the application asked for `trip.total` 1 time, and no catalog has it
+    --> catalogs/en/trip.toml
+     = help: add the message to the default locale
+
+    locale  said  own  from chain  missing  errors  warnings  notes
+    en      100%  2    –           –        –       1         –
+    cy      100%  2    –           –        –       1         –
+
+    0 errors, 2 warnings, 0 notes
+    ");
+    project.write("misses.json", "[3]");
+    let shown = project.run(&["check", "--misses", "misses.json"]);
+    assert!(shown.contains("misses.json is not a file of misses: `CrowFly::misses` writes one"), "{shown}");
+}
+
+#[test]
+fn check_tells_of_files_that_are_not_read() {
+    let project = Project::new(
+        "default = 'en'\nlocales = ['en', 'cy']\n",
+        &[
+            ("en/home.toml", "title = 'Ferries'"),
+            ("en/home page.toml", ""),
+            ("cy/home.json", "{ \"title\": \"Fferïau {$\" }"),
+        ],
+    );
+    insta::assert_snapshot!(project.run(&["check"]), @r#"
+    $ crow-fly check
+    status 1
+    error[expected-name]: home.title: a name is missing
+     --> catalogs/cy/home.json:1:23
+      |
+    1 | { "title": "Fferïau {$" }
+      |                       ^
+      |
+      = help: write a name: letters, digits, `-`, `_`, `.`, and not a digit, `-` or `.` first
+
+    error[section-name]: `catalogs/en/home page.toml` is not read: its name is not that of a section
+    --> catalogs/en
+     = help: rename it: ASCII letters, digits, `-` and `_`
+
+    locale  said  own  from chain  missing  errors  warnings  notes
+    en      100%  1    –           –        1       –         –
+    cy      0%    –    –           1        1       –         –
+
+    2 errors, 0 warnings, 0 notes
+    "#);
+}

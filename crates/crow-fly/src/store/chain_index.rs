@@ -108,3 +108,97 @@ impl IndexEntry {
         text.as_bytes().get(self.start as usize..self.end as usize)
     }
 }
+
+#[cfg(test)]
+mod tests {
+    use std::sync::atomic::AtomicU32;
+
+    use crow_fly_core::catalog::{Catalog, FileFormat, SectionSource};
+    use crow_fly_core::chain::Chains;
+    use crow_fly_core::direction::Direction;
+    use crow_fly_core::locale_set::LocaleSet;
+    use crow_fly_core::message::FormatContext;
+    use proptest::prelude::*;
+
+    use super::*;
+    use crate::source::{ListedFile, Listing};
+    use crate::store::generation::{Lookup, Miss};
+
+    const LOCALES: [&str; 3] = ["en", "en-GB", "cy"];
+
+    /// Files of random messages: by locale, in a section of two or in the file with all of them; some messages have
+    /// errors, some keys are groups elsewhere.
+    fn files() -> impl Strategy<Value = Vec<(usize, Option<&'static str>, Vec<(String, bool)>)>> {
+        let key = prop_oneof!["[a-c]", "[a-c]\\.[a-c]"];
+        let section = prop_oneof![Just(Some("home")), Just(Some("a-longer-section-name")), Just(None)];
+        let messages = proptest::collection::vec((key, any::<bool>()), 0..6);
+        proptest::collection::vec((0..LOCALES.len(), section, messages), 0..8)
+    }
+
+    /// What a lookup has found, to be compared.
+    fn told(lookup: &Lookup<'_>) -> Result<(usize, String, String), Miss> {
+        match lookup {
+            Lookup::Message(hit) => {
+                Ok((hit.link, hit.section.origin.clone(), format!("{:?}", hit.program().is_some())))
+            }
+            Lookup::Missing(miss) => Err(*miss),
+        }
+    }
+
+    proptest! {
+        #![proptest_config(ProptestConfig { cases: 64, ..ProptestConfig::default() })]
+
+        #[test]
+        fn the_index_finds_what_the_walk_along_the_chain_finds(files in files()) {
+            let set = LocaleSet::parse(LOCALES).expect("they are tags");
+            let chains = Chains::new(&set, [], []).expect("they have no circle");
+            let tags: Vec<String> = LOCALES.map(str::to_owned).to_vec();
+            let mut written = std::collections::BTreeMap::new();
+            for (locale, section, messages) in files {
+                let lines: std::collections::BTreeMap<String, bool> = messages.into_iter().collect();
+                written.insert((locale, section), lines);
+            }
+            let listing = Listing::new(written.keys().map(|(locale, section)| match section {
+                Some(section) => ListedFile::section(&tags[*locale], *section, FileFormat::Json, 1),
+                None => ListedFile::all_sections(&tags[*locale], FileFormat::Json, 1),
+            }));
+            let hasher = KeyHasher::default();
+            let epoch = Arc::new(AtomicU32::new(1));
+            let generation = Generation::new(1, &listing, &tags, |_| false, &hasher, &epoch);
+            for place in generation.all_places() {
+                let file = generation.file(place).expect("it has a file").clone();
+                let locale = tags.iter().position(|tag| tag == file.locale()).expect("it is a locale");
+                let section = written.keys().find(|(other, section)| {
+                    *other == locale && *section == file.section_name()
+                });
+                let members = written[section.expect("it was written")].iter().map(|(key, good)| {
+                    let key = if file.section_name().is_none() { format!("home.{key}") } else { key.clone() };
+                    format!("{key:?}: {:?}", if *good { "Text" } else { "a {$" })
+                });
+                let json = format!("{{{}}}", members.collect::<Vec<_>>().join(","));
+                let source = SectionSource::from_json(&json);
+                let name = file.section_name().unwrap_or_default();
+                let (catalog, findings) = Catalog::compile_hashed(file.locale(), name, &source, &hasher);
+                let section = Section::new(catalog, file.origin(), findings, false);
+                generation.publish(place, Arc::new(section));
+            }
+            for (reader, _) in set.iter() {
+                let link = |id: &crow_fly_core::locale_set::LocaleId| {
+                    let tag = chains.tag(*id).clone();
+                    Link { locale: *id, direction: Direction::of(&tag), context: FormatContext::of(&tag), tag }
+                };
+                let links: Vec<Link> = chains.of(reader).iter().map(link).collect();
+                generation.make_index(&links);
+                let names = ["a", "b", "c", "a.a", "a.b", "b.c", "c.c", "d"];
+                for section in ["home", "a-longer-section-name", "nosuch"] {
+                    for name in names {
+                        let key = format!("{section}.{name}");
+                        let walked = generation.walk(&links, hasher.hash(&key), &key, 1);
+                        let found = generation.find(reader, || &links, &key);
+                        prop_assert_eq!(told(&found), told(&walked), "{}", key);
+                    }
+                }
+            }
+        }
+    }
+}

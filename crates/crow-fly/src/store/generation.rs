@@ -416,7 +416,7 @@ impl Generation {
     }
 
     /// Looks a key up in each file along a chain.
-    fn walk<'g>(&'g self, links: &'g [Link], hash: KeyHash, key: &str, epoch: u32) -> Lookup<'g> {
+    pub(super) fn walk<'g>(&'g self, links: &'g [Link], hash: KeyHash, key: &str, epoch: u32) -> Lookup<'g> {
         let Some((section, name)) = split_key(key) else { return Lookup::Missing(Miss::NoSection) };
         let column = self.sections.find(section).map(|section| section + 1);
         let mut found = Found { miss: Miss::NotThere, is_preliminary: false };

@@ -1,7 +1,10 @@
 //! Loads are tasks of their own: one for any number of requests, within limits, tried again where they fail.
 
+use std::sync::{Arc, Mutex, mpsc};
 use std::time::Duration;
 
+use crow_fly::source::{Answer, CatalogSource, Changed, ListedFile, Listing, Watching};
+use crow_fly::{Config, CrowFly};
 use tokio::time::{Instant, advance, sleep, timeout};
 
 use crate::controlled::Controlled;
@@ -166,4 +169,56 @@ async fn a_request_may_be_served_without_catalogs() {
     source.fail_lists(1);
     let app = crow(source, "on-failure = 'serve'").router(pages());
     assert_eq!(said(&app, "/cy").await, answer(200, "home.title", "no-store"));
+}
+
+/// A source whose disk hangs: its reads block threads.
+#[derive(Clone, Debug)]
+struct HangingDisk {
+    inner: Controlled,
+    reads: Arc<Mutex<usize>>,
+    /// Closed when the disk answers again.
+    hangs: Arc<Mutex<mpsc::Receiver<()>>>,
+}
+
+impl CatalogSource for HangingDisk {
+    fn list<'a>(&'a self, locales: &'a [String]) -> Answer<'a, Listing> {
+        self.inner.list(locales)
+    }
+
+    fn read<'a>(&'a self, file: &'a ListedFile) -> Answer<'a, Vec<u8>> {
+        let (reads, hangs) = (Arc::clone(&self.reads), Arc::clone(&self.hangs));
+        let _ = file;
+        Answer::blocking(move || {
+            *reads.lock().unwrap() += 1;
+            let _ = hangs.lock().unwrap().recv();
+            Ok(b"title = 'Ferries'".to_vec())
+        })
+    }
+
+    fn watch(&self, changed: Changed) -> Option<Watching> {
+        self.inner.watch(changed)
+    }
+}
+
+#[tokio::test]
+async fn a_disk_that_hangs_holds_one_thread_for_each_file() {
+    let (answer_again, hangs) = mpsc::channel();
+    let source = HangingDisk {
+        inner: Controlled::new(&[("en", "home", "")]),
+        reads: Arc::default(),
+        hangs: Arc::new(Mutex::new(hangs)),
+    };
+    let config = "development = false\ndefault = 'en'\nlocales = ['en']\n[catalogs]\nwait-seconds = 0.01\nload-seconds = 0.02\n";
+    let crow = CrowFly::new(Config::parse(config).unwrap(), source.clone());
+    let app = crow.router(pages());
+    // Long enough for the load to be given up, and begun again.
+    while crow.health().failures < 3 {
+        assert_eq!(ask(&app, "/").await.status, 503);
+        let _ = timeout(Duration::from_millis(5), crow.reload()).await;
+    }
+    assert_eq!(*source.reads.lock().unwrap(), 1, "the file is not opened again while it hangs");
+    assert_eq!(crow.health().status.as_str(), "hanging");
+    drop(answer_again);
+    while ask(&app, "/").await.status == 503 {}
+    assert_eq!(said(&app, "/").await, answer(200, "Ferries", ""));
 }
