@@ -102,6 +102,12 @@ impl LineIndex {
         (line, line.checked_sub(1).and_then(|last| self.starts.get(last)).copied().unwrap_or(0))
     }
 
+    /// The line of a byte, from 0, where it is known not to be before another line.
+    pub(crate) fn line_from(&self, line: usize, at: usize) -> usize {
+        let behind = self.starts.get(line..).unwrap_or_default();
+        line + behind.iter().take_while(|start| **start <= at).count()
+    }
+
     /// The text of a line, counted from 0, with what ends it.
     pub(crate) fn text<'t>(&self, text: &'t str, line: usize) -> &'t str {
         let start = |line: usize| line.checked_sub(1).map_or(Some(0), |line| self.starts.get(line).copied());

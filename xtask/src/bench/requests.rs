@@ -149,7 +149,7 @@ pub(super) fn layer(table: &Table) {
     });
     let mut bare = inner;
     let mut layered = crow.layer().layer(inner);
-    let runtime = tokio::runtime::Builder::new_current_thread().build().expect("a runtime");
+    let runtime = tokio::runtime::Builder::new_current_thread().enable_time().build().expect("a runtime");
     let request = || {
         let request =
             Request::builder().uri(black_box("/cy/sailings/12?day=2")).header("accept-language", EXACT);

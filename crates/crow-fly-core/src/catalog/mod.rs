@@ -36,6 +36,8 @@ pub struct Catalog {
     /// The texts of all messages, and their keys.
     arena: Arc<Arena>,
     rows: Vec<KeyRow>,
+    /// For each row the line of the message in its file, from 1; that of the first message of a group.
+    lines: Vec<u32>,
     /// The places of rows, by the hash of their keys.
     places: HashTable<u32>,
     hasher: KeyHasher,
@@ -60,14 +62,7 @@ impl KeyHasher {
 impl KeyHasher {
     /// Hashes the key of a section.
     fn hash_in(&self, section: &str, key: &str) -> KeyHash {
-        if section.is_empty() {
-            return self.hash(key);
-        }
-        let mut whole: SmallVec<[u8; 128]> = SmallVec::with_capacity(section.len() + 1 + key.len());
-        whole.extend_from_slice(section.as_bytes());
-        whole.push(b'.');
-        whole.extend_from_slice(key.as_bytes());
-        self.hash_bytes(&whole)
+        WholeKey::of(section).hash(self, key)
     }
 
     #[inline]
@@ -76,6 +71,28 @@ impl KeyHasher {
         let mut hasher = self.0.build_hasher();
         hasher.write(key);
         KeyHash(hasher.finish())
+    }
+}
+
+/// A key with its section before it, as it is hashed; made again and again in one place.
+struct WholeKey {
+    text: SmallVec<[u8; 128]>,
+    section: usize,
+}
+
+impl WholeKey {
+    fn of(section: &str) -> Self {
+        let mut text = SmallVec::from_slice(section.as_bytes());
+        if !section.is_empty() {
+            text.push(b'.');
+        }
+        Self { section: text.len(), text }
+    }
+
+    fn hash(&mut self, hasher: &KeyHasher, key: &str) -> KeyHash {
+        self.text.truncate(self.section);
+        self.text.extend_from_slice(key.as_bytes());
+        hasher.hash_bytes(&self.text)
     }
 }
 
@@ -89,8 +106,6 @@ impl KeyHash {
 #[derive(Clone, Debug)]
 struct KeyRow {
     key: Slice,
-    /// The line of the message in its file, from 1; that of the first message of a group.
-    line: u32,
     row: Row,
 }
 
@@ -147,6 +162,7 @@ impl Catalog {
         findings.count(source.more_problems(), Severity::Error);
         let bytes = source.entries().iter().map(|entry| entry.key().len() + entry.text().len()).sum();
         let mut compiler = Compiler::with_room(source.entries().len(), bytes);
+        let mut lines = source.entry_lines();
         let mut bodies = Vec::with_capacity(source.entries().len());
         for entry in source.entries() {
             let body = compiler.add_source(entry.text());
@@ -162,43 +178,50 @@ impl Catalog {
                     help: error.help().to_owned(),
                 });
             }
-            bodies.push((compiler.put(entry.key()), source.line(entry), body.ok()));
+            bodies.push((compiler.put(entry.key()), lines.next().unwrap_or_default(), body.ok()));
         }
+        let mut whole = WholeKey::of(section);
         let mut catalog = Self {
             section: section.into(),
             arena: Arc::new(compiler.finish()),
             rows: Vec::with_capacity(bodies.len()),
+            lines: Vec::with_capacity(bodies.len()),
             places: HashTable::with_capacity(bodies.len()),
             hasher: hasher.clone(),
         };
         for (key, line, body) in bodies {
             let program = |body| Row::Message(Program::new(Arc::clone(&catalog.arena), body));
-            catalog.put(key, line, body.map_or(Row::Broken, program));
+            catalog.put(&mut whole, key, line, body.map_or(Row::Broken, program));
             let dots =
                 catalog.arena.str(key).match_indices('.').map(|(at, _)| at).collect::<SmallVec<[_; 4]>>();
             for at in dots {
-                catalog.put(key.first(at), line, Row::Group);
+                catalog.put(&mut whole, key.first(at), line, Row::Group);
             }
         }
         catalog.rows.shrink_to_fit();
+        catalog.lines.shrink_to_fit();
         catalog
     }
 
     /// Adds what there is for a key. Of two with one key the later one counts; a group is none where there is a message.
-    fn put(&mut self, key: Slice, line: u32, row: Row) {
+    fn put(&mut self, whole: &mut WholeKey, key: Slice, line: u32, row: Row) {
         let text = self.arena.str(key);
-        let hash = self.hash(text);
+        let hash = whole.hash(&self.hasher, text);
         let known = self.places.find(hash.0, |at| self.key(*at) == text).copied();
-        if let Some(known) = known.and_then(|at| self.rows.get_mut(at as usize)) {
-            if !matches!(row, Row::Group) {
-                *known = KeyRow { key, line, row };
+        if let Some(at) = known {
+            let known = (self.rows.get_mut(at as usize), self.lines.get_mut(at as usize));
+            if let (Some(known), Some(known_line)) = known
+                && !matches!(row, Row::Group)
+            {
+                (*known, *known_line) = (KeyRow { key, row }, line);
             }
             return;
         }
         // Catalogs are bounded by the length of their files, far below the bound of the type.
         let at = u32::try_from(self.rows.len()).unwrap_or(u32::MAX);
-        self.rows.push(KeyRow { key, line, row });
-        let Self { section, arena, rows, places, hasher } = self;
+        self.rows.push(KeyRow { key, row });
+        self.lines.push(line);
+        let Self { section, arena, rows, places, hasher, .. } = self;
         places.insert_unique(hash.0, at, |at| {
             let key = rows.get(*at as usize).map_or("", |row| arena.str(row.key));
             hasher.hash_in(section, key).0
@@ -212,10 +235,6 @@ impl Catalog {
 
     fn key(&self, at: u32) -> &str {
         self.rows.get(at as usize).map_or("", |row| self.arena.str(row.key))
-    }
-
-    fn row(&self, hash: KeyHash, key: &str) -> Option<&KeyRow> {
-        self.rows.get(self.place(hash, key)? as usize)
     }
 
     #[inline]
@@ -252,12 +271,15 @@ impl Catalog {
 
     /// The line of a message in its file, from 1.
     pub fn line(&self, key: &str) -> Option<u32> {
-        self.row(self.hash(key), key).map(|row| row.line)
+        self.lines.get(self.place(self.hash(key), key)? as usize).copied()
     }
 
     /// About how many bytes of memory it takes.
     pub fn heap_bytes(&self) -> usize {
-        self.arena.heap_bytes() + self.rows.capacity() * size_of::<KeyRow>() + self.places.allocation_size()
+        self.arena.heap_bytes()
+            + self.rows.capacity() * size_of::<KeyRow>()
+            + self.lines.capacity() * size_of::<u32>()
+            + self.places.allocation_size()
     }
 
     /// How many messages there are, those with errors included.

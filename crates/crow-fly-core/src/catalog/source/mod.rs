@@ -289,6 +289,15 @@ impl SectionSource {
         &self.entries
     }
 
+    /// The line of each message, from 1.
+    pub(crate) fn entry_lines(&self) -> impl Iterator<Item = u32> {
+        let mut line = 0;
+        self.entries.iter().map(move |entry| {
+            line = self.lines.line_from(line, entry.span.start);
+            u32::try_from(line + 1).unwrap_or(u32::MAX)
+        })
+    }
+
     /// The line of a message, from 1.
     pub(crate) fn line(&self, entry: &SourceEntry) -> u32 {
         u32::try_from(self.lines.line(entry.span.start).0 + 1).unwrap_or(u32::MAX)
