@@ -117,7 +117,7 @@ pub(super) fn store(table: &Table) {
         .expect("a runtime can be made");
     lookup(table, &runtime);
     swaps(table, &runtime);
-    cold_section(table, &runtime);
+    cold_section(table);
 }
 
 /// A section of so many messages, as TOML.
@@ -225,7 +225,10 @@ impl CatalogSource for Swapped {
     }
 }
 
-fn cold_section(table: &Table, runtime: &Runtime) {
+fn cold_section(table: &Table) {
+    // The thread of a handler is the one that its load begins on, as in a server.
+    let runtime = tokio::runtime::Builder::new_current_thread().enable_all().build();
+    let runtime = runtime.expect("a runtime can be made");
     let name = "a cold section of 200 messages from a disk; read and parsed by hand";
     if !table.has(name) {
         return;

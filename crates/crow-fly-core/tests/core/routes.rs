@@ -379,3 +379,39 @@ proptest! {
         }
     }
 }
+
+fn segment() -> impl Strategy<Value = &'static str> {
+    prop_oneof![
+        Just("a"),
+        Just("b"),
+        Just("caf\u{e9}"),
+        Just("{one}"),
+        Just("{two}"),
+        Just("a%20b"),
+        Just("caf%C3%A9"),
+        Just("%61"),
+        Just("")
+    ]
+}
+
+proptest! {
+    #[test]
+    fn a_pattern_matches_what_a_translated_path_is_found_by(
+        pattern in proptest::collection::vec(segment(), 0..4),
+        rest in any::<bool>(),
+        path in proptest::collection::vec(segment(), 0..5),
+    ) {
+        let mut text = format!("/{}", pattern.join("/"));
+        if rest {
+            text = format!("{}/{{*rest}}", text.trim_end_matches('/'));
+        }
+        let Ok(bare) = PathPattern::parse(&text) else { return Ok(()) };
+        let Ok(welsh) = PathPattern::parse(&format!("/zz{}", text.trim_end_matches('/'))) else { return Ok(()) };
+        let set = set();
+        let cy = locale(&set, "cy");
+        let routes = Routes::new(&set).with_page(&bare, [(cy, vec![welsh])]).unwrap();
+        let path = format!("/{}", path.join("/"));
+        let is_translated = routes.path(cy, &path).starts_with("/cy/zz");
+        prop_assert_eq!(bare.matches(&path), is_translated, "{} {}", text, path);
+    }
+}
