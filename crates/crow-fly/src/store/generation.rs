@@ -440,6 +440,16 @@ impl Generation {
         Lookup::Missing(if found.is_preliminary { Miss::NotLoaded } else { found.miss })
     }
 
+    /// Whether nobody makes the index of a locale's chain, or has made it.
+    pub(super) fn lacks_index(&self, locale: LocaleId) -> bool {
+        self.indexing.get(locale.index()).is_some_and(|indexing| !indexing.load(Ordering::Relaxed))
+    }
+
+    /// Whether any file in memory is broken.
+    pub(super) fn has_broken_files(&self) -> bool {
+        self.all_places().any(|place| self.section(place).is_some_and(|section| section.is_broken))
+    }
+
     /// Whether a chain has no index yet, and nobody is at it: the caller then makes it.
     pub(super) fn takes_index(&self, links: &[Link]) -> bool {
         let locale = links.first().map_or(usize::MAX, |link| link.locale.index());

@@ -182,8 +182,11 @@ impl CatalogStore {
             return None;
         }
         let generation = self.0.current.load_full()?;
-        let sections = needs.sections(&self.0.config);
-        generation.is_complete(self.links(needs.locale), sections.as_deref()).then_some(generation)
+        let (sections, links) = (needs.sections(&self.0.config), self.links(needs.locale));
+        let is_ready = generation.is_complete(links, sections.as_deref());
+        // The first request that finds all of a chain has the index of it made.
+        let lacks_index = sections.is_none() && generation.lacks_index(needs.locale);
+        (is_ready && !lacks_index).then_some(generation)
     }
 
     /// The generation for a request, with what it needs loaded where that can be had in time.

@@ -128,7 +128,16 @@ impl CatalogStore {
             generation = number, identity = format!("{:016x}", next.identity()), files = next.files.len(),
             "generation of catalogs",
         );
+        for section in self.0.config.catalogs.declared().filter(|section| !next.may_have(section)) {
+            warn!(
+                target: "crow_fly::catalogs", section, help = "correct `eager` or `needs` in `[catalogs]`",
+                "the configuration names a section that no locale has",
+            );
+        }
         self.0.current.store(Some(Arc::clone(&next)));
+        if let Some(current) = &current {
+            self.take_up(current, &next);
+        }
         self.is_born(&next);
         self.0.counts.swapped(number, next.bytes());
         self.clear_stale();
@@ -171,6 +180,21 @@ impl CatalogStore {
             }
         }
         findings
+    }
+
+    /// Goes on with what was being tried in the generation before.
+    fn take_up(&self, current: &Generation, next: &Arc<Generation>) {
+        for place in current.all_places().filter(|place| current.loads.is_awaited(*place)) {
+            let file = current.file(place);
+            let place = file.and_then(|file| next.place_of(file, current.locale_of(place)));
+            if let Some(place) = place.filter(|place| next.section(*place).is_none()) {
+                self.want_place(next, place);
+            }
+        }
+        if next.has_broken_files() {
+            let (store, next) = (self.clone(), Arc::clone(next));
+            tokio::spawn(async move { store.await_repair(next).await });
+        }
     }
 
     /// The locales that had files and have none any more.

@@ -75,7 +75,7 @@ impl CatalogStore {
                 self.maintain();
                 ticket.succeed();
                 if is_broken {
-                    self.await_repair(&generation).await;
+                    self.await_repair(generation).await;
                 }
                 return;
             }
@@ -115,12 +115,13 @@ impl CatalogStore {
     }
 
     /// Lists the source again and again until a broken file has changed: it may have been half written.
-    async fn await_repair(self, generation: &Generation) {
+    pub(super) async fn await_repair(self, generation: Arc<Generation>) {
         if generation.awaits_repair.swap(true, Ordering::Relaxed) {
             return;
         }
         let (number, weak) = (generation.number, Arc::downgrade(&self.0));
-        drop(self);
+        // Nobody is kept waiting, or in memory, for a repair.
+        drop((self, generation));
         for failures in 0.. {
             sleep(state::pause(failures, fastrand::f64())).await;
             let Some(inner) = weak.upgrade() else { return };

@@ -133,3 +133,37 @@ async fn in_development_a_change_shows_at_the_next_request_and_a_broken_save_doe
     source.write("cy", "news", "title = 'Newyddion'");
     assert_eq!(said(&app, "/cy/say/news.title").await.1, "Newyddion");
 }
+
+#[tokio::test(start_paused = true)]
+async fn the_next_generation_goes_on_with_what_was_being_tried() {
+    let source = Controlled::titles();
+    source.fail("cy/home", true);
+    let crow = crow(source.clone(), "");
+    let app = crow.router(pages());
+    assert_eq!(said(&app, "/cy").await, answer(200, "Ferries", "no-store"));
+    source.write("pl", "home", "title = 'Nowe'");
+    crow.reload().await.unwrap();
+    assert_eq!(crow.health().generation, Some(2));
+    // Nobody asks for Welsh, and it is tried all the same.
+    source.fail("cy/home", false);
+    source.reads();
+    sleep(Duration::from_secs(5)).await;
+    assert_eq!(source.reads(), ["cy/home"]);
+    assert_eq!(said(&app, "/cy").await, answer(200, "Fferïau", ""));
+}
+
+#[tokio::test(start_paused = true)]
+async fn a_file_that_is_broken_in_two_generations_is_repaired_in_a_third() {
+    let source = Controlled::titles();
+    source.write("cy", "home", "title = 'Fferïau'\nx =");
+    let crow = crow(source.clone(), "");
+    let app = crow.router(pages());
+    assert_eq!(said(&app, "/cy").await, answer(200, "Fferïau", "no-store"));
+    source.write("cy", "home", "title = 'Fferïau newydd'\nx =");
+    sleep(Duration::from_secs(5)).await;
+    assert_eq!(said(&app, "/cy").await, answer(200, "Fferïau newydd", "no-store"));
+    source.write("cy", "home", "title = 'Fferïau newydd'");
+    sleep(Duration::from_secs(5)).await;
+    assert_eq!(said(&app, "/cy").await, answer(200, "Fferïau newydd", ""));
+    assert_eq!(crow.health().living_generations, 1);
+}
