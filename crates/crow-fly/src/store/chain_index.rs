@@ -126,9 +126,12 @@ mod tests {
 
     const LOCALES: [&str; 3] = ["en", "en-GB", "cy"];
 
+    /// The place of a locale, a section, and keys with whether their messages are good.
+    type Written = (usize, Option<&'static str>, Vec<(String, bool)>);
+
     /// Files of random messages: by locale, in a section of two or in the file with all of them; some messages have
     /// errors, some keys are groups elsewhere.
-    fn files() -> impl Strategy<Value = Vec<(usize, Option<&'static str>, Vec<(String, bool)>)>> {
+    fn files() -> impl Strategy<Value = Vec<Written>> {
         let key = prop_oneof!["[a-c]", "[a-c]\\.[a-c]"];
         let section = prop_oneof![Just(Some("home")), Just(Some("a-longer-section-name")), Just(None)];
         let messages = proptest::collection::vec((key, any::<bool>()), 0..6);
