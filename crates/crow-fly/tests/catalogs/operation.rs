@@ -45,65 +45,66 @@ async fn health_is_a_page_of_json() {
     assert!(before.body.contains("\"status\": \"not-loaded\""), "{}", before.body);
     ask(&app, "/cy").await;
     ask(&app, "/cy/say/home.only").await;
-    let mut after = serde_json::from_str::<serde_json::Value>(&ask(&app, "/health").await.body).unwrap();
-    for volatile in ["identity", "age_seconds", "bytes"] {
-        assert!(!after[volatile].is_null(), "{volatile}");
-        after[volatile] = "…".into();
-    }
-    insta::assert_snapshot!(serde_json::to_string_pretty(&after).unwrap(), @r#"
+    let after = ask(&app, "/health").await.body;
+    let volatile = ["  \"identity\":", "  \"age_seconds\":", "  \"bytes\":"];
+    let shown = after.lines().map(|line| match volatile.iter().find(|name| line.starts_with(**name)) {
+        Some(name) => format!("{name} …"),
+        None => line.to_owned(),
+    });
+    insta::assert_snapshot!(shown.collect::<Vec<_>>().join("\n"), @r#"
     {
-      "age_seconds": "…",
-      "bytes": "…",
-      "drops": 0,
-      "failures": 0,
-      "findings": [],
+      "status": "ready",
       "generation": 1,
-      "generations": 1,
-      "identity": "…",
-      "living_generations": 1,
-      "loads": 2,
+      "identity": …
+      "age_seconds": …
+      "stale": [],
+      "stale_seconds": null,
+      "findings": [],
       "locales": [
         {
           "locale": "en",
+          "status": "ready",
           "sections": [
             {
-              "error": null,
-              "messages": 2,
               "section": "home",
-              "status": "ready"
+              "status": "ready",
+              "messages": 2,
+              "error": null
             }
-          ],
-          "status": "ready"
+          ]
         },
         {
           "locale": "cy",
+          "status": "ready",
           "sections": [
             {
-              "error": null,
-              "messages": 1,
               "section": "home",
-              "status": "ready"
+              "status": "ready",
+              "messages": 1,
+              "error": null
             }
-          ],
-          "status": "ready"
+          ]
         },
         {
           "locale": "pl",
+          "status": "not-loaded",
           "sections": [
             {
-              "error": null,
-              "messages": null,
               "section": "home",
-              "status": "not-loaded"
+              "status": "not-loaded",
+              "messages": null,
+              "error": null
             }
-          ],
-          "status": "not-loaded"
+          ]
         }
       ],
-      "misses": 1,
-      "stale": [],
-      "stale_seconds": null,
-      "status": "ready"
+      "bytes": …
+      "loads": 2,
+      "failures": 0,
+      "drops": 0,
+      "generations": 1,
+      "living_generations": 1,
+      "misses": 1
     }
     "#);
 
