@@ -43,7 +43,6 @@ pub(crate) struct Generation {
     has_whole_files: bool,
     /// About how many bytes its sections take.
     bytes: AtomicUsize,
-    pub(super) findings: Vec<Finding>,
     /// Whether a task looks for a repair of broken files.
     pub(super) awaits_repair: AtomicBool,
     /// The loads of slots, by place.
@@ -206,7 +205,7 @@ impl Generation {
         hasher: &KeyHasher,
         epoch: &Arc<AtomicU32>,
     ) -> Self {
-        let (identity, findings) = (listing.identity(), listing.findings().to_vec());
+        let identity = listing.identity();
         let mut sections = SectionNames::default();
         let mut files = listing.files().to_vec();
         files.sort_unstable();
@@ -248,7 +247,6 @@ impl Generation {
             slots,
             has_whole_files,
             bytes: AtomicUsize::new(0),
-            findings,
             awaits_repair: AtomicBool::new(false),
             loads: Arc::default(),
             since: Instant::now(),
@@ -283,7 +281,6 @@ impl Generation {
             indexes: self.absent.iter().map(|_| OnceLock::new()).collect(),
             indexing: self.absent.iter().map(|_| AtomicBool::new(false)).collect(),
             has_whole_files: self.has_whole_files,
-            findings: self.findings.clone(),
             awaits_repair: AtomicBool::new(self.awaits_repair.load(Ordering::Relaxed)),
             loads: Arc::clone(&self.loads),
             since: self.since,

@@ -102,7 +102,7 @@ impl CatalogStore {
             age_seconds: current.as_ref().map(|current| current.since.elapsed().as_secs()),
             stale_seconds: stale.as_ref().map(|stale| stale.since.elapsed().as_secs()),
             stale: stale.map_or_else(Vec::new, |stale| told(&stale.findings)),
-            findings: current.as_ref().map_or_else(Vec::new, |current| told(&current.findings)),
+            findings: told(&self.found()),
             bytes: current.as_ref().map_or(0, |current| current.bytes()),
             locales,
             loads,

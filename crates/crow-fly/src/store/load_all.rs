@@ -54,6 +54,7 @@ impl CatalogStore {
         let span = tracing::info_span!(target: "crow_fly::catalogs", "load all");
         async {
             self.relist().await;
+            self.forgive();
             let Some(generation) = self.0.current.load_full() else {
                 let failure = self.stale().map(|stale| stale.findings).unwrap_or_default();
                 return sorted(failure);
@@ -76,6 +77,7 @@ impl CatalogStore {
     /// Lists the source again, reads what has changed, and takes it where all of it is well.
     pub(crate) async fn reload(&self) -> Result<(), CatalogsError> {
         self.relist().await;
+        self.forgive();
         match self.stale() {
             Some(stale) => Err(CatalogsError { findings: stale.findings }),
             None => Ok(()),
@@ -85,7 +87,7 @@ impl CatalogStore {
     /// Everything there is to say of a generation.
     fn findings(&self, generation: &Arc<Generation>) -> Vec<Finding> {
         let mut findings = self.stale().map(|stale| stale.findings).unwrap_or_default();
-        findings.extend(generation.findings.iter().cloned());
+        findings.extend(self.found());
         let chains = &self.0.config.chains;
         let absent = chains.all().filter(|(id, _)| generation.is_absent(*id));
         findings.extend(absent.map(|(_, tag)| absent_locale(&tag.to_string())));

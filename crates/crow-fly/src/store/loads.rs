@@ -123,6 +123,16 @@ impl<K: Eq + Hash + Copy> Loads<K> {
         self.happens(key, Event::Forgotten, None);
     }
 
+    /// Lets everything that has failed be tried again at once.
+    pub(super) fn forget_failures(&self) {
+        let now = now();
+        for load in self.entries().values_mut() {
+            if matches!(load.state, State::Failed { .. }) {
+                load.state = load.state.next(Event::Forgotten, now).0;
+            }
+        }
+    }
+
     /// The state of a load, and why it has failed.
     pub(super) fn state(&self, key: K) -> (State, Option<Failure>) {
         let entries = self.entries();

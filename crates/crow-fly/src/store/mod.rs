@@ -4,7 +4,7 @@
 //! lookup takes no lock. Sections are loaded by tasks of their own, once for any number of requests, and a request waits
 //! for them no longer than the configuration says.
 
-use std::sync::atomic::{AtomicBool, AtomicU32, AtomicU64, Ordering};
+use std::sync::atomic::{AtomicBool, AtomicU32, Ordering};
 use std::sync::{Arc, Mutex, OnceLock, PoisonError, Weak};
 
 use arc_swap::ArcSwapOption;
@@ -64,6 +64,8 @@ struct Inner {
     nothing: Arc<Generation>,
     /// The one load of a listing.
     listings: Arc<Loads<()>>,
+    /// What the last listing has found about files that are not read.
+    found: Mutex<Vec<Finding>>,
     /// Why the current generation is not the newest.
     stale: Mutex<Option<Stale>>,
     /// In development, whether the source may have changed.
@@ -73,7 +75,6 @@ struct Inner {
     reads: Semaphore,
     /// The work of a source that blocks.
     blocking: Blocking,
-    numbers: AtomicU64,
     /// Counts the passes that look for sections that were not used.
     epoch: Arc<AtomicU32>,
     maintained: AtomicBool,
@@ -123,12 +124,12 @@ impl CatalogStore {
             living: Mutex::default(),
             nothing,
             listings: Arc::default(),
+            found: Mutex::default(),
             stale: Mutex::default(),
             changed: Arc::new(AtomicBool::new(true)),
             watching: OnceLock::new(),
             reads: Semaphore::new(READS),
             blocking: Blocking::default(),
-            numbers: AtomicU64::new(0),
             epoch,
             maintained: AtomicBool::new(false),
             misses: Misses::default(),
@@ -195,6 +196,7 @@ impl CatalogStore {
         if self.must_look() {
             self.0.changed.store(false, Ordering::Release);
             let _ = timeout_at(deadline, self.relist()).await;
+            self.forgive();
         }
         let sections = needs.sections(&self.0.config);
         let links = self.links(needs.locale);
@@ -322,6 +324,18 @@ impl CatalogStore {
         let living = self.living();
         self.0.living.lock().unwrap_or_else(PoisonError::into_inner).push(Arc::downgrade(generation));
         Counts::living(living + 1);
+    }
+
+    /// What the last listing has found about files that are not read.
+    fn found(&self) -> Vec<Finding> {
+        self.0.found.lock().unwrap_or_else(PoisonError::into_inner).clone()
+    }
+
+    /// Lets what has failed be tried again at once: somebody says that it may be mended.
+    fn forgive(&self) {
+        if let Some(current) = self.0.current.load_full() {
+            current.loads.forget_failures();
+        }
     }
 
     /// Finds out why the current generation is not the newest.

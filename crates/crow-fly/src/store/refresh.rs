@@ -1,6 +1,6 @@
 //! The task that lists the source, and makes the next generation where the listing is a new one.
 
-use std::sync::atomic::Ordering;
+use std::collections::HashSet;
 use std::sync::{Arc, PoisonError};
 
 use crow_fly_core::finding::{Finding, Severity};
@@ -102,13 +102,14 @@ impl CatalogStore {
 
     /// Makes the next generation of a listing, where it is a new one, with all that was in memory or asked for.
     async fn swap(&self, listing: &Listing) -> Result<(), Refused> {
+        self.tell_findings(listing);
         let current = self.0.current.load_full();
         let inherits = |place: usize| self.0.config.catalogs.inherits.iter().any(|id| id.index() == place);
         if let Some(current) = current.as_ref().filter(|current| current.identity() == listing.identity()) {
             self.clear_stale();
             return self.is_well(current);
         }
-        let number = self.0.numbers.fetch_add(1, Ordering::Relaxed) + 1;
+        let number = current.as_ref().map_or(1, |current| current.number + 1);
         let next = Generation::new(number, listing, &self.0.locales, inherits, &self.0.hasher, &self.0.epoch);
         if let Some(current) = &current {
             let mut findings = self.lost_locales(current, &next);
@@ -118,11 +119,6 @@ impl CatalogStore {
             }
         }
         let next = Arc::new(next);
-        for finding in &next.findings {
-            if finding.severity > Severity::Note {
-                warn!(target: "crow_fly::catalogs", rule = finding.rule, help = finding.help, "{}", finding.text);
-            }
-        }
         info!(
             target: "crow_fly::catalogs",
             generation = number, identity = format!("{:016x}", next.identity()), files = next.files.len(),
@@ -180,6 +176,18 @@ impl CatalogStore {
             }
         }
         findings
+    }
+
+    /// Tells what a listing has found, and the one before has not.
+    fn tell_findings(&self, listing: &Listing) {
+        let mut found = self.0.found.lock().unwrap_or_else(PoisonError::into_inner);
+        let known: HashSet<&str> = found.iter().map(|finding| finding.text.as_str()).collect();
+        for finding in listing.findings().iter().filter(|finding| !known.contains(finding.text.as_str())) {
+            if finding.severity > Severity::Note {
+                warn!(target: "crow_fly::catalogs", rule = finding.rule, help = finding.help, "{}", finding.text);
+            }
+        }
+        *found = listing.findings().to_vec();
     }
 
     /// Goes on with what was being tried in the generation before.

@@ -216,3 +216,17 @@ fn severities_tell_what_costs_texts() {
     let severities: Vec<Severity> = listing.findings().iter().map(|finding| finding.severity).collect();
     assert_eq!(severities, [Severity::Note, Severity::Error, Severity::Warning]);
 }
+
+#[tokio::test]
+async fn a_new_finding_needs_no_new_generation() {
+    let folder = folder(&[("en/home.toml", b"title = 'x'"), ("cy/home.toml", b""), ("pl/home.toml", b"")]);
+    let crow = crow(Directory::new(folder.path()), "");
+    crow.load_all().await.unwrap();
+    write(folder.path(), "cy/home page.toml", b"");
+    crow.reload().await.unwrap();
+    let health = crow.health();
+    assert_eq!((health.generation, health.findings.len()), (Some(1), 1));
+    assert!(health.findings[0].contains("home page.toml` is not read"), "{:?}", health.findings);
+    let error = crow.load_all().await.unwrap_err();
+    assert_eq!(error.findings()[0].rule, "section-name");
+}

@@ -145,6 +145,20 @@ async fn failures_are_retried_with_growing_pauses_and_heal() {
 }
 
 #[tokio::test(start_paused = true)]
+async fn a_reload_tries_at_once_what_has_failed() {
+    let source = Controlled::titles();
+    source.fail("cy/home", true);
+    let crow = crow(source.clone(), "");
+    let app = crow.router(pages());
+    assert_eq!(said(&app, "/cy").await, answer(200, "Ferries", "no-store"));
+    source.fail("cy/home", false);
+    assert_eq!(said(&app, "/cy").await, answer(200, "Ferries", "no-store"), "not before its time");
+    crow.reload().await.unwrap();
+    assert_eq!(said(&app, "/cy").await, answer(200, "Fferïau", ""));
+    assert_eq!(crow.health().generation, Some(1));
+}
+
+#[tokio::test(start_paused = true)]
 async fn a_source_that_cannot_be_listed_at_first_heals() {
     let source = Controlled::titles();
     source.fail_lists(3);
