@@ -51,6 +51,7 @@
 //! | `sessions` | yes | choices remembered in sessions of the `tower-sessions` crate |
 //! | `minijinja` | no | the [`Translator`] as an object of `minijinja` templates |
 //! | `notify` | no | in development, changes told by the system; without it folders are listed for each request |
+//! | `conformance` | no | [`source::conformance`], for the tests of a source of your own |
 //! | `metrics` | no | counters and gauges through the `metrics` facade |
 //! | `names` | no | the name of every locale in every locale, about 3 MB of data |
 //! | `rust-decimal` | no | `rust_decimal::Decimal` as an argument of messages |

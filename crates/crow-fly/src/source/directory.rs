@@ -7,7 +7,7 @@ use std::io;
 use std::io::Read;
 use std::path::{Path, PathBuf};
 
-use crow_fly_core::catalog::{FileFormat, SectionSource, is_name};
+use crow_fly_core::catalog::{FileFormat, is_name};
 use crow_fly_core::finding::{Finding, Severity};
 use crow_fly_core::suggest::nearest;
 use crow_fly_core::tag::LanguageTag;
@@ -55,7 +55,7 @@ impl Directory {
         }
         let opened = File::open(&path).map_err(wrong)?;
         let mut bytes = Vec::new();
-        (&opened).take(SectionSource::MAX_LENGTH as u64 + 1).read_to_end(&mut bytes).map_err(wrong)?;
+        (&opened).take(file.most_bytes() as u64).read_to_end(&mut bytes).map_err(wrong)?;
         // After it was read: a file that was written to meanwhile is read again, not kept half.
         if version(&opened.metadata().map_err(wrong)?) != file.version() {
             return Err(SourceError::changed(path.display().to_string()));

@@ -2,7 +2,7 @@
 
 use std::hash::{DefaultHasher, Hash, Hasher};
 
-use crow_fly_core::catalog::FileFormat;
+use crow_fly_core::catalog::{FileFormat, SectionSource};
 use crow_fly_core::finding::Finding;
 
 /// What a source has at one moment: the files of all locales, unread.
@@ -68,6 +68,11 @@ impl ListedFile {
     /// A number that changes whenever the file does.
     pub const fn version(&self) -> u64 {
         self.version
+    }
+
+    /// How many bytes of it are handed out at most: one more than is read, so that a larger file is known for one.
+    pub const fn most_bytes(&self) -> usize {
+        SectionSource::MAX_LENGTH + 1
     }
 
     /// Where it was found, for people.

@@ -10,6 +10,8 @@ use std::future::Future;
 use std::pin::Pin;
 use std::sync::Arc;
 
+#[cfg(feature = "conformance")]
+pub mod conformance;
 mod directory;
 mod listing;
 mod memory;
@@ -87,8 +89,10 @@ impl<T> Debug for Answer<'_, T> {
 ///   [`Answer::blocking`].
 /// - Answers may be dropped before they are done, and are asked for again after an error, with growing pauses.
 /// - A file is read as it was listed. Where it has changed since, the answer is [`SourceError::changed`].
-/// - No more than [`SectionSource::MAX_LENGTH`](crow_fly_core::catalog::SectionSource::MAX_LENGTH) bytes and one are
-///   handed out, whatever the length of a file is said to be.
+/// - No more than [`most_bytes`](ListedFile::most_bytes) of a file are handed out, whatever its length is said to be.
+/// - A locale without any file is [named](Listing::without), unless it needs none here.
+///
+/// The module `conformance`, a feature, holds a source against this.
 pub trait CatalogSource: Debug + Send + Sync + 'static {
     /// Lists what there is now. `locales` are the canonical tags of all configured locales, never anything a visitor
     /// sent; what a source has for others does not count, but may be a finding.

@@ -162,3 +162,38 @@ impl CatalogSource for Controlled {
         None
     }
 }
+
+#[cfg(feature = "conformance")]
+mod contract {
+    use crow_fly::source::conformance::{Fixture, failures};
+
+    use super::*;
+
+    impl Fixture for Controlled {
+        fn source(&self) -> Box<dyn CatalogSource> {
+            Box::new(self.clone())
+        }
+
+        fn write(&self, locale: &str, section: &str, bytes: &[u8]) {
+            let text = String::from_utf8_lossy(bytes);
+            Self::write(self, locale, section, &text);
+        }
+
+        fn remove(&self, locale: &str) {
+            Self::remove(self, locale);
+        }
+    }
+
+    /// It hands out texts, lists every locale, and cuts nothing: each of them is found.
+    #[tokio::test]
+    async fn the_suite_finds_what_a_source_does_otherwise() {
+        let found = failures(&Controlled::new(&[])).await;
+        insta::assert_snapshot!(found.join("\n"), @"
+        the locales without files are not said to be without
+        it lists other files than those of the configured locales
+        the locale without files is not said to be without
+        bytes that are not UTF-8 are not handed out as they are
+        of a file that is too large more is handed out than is read
+        ");
+    }
+}

@@ -28,6 +28,32 @@ fn locales() -> Vec<String> {
     ["en", "en-GB", "cy"].map(str::to_owned).to_vec()
 }
 
+/// A folder that the suite of all sources writes to.
+#[cfg(feature = "conformance")]
+struct Written(tempfile::TempDir);
+
+#[cfg(feature = "conformance")]
+impl crow_fly::source::conformance::Fixture for Written {
+    fn source(&self) -> Box<dyn CatalogSource> {
+        Box::new(Directory::new(self.0.path()))
+    }
+
+    fn write(&self, locale: &str, section: &str, bytes: &[u8]) {
+        write(self.0.path(), &format!("{locale}/{section}.toml"), bytes);
+    }
+
+    fn remove(&self, locale: &str) {
+        fs::remove_dir_all(self.0.path().join(locale)).unwrap();
+    }
+}
+
+#[cfg(feature = "conformance")]
+#[tokio::test]
+async fn a_folder_keeps_the_contract_of_sources() {
+    let folder = Written(tempfile::tempdir().unwrap());
+    assert_eq!(crow_fly::source::conformance::failures(&folder).await, [""; 0]);
+}
+
 /// The findings of a folder, its own name left out.
 fn found(folder: &Path) -> String {
     let listing = Directory::new(folder).list_blocking(&locales()).unwrap();
