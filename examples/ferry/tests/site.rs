@@ -135,22 +135,14 @@ async fn a_taken_port_is_replaced_by_a_free_one() {
 #[cfg(unix)]
 #[tokio::test]
 async fn operators_see_the_health_and_have_catalogs_reloaded() {
-    let mut program = Command::new(env!("CARGO_BIN_EXE_ferry"))
-        .args(["--port", "0"])
-        .env("RUST_LOG", "error")
-        .stdout(Stdio::piped())
-        .spawn()
-        .unwrap();
-    let mut lines = BufReader::new(program.stdout.take().unwrap()).lines();
-    let line = lines.find_map(|line| line.ok().filter(|line| line.contains("  en "))).unwrap();
-    let address = line.trim().trim_start_matches("en").trim().trim_end_matches('/').to_owned();
+    let site = Site::open();
     let client = browser(true);
     let json = async |path: &str| {
-        let response = client.get(format!("{address}{path}")).send().await.unwrap();
+        let response = client.get(site.at(path)).send().await.unwrap();
         let status = response.status();
         (status, serde_json::from_str::<serde_json::Value>(&response.text().await.unwrap()).unwrap())
     };
-    client.get(format!("{address}/cy")).send().await.unwrap();
+    client.get(site.at("/cy")).send().await.unwrap();
     let (status, health) = json("/health").await;
     assert_eq!((status, health["status"].as_str()), (StatusCode::OK, Some("ready")));
     let sections = |locale: &str| {
@@ -166,9 +158,5 @@ async fn operators_see_the_health_and_have_catalogs_reloaded() {
     );
     let (_, misses) = json("/misses").await;
     assert_eq!(misses.as_array().map(Vec::len), Some(0), "{misses}");
-    Command::new("kill").args(["-HUP", &program.id().to_string()]).status().unwrap();
-    let told = lines.find_map(|line| line.ok().filter(|line| line.contains("catalogs"))).unwrap();
-    assert_eq!(told, "The catalogs are as they lie on disk.");
-    program.kill().unwrap();
-    program.wait().unwrap();
+    assert_eq!(site.answer_to("HUP"), "The catalogs are as they lie on disk.");
 }

@@ -2,11 +2,13 @@
 
 use std::io::{BufRead, BufReader};
 use std::process::{Child, Command, Stdio};
+use std::sync::mpsc::{Receiver, channel};
 
 /// The running program; stopped when it is dropped.
 pub(crate) struct Site {
     program: Child,
     address: String,
+    lines: Receiver<String>,
 }
 
 impl Site {
@@ -22,8 +24,19 @@ impl Site {
         let line = lines.find_map(|line| line.ok().filter(|line| line.contains("  en "))).unwrap();
         let address = line.trim().trim_start_matches("en").trim().trim_end_matches('/').to_owned();
         // The rest is read away, so that the program never waits for a reader.
-        std::thread::spawn(move || lines.for_each(drop));
-        Self { program, address }
+        let (sender, receiver) = channel();
+        std::thread::spawn(move || lines.map_while(Result::ok).for_each(|line| drop(sender.send(line))));
+        Self { program, address, lines: receiver }
+    }
+
+    /// Sends the program a signal, such as `HUP`, and waits for what it says then.
+    #[allow(dead_code, reason = "not every test sends one")]
+    pub(crate) fn answer_to(&self, signal: &str) -> String {
+        // What it has said before is not an answer.
+        while self.lines.try_recv().is_ok() {}
+        let id = self.program.id().to_string();
+        Command::new("kill").args([format!("-{signal}"), id]).status().unwrap();
+        self.lines.recv().unwrap()
     }
 
     pub(crate) fn at(&self, path: &str) -> String {
