@@ -33,7 +33,7 @@ async fn main() -> Result<()> {
     tracing_subscriber::fmt().with_env_filter(filter).init();
 
     let crow = CrowFly::from_file(Path::new(env!("CARGO_MANIFEST_DIR")).join("crow-fly.toml"))?;
-    tokio::spawn(reload_on_signal(crow.clone()));
+    reload_on_signal(crow.clone())?;
     let listener = listen(Arguments::parse().port).await?;
     let address = format!("http://{}", listener.local_addr()?);
     println!("Saltmarsh Ferries is open:");
@@ -57,20 +57,25 @@ async fn listen(port: u16) -> Result<TcpListener> {
 
 /// Takes changed catalogs when the process is told to (`kill -HUP`), as a deployment does it.
 #[cfg(unix)]
-async fn reload_on_signal(crow: CrowFly) {
+fn reload_on_signal(crow: CrowFly) -> Result<()> {
     use tokio::signal::unix::{SignalKind, signal};
 
-    let Ok(mut signals) = signal(SignalKind::hangup()) else { return };
-    while signals.recv().await.is_some() {
-        match crow.reload().await {
-            Ok(()) => println!("The catalogs are as they lie on disk."),
-            Err(error) => println!("The catalogs stay as they were: {error}"),
+    let mut signals = signal(SignalKind::hangup())?;
+    tokio::spawn(async move {
+        while signals.recv().await.is_some() {
+            match crow.reload().await {
+                Ok(()) => println!("The catalogs are as they lie on disk."),
+                Err(error) => println!("The catalogs stay as they were: {error}"),
+            }
         }
-    }
+    });
+    Ok(())
 }
 
 #[cfg(not(unix))]
-async fn reload_on_signal(_: CrowFly) {}
+fn reload_on_signal(_: CrowFly) -> Result<()> {
+    Ok(())
+}
 
 async fn stopped() {
     if tokio::signal::ctrl_c().await.is_err() {

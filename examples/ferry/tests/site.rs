@@ -158,5 +158,5 @@ async fn operators_see_the_health_and_have_catalogs_reloaded() {
     );
     let (_, misses) = json("/misses").await;
     assert_eq!(misses.as_array().map(Vec::len), Some(0), "{misses}");
-    assert_eq!(site.answer_to("HUP"), "The catalogs are as they lie on disk.");
+    assert_eq!(site.answer_to("HUP", "catalogs"), "The catalogs are as they lie on disk.");
 }

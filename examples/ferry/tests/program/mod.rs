@@ -2,13 +2,14 @@
 
 use std::io::{BufRead, BufReader};
 use std::process::{Child, Command, Stdio};
+use std::sync::Mutex;
 use std::sync::mpsc::{Receiver, channel};
 
 /// The running program; stopped when it is dropped.
 pub(crate) struct Site {
     program: Child,
     address: String,
-    lines: Receiver<String>,
+    lines: Mutex<Receiver<String>>,
 }
 
 impl Site {
@@ -26,17 +27,16 @@ impl Site {
         // The rest is read away, so that the program never waits for a reader.
         let (sender, receiver) = channel();
         std::thread::spawn(move || lines.map_while(Result::ok).for_each(|line| drop(sender.send(line))));
-        Self { program, address, lines: receiver }
+        Self { program, address, lines: Mutex::new(receiver) }
     }
 
-    /// Sends the program a signal, such as `HUP`, and waits for what it says then.
+    /// Sends the program a signal, such as `HUP`, and waits for a line with a word in it.
     #[allow(dead_code, reason = "not every test sends one")]
-    pub(crate) fn answer_to(&self, signal: &str) -> String {
-        // What it has said before is not an answer.
-        while self.lines.try_recv().is_ok() {}
+    pub(crate) fn answer_to(&self, signal: &str, word: &str) -> String {
         let id = self.program.id().to_string();
         Command::new("kill").args([format!("-{signal}"), id]).status().unwrap();
-        self.lines.recv().unwrap()
+        let lines = self.lines.lock().unwrap();
+        lines.iter().find(|line| line.contains(word)).unwrap()
     }
 
     pub(crate) fn at(&self, path: &str) -> String {
