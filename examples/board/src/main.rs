@@ -1,17 +1,18 @@
 //! The departure board at the quay of the made-up *Saltmarsh Ferries*, with `actix-web`.
 //!
+//! One program without files beside it: configuration and catalogs are in the binary (`build.rs`).
+//!
 //! `/`, `/cy` and `/pl` show the boats that leave after a minute of the day: `/?after=555`.
 
 #![allow(clippy::print_stdout, reason = "a demo says where it can be seen")]
 
 use std::fmt::Write as _;
 use std::net::Ipv4Addr;
-use std::path::Path;
 
 use actix_web::web::{self, Query};
 use actix_web::{App, HttpResponse, HttpServer};
 use clap::Parser;
-use crow_fly::{CrowFly, Html, Translator, args};
+use crow_fly::{Config, CrowFly, Html, Translator, args};
 
 /// The departure board of Saltmarsh Ferries.
 #[derive(Parser)]
@@ -64,7 +65,8 @@ async fn board(t: Translator, clock: Query<Clock>) -> HttpResponse {
 
 #[actix_web::main]
 async fn main() -> Result<(), Box<dyn std::error::Error>> {
-    let crow = CrowFly::from_file(Path::new(env!("CARGO_MANIFEST_DIR")).join("crow-fly.toml"))?;
+    let catalogs = include!(concat!(env!("OUT_DIR"), "/catalogs.rs"));
+    let crow = CrowFly::new(Config::parse(include_str!("../crow-fly.toml"))?, catalogs);
     let site = crow.clone();
     let server = HttpServer::new(move || App::new().route("/", web::get().to(board)).wrap(site.middleware()))
         .workers(2)

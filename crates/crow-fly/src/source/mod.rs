@@ -1,7 +1,7 @@
 //! Where catalogs come from.
 //!
-//! A [`CatalogSource`] lists the files it has at one moment, and hands each out as bytes. Two are here: a [`Directory`]
-//! on disk, and [`Memory`], for texts in the binary and for tests.
+//! A [`CatalogSource`] lists the files it has at one moment, and hands each out as bytes. Three are here: a [`Directory`]
+//! on disk, [`Embedded`] catalogs in the binary, and [`Memory`], for tests.
 
 use std::error::Error;
 use std::fmt;
@@ -13,12 +13,14 @@ use std::sync::Arc;
 #[cfg(feature = "conformance")]
 pub mod conformance;
 mod directory;
+mod embedded;
 mod listing;
 mod memory;
 #[cfg(feature = "notify")]
 mod watch;
 
 pub use directory::Directory;
+pub use embedded::{Embedded, EmbeddedFile};
 pub use listing::{ListedFile, Listing};
 pub use memory::Memory;
 

@@ -4,6 +4,7 @@
 
 mod controlled;
 mod directory;
+mod embedded;
 mod failures;
 mod generations;
 mod loads;

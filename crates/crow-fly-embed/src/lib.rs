@@ -1,0 +1,106 @@
+//! Puts an application's catalogs into its binary, from a build script.
+//!
+//! In `build.rs`, with this crate among the build dependencies:
+//!
+//! ```no_run
+//! fn main() -> std::io::Result<()> {
+//!     crow_fly_embed::catalogs("catalogs")
+//! }
+//! ```
+//!
+//! In the application:
+//!
+//! ```ignore
+//! let catalogs = include!(concat!(env!("OUT_DIR"), "/catalogs.rs"));
+//! let crow = CrowFly::new(config, catalogs);
+//! ```
+//!
+//! The whole folder is taken, and looked through again when anything in it changes: no file can be forgotten. A file that
+//! is not UTF-8 does not compile.
+#![warn(missing_docs)]
+
+use std::fmt::Write as _;
+use std::io;
+use std::path::{Path, PathBuf};
+
+/// The extensions of catalogs.
+const FORMATS: [(&str, &str); 2] = [("toml", "Toml"), ("json", "Json")];
+
+/// Writes `$OUT_DIR/catalogs.rs`: an expression that is the catalogs below a folder, as a source. The folder is relative to
+/// the package. Tells Cargo to run the build script again when something in the folder changes.
+///
+/// # Errors
+/// Where the folder cannot be read, has no catalogs, or this does not run as a build script.
+pub fn catalogs(folder: impl AsRef<Path>) -> io::Result<()> {
+    let variable = |name: &str| {
+        let missing = || io::Error::other(format!("{name} is not set: call this from a build script"));
+        std::env::var_os(name).ok_or_else(missing)
+    };
+    let folder = Path::new(&variable("CARGO_MANIFEST_DIR")?).join(folder);
+    let code = code(&folder)?;
+    std::fs::write(Path::new(&variable("OUT_DIR")?).join("catalogs.rs"), code)?;
+    let mut directive = String::new();
+    // Cargo looks through the whole folder.
+    let _ = writeln!(directive, "cargo::rerun-if-changed={}", folder.display());
+    io::Write::write_all(&mut io::stdout(), directive.as_bytes())
+}
+
+/// The code that [`catalogs`] writes.
+///
+/// # Errors
+/// Where the folder cannot be read, or has no catalogs.
+pub fn code(folder: &Path) -> io::Result<String> {
+    let folder = folder.canonicalize().map_err(|error| in_words(folder, &error))?;
+    let mut rows = String::new();
+    for path in sorted(&folder)? {
+        if path.is_dir() {
+            let Some(locale) = path.file_name().and_then(|name| name.to_str()) else { continue };
+            for file in sorted(&path)? {
+                row(&mut rows, locale, &file);
+            }
+        } else {
+            row(&mut rows, "", &path);
+        }
+    }
+    if rows.is_empty() {
+        return Err(io::Error::other(format!("{} has no catalogs", folder.display())));
+    }
+    Ok(format!(
+        "// Written by a build script from {folder}.\n{{\n    static FILES: &[::crow_fly::source::EmbeddedFile] = &[\n{rows}    ];\n    ::crow_fly::source::Embedded::new(FILES)\n}}\n",
+        folder = folder.display(),
+    ))
+}
+
+/// Adds a file, where it is a catalog: a section of a locale, or, without a locale, all sections of the one it is named by.
+fn row(rows: &mut String, locale: &str, path: &Path) {
+    let stem = path.file_stem().and_then(|stem| stem.to_str());
+    let extension = path.extension().and_then(|extension| extension.to_str());
+    let format = FORMATS.iter().find(|(known, _)| Some(*known) == extension);
+    let (Some(stem), Some((_, format))) = (stem, format) else { return };
+    let what = if locale.is_empty() {
+        format!("all_sections({stem:?}")
+    } else {
+        format!("section({locale:?}, {stem:?}")
+    };
+    // Writing to a `String` does not fail.
+    let _ = writeln!(
+        rows,
+        "        ::crow_fly::source::EmbeddedFile::{what}, ::crow_fly::core::catalog::FileFormat::{format}, ::core::include_str!({path:?})),",
+    );
+}
+
+/// What is in a folder, sorted, without hidden names.
+fn sorted(folder: &Path) -> io::Result<Vec<PathBuf>> {
+    let entries = std::fs::read_dir(folder).map_err(|error| in_words(folder, &error))?;
+    let mut paths = entries.map(|entry| Ok(entry?.path())).collect::<io::Result<Vec<_>>>()?;
+    paths.retain(|path| {
+        let name = path.file_name().and_then(|name| name.to_str());
+        name.is_some_and(|name| !name.starts_with('.'))
+    });
+    paths.sort();
+    Ok(paths)
+}
+
+fn in_words(path: &Path, error: &io::Error) -> io::Error {
+    io::Error::new(error.kind(), format!("{} cannot be read: {error}", path.display()))
+}

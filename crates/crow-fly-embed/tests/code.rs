@@ -1,0 +1,44 @@
+//! The code that a build script writes.
+
+#![allow(clippy::unwrap_used, reason = "a test fails by panicking")]
+
+use std::path::Path;
+
+fn write(folder: &Path, path: &str) {
+    let path = folder.join(path);
+    std::fs::create_dir_all(path.parent().unwrap()).unwrap();
+    std::fs::write(path, "").unwrap();
+}
+
+#[test]
+fn every_catalog_of_the_folder_is_in_it_in_one_order() {
+    let folder = tempfile::tempdir().unwrap();
+    for path in ["en/home.toml", "en/booking.json", "cy.toml", "en/notes.txt", ".git/x.toml", "pl/home.toml"]
+    {
+        write(folder.path(), path);
+    }
+    let root = folder.path().canonicalize().unwrap();
+    let code = crow_fly_embed::code(folder.path()).unwrap().replace(root.to_str().unwrap(), "");
+    insta::assert_snapshot!(code, @r#"
+    // Written by a build script from .
+    {
+        static FILES: &[::crow_fly::source::EmbeddedFile] = &[
+            ::crow_fly::source::EmbeddedFile::all_sections("cy", ::crow_fly::core::catalog::FileFormat::Toml, ::core::include_str!("/cy.toml")),
+            ::crow_fly::source::EmbeddedFile::section("en", "booking", ::crow_fly::core::catalog::FileFormat::Json, ::core::include_str!("/en/booking.json")),
+            ::crow_fly::source::EmbeddedFile::section("en", "home", ::crow_fly::core::catalog::FileFormat::Toml, ::core::include_str!("/en/home.toml")),
+            ::crow_fly::source::EmbeddedFile::section("pl", "home", ::crow_fly::core::catalog::FileFormat::Toml, ::core::include_str!("/pl/home.toml")),
+        ];
+        ::crow_fly::source::Embedded::new(FILES)
+    }
+    "#);
+}
+
+#[test]
+fn a_folder_without_catalogs_is_an_error() {
+    let folder = tempfile::tempdir().unwrap();
+    write(folder.path(), "README.md");
+    let error = crow_fly_embed::code(folder.path()).unwrap_err().to_string();
+    assert!(error.ends_with("has no catalogs"), "{error}");
+    let error = crow_fly_embed::code(&folder.path().join("nowhere")).unwrap_err().to_string();
+    assert!(error.contains("nowhere cannot be read: "), "{error}");
+}

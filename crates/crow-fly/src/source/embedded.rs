@@ -1,0 +1,144 @@
+//! Catalogs in the binary.
+
+use std::collections::{BTreeMap, HashSet};
+use std::hash::{DefaultHasher, Hash, Hasher};
+use std::sync::Arc;
+
+use crow_fly_core::catalog::{FileFormat, is_name};
+use crow_fly_core::finding::{Finding, Severity};
+
+use super::{Answer, CatalogSource, Changed, Directory, ListedFile, Listing, SourceError, Watching};
+
+/// Catalogs in the binary: those that the crate `crow-fly-embed` has put there from a build script.
+///
+/// ```
+/// use crow_fly::core::catalog::FileFormat;
+/// use crow_fly::source::{Embedded, EmbeddedFile};
+///
+/// static FILES: &[EmbeddedFile] =
+///     &[EmbeddedFile::section("en", "home", FileFormat::Toml, "title = 'Saltmarsh Ferries'")];
+/// let catalogs = Embedded::new(FILES);
+/// ```
+#[derive(Clone, Debug)]
+pub struct Embedded {
+    files: Arc<Files>,
+    /// What is read instead.
+    folder: Option<Directory>,
+}
+
+/// The files by locale, section and format.
+type Files = BTreeMap<(&'static str, Option<&'static str>, FileFormat), &'static EmbeddedFile>;
+
+/// A catalog in the binary.
+#[derive(Clone, Copy, Debug)]
+pub struct EmbeddedFile {
+    locale: &'static str,
+    section: Option<&'static str>,
+    format: FileFormat,
+    text: &'static str,
+}
+
+impl EmbeddedFile {
+    /// A section of a locale.
+    pub const fn section(
+        locale: &'static str,
+        section: &'static str,
+        format: FileFormat,
+        text: &'static str,
+    ) -> Self {
+        Self { locale, section: Some(section), format, text }
+    }
+
+    /// A file with all sections of a locale.
+    pub const fn all_sections(locale: &'static str, format: FileFormat, text: &'static str) -> Self {
+        Self { locale, section: None, format, text }
+    }
+
+    fn origin(&self) -> String {
+        let (locale, extension) = (self.locale, self.format.extension());
+        match self.section {
+            Some(section) => format!("embedded: {locale}/{section}.{extension}"),
+            None => format!("embedded: {locale}.{extension}"),
+        }
+    }
+
+    fn listed(&self) -> ListedFile {
+        let mut version = DefaultHasher::new();
+        self.text.hash(&mut version);
+        let version = version.finish();
+        match self.section {
+            Some(section) => ListedFile::section(self.locale, section, self.format, version),
+            None => ListedFile::all_sections(self.locale, self.format, version),
+        }
+        .with_origin(self.origin())
+    }
+}
+
+impl Embedded {
+    /// These files.
+    pub fn new(files: &'static [EmbeddedFile]) -> Self {
+        let by_name = files.iter().map(|file| ((file.locale, file.section, file.format), file));
+        Self { files: Arc::new(by_name.collect()), folder: None }
+    }
+
+    /// With debug assertions, reads a folder instead: while developing, a changed text then shows without a build.
+    #[must_use]
+    pub fn while_developing(self, folder: impl Into<std::path::PathBuf>) -> Self {
+        let folder = cfg!(debug_assertions).then(|| Directory::new(folder));
+        Self { folder, ..self }
+    }
+}
+
+impl CatalogSource for Embedded {
+    fn list<'a>(&'a self, locales: &'a [String]) -> Answer<'a, Listing> {
+        if let Some(folder) = &self.folder {
+            return folder.list(locales);
+        }
+        let mut files = Vec::new();
+        let mut findings = Vec::new();
+        let known: HashSet<&str> = locales.iter().map(String::as_str).collect();
+        for file in self.files.values() {
+            let find = |rule, text: &str, help| {
+                let text = format!("`{}` is not read: {text}", file.origin());
+                Finding::of_file(rule, Severity::Warning, "", "", text, help)
+            };
+            if !known.contains(file.locale) {
+                findings.push(find(
+                    "unknown-folder",
+                    &format!("the configuration has no locale `{}`", file.locale),
+                    "add the locale to `locales` or `catalog-only` in the configuration, or delete it",
+                ));
+            } else if !file.section.is_none_or(is_name) {
+                let help = "rename it: ASCII letters, digits, `-` and `_`";
+                findings.push(find("section-name", "its name is not that of a section", help));
+            } else {
+                files.push(file.listed());
+            }
+        }
+        let mut listing = Listing::new(files);
+        let with_files: HashSet<&str> = self.files.keys().map(|(locale, ..)| *locale).collect();
+        for locale in locales.iter().filter(|locale| !with_files.contains(locale.as_str())) {
+            listing = listing.without(locale);
+        }
+        Answer::ready(Ok(findings.into_iter().fold(listing, Listing::with_finding)))
+    }
+
+    fn read<'a>(&'a self, file: &'a ListedFile) -> Answer<'a, Vec<u8>> {
+        if let Some(folder) = &self.folder {
+            return folder.read(file);
+        }
+        let found = self.files.get(&(file.locale(), file.section_name(), file.format()));
+        Answer::ready(match found {
+            Some(found) => Ok(found.text.as_bytes().iter().copied().take(file.most_bytes()).collect()),
+            None => Err(SourceError::changed(file.origin())),
+        })
+    }
+
+    fn watch(&self, changed: Changed) -> Option<Watching> {
+        match &self.folder {
+            Some(folder) => folder.watch(changed),
+            // It never changes: nothing is ever called.
+            None => Some(Box::new(())),
+        }
+    }
+}
