@@ -82,6 +82,7 @@ fn row(rows: &mut String, locale: &str, path: &Path) {
     } else {
         format!("section({locale:?}, {stem:?}")
     };
+    let path = path.display().to_string();
     // Writing to a `String` does not fail.
     let _ = writeln!(
         rows,

@@ -289,16 +289,12 @@ impl CatalogStore {
     }
 
     fn want_place(&self, generation: &Arc<Generation>, place: usize) -> Option<Waiting> {
-        // The same generation may be the current one with more in memory than this copy of it has.
-        let current = self.0.current.load();
-        let current = current.as_ref().filter(|current| current.number == generation.number);
-        if let Some(section) = current.and_then(|current| current.section(place)) {
-            generation.publish(place, Arc::clone(section));
+        if self.take_from_current(generation, place) {
             return None;
         }
         let mut wanted = generation.loads.want(place);
-        if matches!(wanted, Wanted::Done) {
-            // It was loaded, and dropped before that was noted.
+        // It may have been loaded a moment ago; or loaded, and dropped before that was noted.
+        if matches!(wanted, Wanted::Done) && !self.take_from_current(generation, place) {
             generation.loads.forget(place);
             wanted = generation.loads.want(place);
         }
@@ -310,6 +306,17 @@ impl CatalogStore {
             Wanted::Join(waiting) => Some(waiting),
             Wanted::Done | Wanted::Refused => None,
         }
+    }
+
+    /// Takes a section from the current generation, where that is the same one with more in memory than this copy of it
+    /// has; returns whether the section is there.
+    fn take_from_current(&self, generation: &Generation, place: usize) -> bool {
+        let current = self.0.current.load();
+        let current = current.as_ref().filter(|current| current.number == generation.number);
+        if let Some(section) = current.and_then(|current| current.section(place)) {
+            generation.publish(place, Arc::clone(section));
+        }
+        generation.section(place).is_some()
     }
 
     /// How many generations are read by somebody, the current one included.
