@@ -24,7 +24,7 @@ pub struct Health {
     pub stale: Vec<String>,
     /// For how many seconds.
     pub stale_seconds: Option<u64>,
-    /// What was found about files that are not read.
+    /// What was found about files that are not read, and locales without files.
     pub findings: Vec<String>,
     /// The locales that have catalogs.
     pub locales: Vec<LocaleHealth>,

@@ -8,7 +8,6 @@ use tracing::Instrument;
 
 use super::CatalogStore;
 use super::generation::Generation;
-use super::refresh::absent_locale;
 use super::sections::unreadable;
 
 /// What hinders catalogs from being as they should be.
@@ -87,10 +86,8 @@ impl CatalogStore {
     /// Everything there is to say of a generation.
     fn findings(&self, generation: &Arc<Generation>) -> Vec<Finding> {
         let mut findings = self.stale().map(|stale| stale.findings).unwrap_or_default();
+        // Those of locales without files among them.
         findings.extend(self.found());
-        let chains = &self.0.config.chains;
-        let absent = chains.all().filter(|(id, _)| generation.is_absent(*id));
-        findings.extend(absent.map(|(_, tag)| absent_locale(&tag.to_string())));
         for place in generation.all_places() {
             match (generation.section(place), generation.loads.state(place).1, generation.file(place)) {
                 (Some(section), ..) => findings.extend(section.findings.iter().cloned()),

@@ -1,6 +1,6 @@
 //! The task that lists the source, and makes the next generation where the listing is a new one.
 
-use std::collections::HashSet;
+use std::collections::{HashMap, HashSet};
 use std::sync::{Arc, PoisonError};
 
 use crow_fly_core::finding::{Finding, Severity};
@@ -102,9 +102,9 @@ impl CatalogStore {
 
     /// Makes the next generation of a listing, where it is a new one, with all that was in memory or asked for.
     async fn swap(&self, listing: &Listing) -> Result<(), Refused> {
-        self.tell_findings(listing);
         let current = self.0.current.load_full();
         let inherits = |place: usize| self.0.config.catalogs.inherits.iter().any(|id| id.index() == place);
+        self.tell_findings(listing, inherits);
         if let Some(current) = current.as_ref().filter(|current| current.identity() == listing.identity()) {
             self.clear_stale();
             return self.is_well(current);
@@ -178,16 +178,25 @@ impl CatalogStore {
         findings
     }
 
-    /// Tells what a listing has found, and the one before has not.
-    fn tell_findings(&self, listing: &Listing) {
+    /// Tells what a listing has found, and the one before has not: files that are not read, and locales without files.
+    fn tell_findings(&self, listing: &Listing, inherits: impl Fn(usize) -> bool) {
+        let places: HashMap<&str, usize> =
+            self.0.locales.iter().enumerate().map(|(place, locale)| (locale.as_str(), place)).collect();
+        let is_missed = |locale: &&String| places.get(locale.as_str()).is_some_and(|place| !inherits(*place));
+        let absent = listing.absent().iter().filter(is_missed).map(|locale| absent_locale(locale));
+        let findings: Vec<Finding> = listing.findings().iter().cloned().chain(absent).collect();
         let mut found = self.0.found.lock().unwrap_or_else(PoisonError::into_inner);
         let known: HashSet<&str> = found.iter().map(|finding| finding.text.as_str()).collect();
-        for finding in listing.findings().iter().filter(|finding| !known.contains(finding.text.as_str())) {
-            if finding.severity > Severity::Note {
-                warn!(target: "crow_fly::catalogs", rule = finding.rule, help = finding.help, "{}", finding.text);
+        for Finding { severity, locale, rule, help, text, .. } in
+            findings.iter().filter(|finding| !known.contains(finding.text.as_str()))
+        {
+            match severity {
+                Severity::Note => {}
+                Severity::Warning => warn!(target: "crow_fly::catalogs", locale, rule, help, "{text}"),
+                Severity::Error => error!(target: "crow_fly::catalogs", locale, rule, help, "{text}"),
             }
         }
-        *found = listing.findings().to_vec();
+        *found = findings;
     }
 
     /// Goes on with what was being tried in the generation before.
@@ -217,13 +226,7 @@ impl CatalogStore {
         let chains = &self.0.config.chains;
         let absent = chains.all().filter(|(id, _)| generation.is_absent(*id));
         let findings: Vec<Finding> = absent.map(|(_, tag)| absent_locale(&tag.to_string())).collect();
-        if findings.is_empty() {
-            return Ok(());
-        }
-        for finding in &findings {
-            error!(target: "crow_fly::catalogs", locale = finding.locale, help = finding.help, "{}", finding.text);
-        }
-        Err(Refused { findings, hangs: false })
+        if findings.is_empty() { Ok(()) } else { Err(Refused { findings, hangs: false }) }
     }
 
     /// Keeps the current generation, and says why.
@@ -250,7 +253,7 @@ impl CatalogStore {
 }
 
 /// The finding of a locale without files.
-pub(super) fn absent_locale(locale: &str) -> Finding {
+fn absent_locale(locale: &str) -> Finding {
     Finding::of_file(
         "absent-locale",
         Severity::Error,

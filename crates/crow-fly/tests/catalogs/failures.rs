@@ -23,6 +23,7 @@ async fn a_locale_without_a_folder_is_an_error_until_it_has_one() {
         health.locales.iter().map(|locale| (locale.locale.as_str(), locale.status.as_str())).collect();
     assert_eq!(locales, [("en", "failed"), ("cy", "failed"), ("pl", "ready")]);
     assert_eq!(health.status.as_str(), "degraded");
+    assert_eq!(health.findings, ["there are no catalogs of `cy`", "there are no catalogs of `en`"]);
     source.write("en", "home", "title = 'Ferries'");
     sleep(Duration::from_secs(2)).await;
     assert_eq!(said(&app, "/").await, answer(200, "Ferries", ""));
