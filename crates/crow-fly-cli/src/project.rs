@@ -110,6 +110,6 @@ fn duplicate(file: &ListedFile, section: &str) -> Finding {
         file.locale(),
         section,
         format!("`{}` has the section `{section}`, which has a file of its own", file.origin()),
-        "keep one of the two; the file of its own counts until then",
+        "keep one of the two: the server takes a key that is in both from the file of its own, and this check reads only that file",
     )
 }

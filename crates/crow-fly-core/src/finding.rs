@@ -44,6 +44,20 @@ impl Finding {
     }
 }
 
+/// In one line: `cy/home:3:9: a placeholder is not closed`.
+impl fmt::Display for Finding {
+    fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
+        if !self.section.is_empty() {
+            write!(f, "{}/{}", self.locale, self.section)?;
+            if let Some(place) = self.place {
+                write!(f, ":{place}")?;
+            }
+            f.write_str(": ")?;
+        }
+        f.write_str(&self.text)
+    }
+}
+
 /// How much a finding matters.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord, Hash, serde::Serialize)]
 #[serde(rename_all = "lowercase")]

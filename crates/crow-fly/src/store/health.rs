@@ -1,5 +1,8 @@
 //! How the catalogs are, for operators and their tools.
 
+use crow_fly_core::finding::Finding;
+use crow_fly_core::locale_set::LocaleId;
+use crow_fly_core::tag::LanguageTag;
 use serde::Serialize;
 
 use super::generation::{Generation, Section};
@@ -141,7 +144,7 @@ impl CatalogStore {
     }
 
     fn locales_health(&self, current: &Generation) -> Vec<LocaleHealth> {
-        let locale = |(id, tag): (crow_fly_core::locale_set::LocaleId, &crow_fly_core::tag::LanguageTag)| {
+        let locale = |(id, tag): (LocaleId, &LanguageTag)| {
             let sections: Vec<SectionHealth> =
                 current.places(id, None).map(|place| self.section_health(current, place)).collect();
             let worst = sections.iter().map(|section| section.status).max();
@@ -191,20 +194,8 @@ fn first_error(section: &Section) -> Option<String> {
     })
 }
 
-fn told(findings: &[crow_fly_core::finding::Finding]) -> Vec<String> {
-    let told = |finding: &crow_fly_core::finding::Finding| {
-        let mut text = String::new();
-        if !finding.section.is_empty() {
-            text.push_str(&finding.locale);
-            text.push('/');
-            text.push_str(&finding.section);
-            text.push_str(&finding.place.map_or_else(String::new, |place| format!(":{place}")));
-            text.push_str(": ");
-        }
-        text.push_str(&finding.text);
-        text
-    };
-    findings.iter().map(told).collect()
+fn told(findings: &[Finding]) -> Vec<String> {
+    findings.iter().map(ToString::to_string).collect()
 }
 
 impl std::fmt::Display for HealthStatus {

@@ -30,16 +30,8 @@ impl fmt::Display for CatalogsError {
             1 => f.write_str("the catalogs have an error:")?,
             count => write!(f, "the catalogs have {count} errors:")?,
         }
-        for Finding { locale, section, place, text, help, .. } in errors {
-            f.write_str("\n  ")?;
-            if !section.is_empty() {
-                write!(f, "{locale}/{section}")?;
-                if let Some(place) = place {
-                    write!(f, ":{place}")?;
-                }
-                f.write_str(": ")?;
-            }
-            write!(f, "{text}; {help}")?;
+        for finding in errors {
+            write!(f, "\n  {finding}; {}", finding.help)?;
         }
         Ok(())
     }
@@ -116,15 +108,12 @@ impl CatalogStore {
 /// The findings, errors first: an error where there is one.
 fn sorted(mut findings: Vec<Finding>) -> Result<Vec<Finding>, CatalogsError> {
     findings.sort_by(|one, other| {
-        let key = |finding: &Finding| {
-            (
-                std::cmp::Reverse(finding.severity),
-                finding.locale.clone(),
-                finding.section.clone(),
-                finding.place,
-            )
-        };
-        key(one).cmp(&key(other))
+        (other.severity, &one.locale, &one.section, one.place).cmp(&(
+            one.severity,
+            &other.locale,
+            &other.section,
+            other.place,
+        ))
     });
     if findings.first().is_some_and(|finding| finding.severity == Severity::Error) {
         return Err(CatalogsError { findings });

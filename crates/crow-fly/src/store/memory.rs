@@ -21,24 +21,31 @@ impl CatalogStore {
             return;
         }
         let guard = Maintained(Arc::downgrade(&self.0));
+        // The first pass finds nothing idle: nobody knows what came before it.
+        let (mut before, mut begun) = (0, self.begin_epoch());
         tokio::spawn(async move {
             loop {
                 // Two passes make an idle time: what was not used between them goes.
                 sleep(idle / 2).await;
                 let Some(inner) = guard.0.upgrade() else { return };
-                Self(inner).drop_idle();
+                let store = Self(inner);
+                store.drop_unused_since(before);
+                // Loads begin epochs, too, where there is a budget: what counts is the epoch at a pass.
+                (before, begun) = (begun, store.begin_epoch());
             }
         });
     }
 
-    /// Drops the sections that were not used since the pass before the last, and begins a new epoch.
-    fn drop_idle(&self) {
-        let epoch = self.0.epoch.fetch_add(1, Ordering::Relaxed);
+    /// Begins a new epoch, and returns it.
+    fn begin_epoch(&self) -> u32 {
+        self.0.epoch.fetch_add(1, Ordering::Relaxed).wrapping_add(1)
+    }
+
+    /// Drops the sections that were not used since an epoch began.
+    fn drop_unused_since(&self, epoch: u32) {
         let Some(current) = self.0.current.load_full() else { return };
-        let is_idle = |place: &usize| {
-            let section = current.section(*place);
-            section.is_some_and(|section| section.last_used() < epoch.saturating_sub(1))
-        };
+        let is_idle =
+            |place: &usize| current.section(*place).is_some_and(|section| section.last_used() < epoch);
         let idle: Vec<usize> = self.droppable(&current).filter(is_idle).collect();
         self.drop_places(&current, &idle);
     }
@@ -46,7 +53,7 @@ impl CatalogStore {
     /// Drops the sections that were used longest ago until the others fit into a budget.
     fn hold_budget(&self, most: usize) {
         // What is used from now on is newer than what was loaded before.
-        self.0.epoch.fetch_add(1, Ordering::Relaxed);
+        self.begin_epoch();
         let Some(current) = self.0.current.load_full() else { return };
         let mut bytes = current.bytes();
         if bytes <= most {

@@ -216,7 +216,7 @@ impl CatalogStore {
             if waiting.is_empty() || timeout_at(deadline, all_over(waiting)).await.is_err() {
                 let completeness = generation.completeness(links, sections.as_deref());
                 if completeness == Completeness::All && sections.is_none() && generation.takes_index(links) {
-                    self.index(&generation, needs.locale).await;
+                    self.start_index(&generation, needs.locale);
                 }
                 if completeness != Completeness::All {
                     // The task that lists it again may have died with its runtime.
@@ -227,11 +227,11 @@ impl CatalogStore {
         }
     }
 
-    /// Has a thread that may block make the index of a chain.
-    async fn index(&self, generation: &Arc<Generation>, locale: LocaleId) {
+    /// Has a thread that may block make the index of a chain. Nobody waits for it: until it is there, and where it never
+    /// is, lookups walk along the chain.
+    fn start_index(&self, generation: &Arc<Generation>, locale: LocaleId) {
         let (store, generation) = (self.clone(), Arc::clone(generation));
-        // Without it lookups walk along the chain: what becomes of the task does not matter.
-        let _ = tokio::task::spawn_blocking(move || generation.make_index(store.links(locale))).await;
+        tokio::task::spawn_blocking(move || generation.make_index(store.links(locale)));
     }
 
     /// What there is before the source has been listed, for those who need no texts.

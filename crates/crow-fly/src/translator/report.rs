@@ -8,12 +8,15 @@ use std::sync::{Mutex, PoisonError};
 use crow_fly_core::catalog::split_key;
 use crow_fly_core::message::FormatError;
 use crow_fly_core::tag::LanguageTag;
-use tracing::{debug, trace, warn};
+use tracing::{debug, error, trace, warn};
 
 use super::Translator;
 use crate::config::MissingText;
 use crate::message_ref::MessageRef;
 use crate::store::{Counts, Miss, MissKind, Section, is_told};
+
+/// How many failures of a request are kept: each row of a long page may have one.
+const MOST_FAILURES: usize = 100;
 
 /// What was not there while a request was answered.
 #[derive(Debug, Default)]
@@ -114,10 +117,17 @@ impl Translator {
         }
     }
 
-    /// Notes what fails the request.
+    /// Notes what fails the request. A mail or a job has none that could fail: it goes to the log.
     fn fail(&self, failure: String) {
-        self.inner.shortage.failed.store(true, Ordering::Relaxed);
-        self.inner.shortage.failures.lock().unwrap_or_else(PoisonError::into_inner).push(failure);
+        if self.inner.request.is_none() {
+            return error!(target: "crow_fly::misses", failure, "a text fails, and there is no request to fail");
+        }
+        let shortage = &self.inner.shortage;
+        shortage.failed.store(true, Ordering::Relaxed);
+        let mut failures = shortage.failures.lock().unwrap_or_else(PoisonError::into_inner);
+        if failures.len() < MOST_FAILURES {
+            failures.push(failure);
+        }
     }
 
     /// What fails the request: missing texts and errors, where the configuration says that they do.

@@ -65,3 +65,18 @@ async fn a_budget_drops_what_was_used_longest_ago() {
     assert_eq!(in_memory(&crow), [""; 0]);
     assert!(crow.health().drops >= 3 && crow.health().bytes == 0, "{:?}", crow.health());
 }
+
+#[tokio::test(start_paused = true)]
+async fn loads_under_a_budget_do_not_make_others_idle() {
+    let source = sections();
+    let crow = crow(source, "eager = []\nidle-minutes = 10\nmax-megabytes = 1");
+    let t = crow.translator(&"en".parse().unwrap()).await.unwrap();
+    t.load(["home"]).await.unwrap();
+    // Many loads begin many epochs, and none of them is ten minutes long.
+    for section in ["booking", "news"] {
+        sleep(Duration::from_secs(200)).await;
+        crow.translator(&"en".parse().unwrap()).await.unwrap().load([section]).await.unwrap();
+    }
+    sleep(Duration::from_secs(160)).await;
+    assert_eq!(in_memory(&crow), ["booking", "home", "news"]);
+}
