@@ -52,7 +52,7 @@ impl<'a> MessageRef<'a> {
         self
     }
 
-    /// Sets what is said where there is no text, in place of what the configuration says.
+    /// Sets the text that is shown where the message is missing, in place of the one in the configuration.
     #[must_use]
     pub const fn missing(mut self, missing: MissingText) -> Self {
         self.missing = Some(missing);

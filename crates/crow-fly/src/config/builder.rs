@@ -299,7 +299,7 @@ impl ConfigBuilder {
         self
     }
 
-    /// What is said where there is no text.
+    /// The text that is shown for a missing message.
     pub const fn missing(mut self, missing: MissingText) -> Self {
         self.file.messages.missing = Some(missing);
         self

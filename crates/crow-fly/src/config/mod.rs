@@ -51,7 +51,7 @@ pub struct Config {
     pub(crate) areas: Vec<Area>,
     pub(crate) chains: Chains,
     pub(crate) catalogs: CatalogsConfig,
-    /// What is said where there is no text.
+    /// The text that is shown for a missing message.
     pub(crate) missing: MissingText,
     /// Whether a missing text, or an error in one, fails the request.
     pub(crate) strict: bool,
@@ -126,7 +126,7 @@ pub enum SameSite {
     None,
 }
 
-/// What is said where there is no text: neither in the chain nor in code.
+/// The text that is shown for a missing message: one that neither the chain nor the code has.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, serde::Deserialize)]
 #[serde(rename_all = "kebab-case")]
 #[non_exhaustive]

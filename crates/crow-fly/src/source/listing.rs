@@ -106,7 +106,7 @@ impl Listing {
         &self.files
     }
 
-    /// The locales the source should have files of, and has none.
+    /// The locales whose files are missing.
     pub fn absent(&self) -> &[String] {
         &self.absent
     }

@@ -63,7 +63,7 @@ impl<'a, T: Send + 'static> Answer<'a, T> {
     /// Waits for the answer, whichever way it comes: for sources that are made from others.
     ///
     /// # Errors
-    /// Where the source has none.
+    /// Where the source cannot answer.
     pub async fn wait(self) -> Result<T, SourceError> {
         match self.0 {
             Way::Waiting(wait) => wait.await,

@@ -32,7 +32,7 @@ pub(crate) struct Generation {
     pub(super) files: Vec<ListedFile>,
     /// A row for each locale; in it, the file with all sections first, then one for each section.
     slots: Box<[Slot]>,
-    /// For each locale, whether it should have files and has none.
+    /// For each locale, whether its files are missing.
     absent: Box<[bool]>,
     /// For each locale, whether all of its chain's files are in memory.
     complete: Box<[AtomicBool]>,
@@ -368,7 +368,7 @@ impl Generation {
         }
     }
 
-    /// Whether a locale should have files and has none.
+    /// Whether the files of a locale are missing.
     pub(super) fn is_absent(&self, locale: LocaleId) -> bool {
         self.absent.get(locale.index()).copied().unwrap_or(false)
     }

@@ -53,7 +53,7 @@ pub struct Health {
 pub struct LocaleHealth {
     /// The locale.
     pub locale: String,
-    /// The worst of its sections, or `failed` where it should have catalogs and has none.
+    /// The worst of its sections, or `failed` where its catalogs are missing.
     pub status: HealthStatus,
     /// Its files: sections, or one with all sections, whose name is empty.
     pub sections: Vec<SectionHealth>,

@@ -33,7 +33,7 @@ impl CatalogStore {
         }
     }
 
-    /// Starts a listing where there is none.
+    /// Starts a listing, unless one is under way.
     pub(super) fn want_listing(&self) -> Option<Waiting> {
         match self.0.listings.want(()) {
             Wanted::Start(ticket, waiting) => {

@@ -328,7 +328,7 @@ impl Translator {
         })
     }
 
-    /// What is said where there is no text.
+    /// The text that is shown for a missing message.
     fn missing_text(&self, message: &MessageRef<'_>) -> String {
         match message.missing.unwrap_or(self.inner.config().missing) {
             MissingText::Marker => format!("⟦{}⟧", message.key),
