@@ -1,5 +1,8 @@
 //! Catalogs: loaded when needed, once; texts from the chain, from code, and a marker.
 
+use std::time::Duration;
+
+use axum::Router;
 use crow_fly::source::Directory;
 use crow_fly::{Config, CrowFly, args, say};
 
@@ -56,11 +59,21 @@ async fn in_development_a_changed_text_shows_on_reload() {
         assert_eq!(Visitor::of(app).get("/cy").await.body, "home cy first");
     }
     write("en", "and the second");
-    assert_eq!(Visitor::of(&developing).get("/cy").await.body, "home cy and the second");
-    assert_eq!(Visitor::of(&developing).get("/").await.body, "home en and the second");
+    shows(&developing, "/cy", "home cy and the second").await;
+    shows(&developing, "/", "home en and the second").await;
     write("cy", "geiriau");
-    assert_eq!(Visitor::of(&developing).get("/cy").await.body, "home cy geiriau");
+    shows(&developing, "/cy", "home cy geiriau").await;
     assert_eq!(Visitor::of(&running).get("/cy").await.body, "home cy first");
+}
+
+/// Waits until a page is as it should be. Where the system tells of changes, it does so a moment after them.
+async fn shows(app: &Router, path: &str, body: &str) {
+    let shown = async {
+        while Visitor::of(app).get(path).await.body != body {
+            tokio::task::yield_now().await;
+        }
+    };
+    assert!(tokio::time::timeout(Duration::from_secs(10), shown).await.is_ok(), "{path} never shows {body}");
 }
 
 #[tokio::test]
