@@ -89,5 +89,5 @@ pub use scope::{Within, current, within};
 pub use store::{
     CatalogsError, Health, HealthStatus, LocaleHealth, Miss, MissCount, MissKind, MissReport, SectionHealth,
 };
-pub use translator::{NotLoaded, Presence, Translator};
+pub use translator::{NotLoaded, Origin, Presence, Translator};
 pub use web::MissingLayer;

@@ -26,7 +26,7 @@
 //!         Answer::ready(Ok(listing))
 //!     }
 //!
-//!     fn read<'a>(&'a self, file: &'a ListedFile) -> Answer<'a, Vec<u8>> {
+//!     fn read(&self, file: &ListedFile) -> Answer<'_, Vec<u8>> {
 //!         let key = (file.locale().to_owned(), file.section_name().unwrap_or_default().to_owned());
 //!         Answer::ready(match self.0.lock().unwrap().get(&key) {
 //!             Some((version, bytes)) if *version == file.version() => {

@@ -79,7 +79,7 @@ impl CatalogSource for Directory {
         Answer::blocking(move || directory.list_blocking(&locales))
     }
 
-    fn read<'a>(&'a self, file: &'a ListedFile) -> Answer<'a, Vec<u8>> {
+    fn read(&self, file: &ListedFile) -> Answer<'_, Vec<u8>> {
         let (directory, file) = (self.clone(), file.clone());
         Answer::blocking(move || directory.read_blocking(&file))
     }

@@ -123,7 +123,7 @@ impl CatalogSource for Embedded {
         Answer::ready(Ok(findings.into_iter().fold(listing, Listing::with_finding)))
     }
 
-    fn read<'a>(&'a self, file: &'a ListedFile) -> Answer<'a, Vec<u8>> {
+    fn read(&self, file: &ListedFile) -> Answer<'_, Vec<u8>> {
         if let Some(folder) = &self.folder {
             return folder.read(file);
         }

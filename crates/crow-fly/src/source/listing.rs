@@ -11,6 +11,7 @@ pub struct Listing {
     files: Vec<ListedFile>,
     absent: Vec<String>,
     findings: Vec<Finding>,
+    stale: Vec<Finding>,
 }
 
 /// A file of a listing: a section of a locale, or all of them.
@@ -18,6 +19,8 @@ pub struct Listing {
 pub struct ListedFile {
     locale: String,
     section: Option<String>,
+    /// Which sources of overlays it is from, the outermost first; 0 is the upper one. Empty without an overlay.
+    layer: Vec<u8>,
     format: FileFormat,
     version: u64,
     origin: String,
@@ -33,14 +36,14 @@ impl ListedFile {
     ) -> Self {
         let (locale, section) = (locale.into(), section.into());
         let origin = format!("{locale}/{section}.{}", format.extension());
-        Self { locale, section: Some(section), format, version, origin }
+        Self { locale, section: Some(section), layer: Vec::new(), format, version, origin }
     }
 
     /// A file with all sections of a locale: its first groups are the sections.
     pub fn all_sections(locale: impl Into<String>, format: FileFormat, version: u64) -> Self {
         let locale = locale.into();
         let origin = format!("{locale}.{}", format.extension());
-        Self { locale, section: None, format, version, origin }
+        Self { locale, section: None, layer: Vec::new(), format, version, origin }
     }
 
     /// Where it was found, for people: a path, an address.
@@ -79,6 +82,23 @@ impl ListedFile {
     pub fn origin(&self) -> &str {
         &self.origin
     }
+
+    /// Which sources of overlays it is from: of two files of a section, those of the smaller one count.
+    pub(crate) fn layer(&self) -> &[u8] {
+        &self.layer
+    }
+
+    /// The same file as one of a source in an overlay.
+    pub(super) fn in_layer(mut self, layer: u8) -> Self {
+        self.layer.insert(0, layer);
+        self
+    }
+
+    /// The source of an overlay that a file is from, and the file as that source has listed it.
+    pub(super) fn out_of_layer(&self) -> Option<(u8, Self)> {
+        let (first, rest) = self.layer.split_first()?;
+        Some((*first, Self { layer: rest.to_vec(), ..self.clone() }))
+    }
 }
 
 impl Listing {
@@ -101,6 +121,23 @@ impl Listing {
         self
     }
 
+    /// Says that this is not the newest that the source has, and why: the newest cannot be used. The health of the
+    /// catalogs tells it.
+    #[must_use]
+    pub fn with_stale(mut self, finding: Finding) -> Self {
+        self.stale.push(finding);
+        self
+    }
+
+    /// Takes the files of another listing in, as those of a layer of an overlay, with what it says of them.
+    pub(crate) fn with_layer(mut self, layer: u8, other: Self) -> Self {
+        self.files.extend(other.files.into_iter().map(|file| file.in_layer(layer)));
+        self.absent.extend(other.absent);
+        self.findings.extend(other.findings);
+        self.stale.extend(other.stale);
+        self
+    }
+
     /// The files.
     pub fn files(&self) -> &[ListedFile] {
         &self.files
@@ -116,10 +153,17 @@ impl Listing {
         &self.findings
     }
 
+    /// Why this is not the newest that the source has.
+    pub fn stale(&self) -> &[Finding] {
+        &self.stale
+    }
+
     /// A number that is the same for two listings of the same files.
     pub(crate) fn identity(&self) -> u64 {
-        let mut files: Vec<_> =
-            self.files.iter().map(|file| (&file.locale, &file.section, file.format, file.version)).collect();
+        let files = self.files.iter();
+        let mut files: Vec<_> = files
+            .map(|file| (&file.locale, &file.section, &file.layer, file.format, file.version))
+            .collect();
         files.sort_unstable();
         let mut hash = DefaultHasher::new();
         files.hash(&mut hash);

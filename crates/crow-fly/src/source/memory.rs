@@ -60,7 +60,7 @@ impl CatalogSource for Memory {
         Answer::ready(Ok(listing))
     }
 
-    fn read<'a>(&'a self, file: &'a ListedFile) -> Answer<'a, Vec<u8>> {
+    fn read(&self, file: &ListedFile) -> Answer<'_, Vec<u8>> {
         let key = (file.locale().to_owned(), file.section_name().unwrap_or_default().to_owned());
         let found = self.files.get(&key).map(|(_, text)| text.clone().into_bytes());
         Answer::ready(found.ok_or_else(|| SourceError::changed(file.origin())))

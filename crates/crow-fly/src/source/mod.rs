@@ -1,7 +1,13 @@
 //! Where catalogs come from.
 //!
-//! A [`CatalogSource`] lists the files it has at one moment, and hands each out as bytes. Three are here: a [`Directory`]
-//! on disk, [`Embedded`] catalogs in the binary, and [`Memory`], for tests.
+//! A [`CatalogSource`] lists the files it has at one moment, and hands each out as bytes. These are here:
+//!
+//! | source | has its catalogs |
+//! |---|---|
+//! | [`Directory`] | on disk |
+//! | [`Embedded`] | in the binary |
+//! | [`Memory`] | in memory, for tests |
+//! | [`Overlay`] | in several sources, one above the other |
 
 use std::error::Error;
 use std::fmt;
@@ -9,6 +15,7 @@ use std::fmt::Debug;
 use std::future::Future;
 use std::pin::Pin;
 use std::sync::Arc;
+use std::time::Duration;
 
 #[cfg(feature = "conformance")]
 pub mod conformance;
@@ -16,6 +23,7 @@ mod directory;
 mod embedded;
 mod listing;
 mod memory;
+mod overlay;
 #[cfg(feature = "notify")]
 mod watch;
 
@@ -23,6 +31,7 @@ pub use directory::Directory;
 pub use embedded::{Embedded, EmbeddedFile};
 pub use listing::{ListedFile, Listing};
 pub use memory::Memory;
+pub use overlay::Overlay;
 
 /// The answer of a [`CatalogSource`]: work that blocks a thread, or something to wait for.
 pub struct Answer<'a, T>(Way<'a, T>);
@@ -33,10 +42,22 @@ type Work<T> = Box<dyn FnOnce() -> Result<T, SourceError> + Send>;
 /// Something to wait for.
 type Wait<'a, T> = Pin<Box<dyn Future<Output = Result<T, SourceError>> + Send + 'a>>;
 
-/// The two ways of an answer.
+/// The ways of an answer.
 pub(crate) enum Way<'a, T> {
+    Ready(Result<T, SourceError>),
     Blocking(Work<T>),
     Waiting(Wait<'a, T>),
+}
+
+impl<T: Send + 'static> Way<'_, T> {
+    /// The work that an answer is; none where it is something to wait for.
+    fn into_work(self) -> Option<Work<T>> {
+        match self {
+            Self::Ready(answer) => Some(Box::new(move || answer)),
+            Self::Blocking(work) => Some(work),
+            Self::Waiting(_) => None,
+        }
+    }
 }
 
 impl<'a, T: Send + 'static> Answer<'a, T> {
@@ -53,11 +74,15 @@ impl<'a, T: Send + 'static> Answer<'a, T> {
 
     /// An answer that is there already.
     pub fn ready(answer: Result<T, SourceError>) -> Self {
-        Self::waiting(async move { answer })
+        Self(Way::Ready(answer))
     }
 
     pub(crate) fn into_way(self) -> Way<'a, T> {
         self.0
+    }
+
+    pub(crate) const fn from_way(way: Way<'a, T>) -> Self {
+        Self(way)
     }
 
     /// Waits for the answer, whichever way it comes: for sources that are made from others.
@@ -66,6 +91,7 @@ impl<'a, T: Send + 'static> Answer<'a, T> {
     /// Where the source cannot answer.
     pub async fn wait(self) -> Result<T, SourceError> {
         match self.0 {
+            Way::Ready(answer) => answer,
             Way::Waiting(wait) => wait.await,
             Way::Blocking(work) => {
                 let done = tokio::task::spawn_blocking(work).await;
@@ -78,6 +104,7 @@ impl<'a, T: Send + 'static> Answer<'a, T> {
 impl<T> Debug for Answer<'_, T> {
     fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
         f.write_str(match self.0 {
+            Way::Ready(_) => "Answer::ready",
             Way::Blocking(_) => "Answer::blocking",
             Way::Waiting(_) => "Answer::waiting",
         })
@@ -101,11 +128,17 @@ pub trait CatalogSource: Debug + Send + Sync + 'static {
     fn list<'a>(&'a self, locales: &'a [String]) -> Answer<'a, Listing>;
 
     /// Reads a file that was listed.
-    fn read<'a>(&'a self, file: &'a ListedFile) -> Answer<'a, Vec<u8>>;
+    fn read(&self, file: &ListedFile) -> Answer<'_, Vec<u8>>;
 
     /// Calls `changed` when something may have changed, until the result is dropped. None where the source cannot tell:
     /// in development it is then listed for every request.
     fn watch(&self, changed: Changed) -> Option<Watching>;
+
+    /// How often it is listed again while the server runs, for a source whose files are changed from elsewhere. None, as
+    /// it is unless said otherwise: only at the start, after failures, and on [`reload`](crate::CrowFly::reload).
+    fn poll_interval(&self) -> Option<Duration> {
+        None
+    }
 }
 
 /// What a source calls when something may have changed.
@@ -121,12 +154,16 @@ macro_rules! forwarding {
                 (**self).list(locales)
             }
 
-            fn read<'a>(&'a self, file: &'a ListedFile) -> Answer<'a, Vec<u8>> {
+            fn read(&self, file: &ListedFile) -> Answer<'_, Vec<u8>> {
                 (**self).read(file)
             }
 
             fn watch(&self, changed: Changed) -> Option<Watching> {
                 (**self).watch(changed)
+            }
+
+            fn poll_interval(&self) -> Option<Duration> {
+                (**self).poll_interval()
             }
         }
     )*};

@@ -43,10 +43,12 @@ impl ChainIndex {
         let mut sections = Vec::new();
         let mut messages = 0;
         for (link, id) in links.iter().map(|link| link.locale).enumerate() {
-            // The file of a section goes before the one with all sections.
+            // In a layer, the file of a section goes before the one with all sections.
             let mut places: Vec<usize> = generation.places(id, None).collect();
-            places
-                .sort_by_key(|place| generation.file(*place).and_then(|file| file.section_name()).is_none());
+            places.sort_by_key(|place| {
+                let file = generation.file(*place);
+                file.map(|file| (file.layer(), file.section_name().is_none()))
+            });
             for place in places {
                 let Some(section) = generation.section(place).cloned() else { continue };
                 let name = generation.file(place).and_then(|file| file.section_name()).map(ToOwned::to_owned);
@@ -126,16 +128,16 @@ mod tests {
 
     const LOCALES: [&str; 3] = ["en", "en-GB", "cy"];
 
-    /// The place of a locale, a section, and keys with whether their messages are good.
-    type Written = (usize, Option<&'static str>, Vec<(String, bool)>);
+    /// The place of a locale, a section, a layer, and keys with whether their messages are good.
+    type Written = (usize, Option<&'static str>, u8, Vec<(String, bool)>);
 
-    /// Files of random messages: by locale, in a section of two or in the file with all of them; some messages have
-    /// errors, some keys are groups elsewhere.
+    /// Files of random messages: by locale, in a section of two or in the file with all of them, in one of two layers;
+    /// some messages have errors, some keys are groups elsewhere.
     fn files() -> impl Strategy<Value = Vec<Written>> {
         let key = prop_oneof!["[a-c]", "[a-c]\\.[a-c]"];
         let section = prop_oneof![Just(Some("home")), Just(Some("a-longer-section-name")), Just(None)];
         let messages = proptest::collection::vec((key, any::<bool>()), 0..6);
-        proptest::collection::vec((0..LOCALES.len(), section, messages), 0..8)
+        proptest::collection::vec((0..LOCALES.len(), section, 0..2_u8, messages), 0..12)
     }
 
     /// What a lookup has found, to be compared.
@@ -157,22 +159,26 @@ mod tests {
             let chains = Chains::new(&set, [], []).expect("they have no circle");
             let tags: Vec<String> = LOCALES.map(str::to_owned).to_vec();
             let mut written = std::collections::BTreeMap::new();
-            for (locale, section, messages) in files {
+            for (locale, section, layer, messages) in files {
                 let lines: std::collections::BTreeMap<String, bool> = messages.into_iter().collect();
-                written.insert((locale, section), lines);
+                written.insert((locale, section, layer), lines);
             }
-            let listing = Listing::new(written.keys().map(|(locale, section)| match section {
-                Some(section) => ListedFile::section(&tags[*locale], *section, FileFormat::Json, 1),
-                None => ListedFile::all_sections(&tags[*locale], FileFormat::Json, 1),
-            }));
+            let listing = written.keys().fold(Listing::default(), |listing, (locale, section, layer)| {
+                let file = match section {
+                    Some(section) => ListedFile::section(&tags[*locale], *section, FileFormat::Json, 1),
+                    None => ListedFile::all_sections(&tags[*locale], FileFormat::Json, 1),
+                };
+                let file = file.with_origin(format!("{locale} {section:?} {layer}"));
+                listing.with_layer(*layer, Listing::new([file]))
+            });
             let hasher = KeyHasher::default();
             let epoch = Arc::new(AtomicU32::new(1));
             let generation = Generation::new(1, &listing, &tags, |_| false, &hasher, &epoch);
             for place in generation.all_places() {
                 let file = generation.file(place).expect("it has a file").clone();
                 let locale = tags.iter().position(|tag| tag == file.locale()).expect("it is a locale");
-                let section = written.keys().find(|(other, section)| {
-                    *other == locale && *section == file.section_name()
+                let section = written.keys().find(|(other, section, layer)| {
+                    *other == locale && *section == file.section_name() && [*layer] == file.layer()
                 });
                 let members = written[section.expect("it was written")].iter().map(|(key, good)| {
                     let key = if file.section_name().is_none() { format!("home.{key}") } else { key.clone() };
@@ -182,7 +188,7 @@ mod tests {
                 let source = SectionSource::from_json(&json);
                 let name = file.section_name().unwrap_or_default();
                 let (catalog, findings) = Catalog::compile_hashed(file.locale(), name, &source, &hasher);
-                let section = Section::new(catalog, file.origin(), findings, false);
+                let section = Section::new(catalog, &file, findings, false);
                 generation.publish(place, Arc::new(section));
             }
             for (reader, _) in set.iter() {

@@ -1,6 +1,6 @@
 //! A generation: what the source had at one moment, and of it what is in memory.
 
-use std::collections::{HashMap, HashSet};
+use std::collections::{BTreeSet, HashMap, HashSet};
 use std::sync::atomic::{AtomicBool, AtomicU32, AtomicUsize, Ordering};
 use std::sync::{Arc, OnceLock};
 
@@ -30,7 +30,9 @@ pub(crate) struct Generation {
     epoch: Arc<AtomicU32>,
     sections: SectionNames,
     pub(super) files: Vec<ListedFile>,
-    /// A row for each locale; in it, the file with all sections first, then one for each section.
+    /// The layers of overlays, the uppermost first; one where there is no overlay.
+    layers: Vec<Vec<u8>>,
+    /// For each locale a row for each layer; in it, the file with all sections first, then one for each section.
     slots: Box<[Slot]>,
     /// For each locale, whether its files are missing.
     absent: Box<[bool]>,
@@ -69,6 +71,8 @@ pub(crate) struct Section {
     pub(super) findings: Vec<Finding>,
     /// Whether something of the file could not be read, so that messages may be missing.
     pub(super) is_broken: bool,
+    /// Whether it has all sections of its locale, so that its keys have their sections.
+    pub(crate) is_whole: bool,
     pub(super) bytes: usize,
     /// The epoch of its last use.
     used: AtomicU32,
@@ -145,9 +149,16 @@ impl Miss {
 }
 
 impl Section {
-    pub(super) fn new(catalog: Catalog, origin: &str, findings: Vec<Finding>, is_broken: bool) -> Self {
-        let bytes = catalog.heap_bytes();
-        Self { catalog, origin: origin.to_owned(), findings, is_broken, bytes, used: AtomicU32::new(0) }
+    pub(super) fn new(catalog: Catalog, file: &ListedFile, findings: Vec<Finding>, is_broken: bool) -> Self {
+        Self {
+            bytes: catalog.heap_bytes(),
+            catalog,
+            origin: file.origin().to_owned(),
+            findings,
+            is_broken,
+            is_whole: file.section_name().is_none(),
+            used: AtomicU32::new(0),
+        }
     }
 
     /// Marks it as used. Most often it is marked already, and nothing is written.
@@ -210,14 +221,21 @@ impl Generation {
         let mut files = listing.files().to_vec();
         files.sort_unstable();
         files.dedup_by(|one, other| {
-            one.locale() == other.locale() && one.section_name() == other.section_name()
+            (one.locale(), one.section_name(), one.layer())
+                == (other.locale(), other.section_name(), other.layer())
         });
         let names = files.iter().filter_map(ListedFile::section_name);
         names.for_each(|name| sections.add(name));
+        let layers: BTreeSet<&[u8]> = files.iter().map(ListedFile::layer).collect();
+        let mut layers: Vec<Vec<u8>> = layers.into_iter().map(<[u8]>::to_vec).collect();
+        if layers.is_empty() {
+            layers.push(Vec::new());
+        }
         let row = sections.len() + 1;
         let by_tag: HashMap<&str, usize> =
             locales.iter().enumerate().map(|(place, locale)| (locale.as_str(), place)).collect();
-        let mut slots: Box<[Slot]> = (0..locales.len() * row).map(|_| Slot::default()).collect();
+        let mut slots: Box<[Slot]> =
+            (0..locales.len() * layers.len() * row).map(|_| Slot::default()).collect();
         let mut has_whole_files = false;
         for (place, file) in files.iter().enumerate() {
             let Some(locale) = by_tag.get(file.locale()) else { continue };
@@ -226,7 +244,9 @@ impl Generation {
                 None => Some(0),
             };
             has_whole_files |= column == Some(0);
-            if let Some(slot) = column.and_then(|column| slots.get_mut(locale * row + column)) {
+            let layer = layers.iter().position(|layer| layer == file.layer()).unwrap_or_default();
+            let start = (locale * layers.len() + layer) * row;
+            if let Some(slot) = column.and_then(|column| slots.get_mut(start + column)) {
                 slot.file = u32::try_from(place).ok();
             }
         }
@@ -244,6 +264,7 @@ impl Generation {
             indexing: locales.iter().map(|_| AtomicBool::new(false)).collect(),
             sections,
             files,
+            layers,
             slots,
             has_whole_files,
             bytes: AtomicUsize::new(0),
@@ -275,6 +296,7 @@ impl Generation {
             bytes: AtomicUsize::new(bytes),
             sections: self.sections.clone(),
             files: self.files.clone(),
+            layers: self.layers.clone(),
             slots,
             absent: self.absent.clone(),
             complete: self.absent.iter().map(|_| AtomicBool::new(false)).collect(),
@@ -301,6 +323,18 @@ impl Generation {
         self.sections.len() + 1
     }
 
+    /// The places where the rows of a locale begin: that of the uppermost layer first.
+    fn rows(&self, locale: LocaleId) -> impl Iterator<Item = usize> + use<> {
+        let (layers, row) = (self.layers.len(), self.row());
+        let first = locale.index() * layers;
+        (first..first + layers).map(move |layer| layer * row)
+    }
+
+    /// Whether the file of a place has all sections.
+    const fn is_whole(&self, place: usize) -> bool {
+        place.is_multiple_of(self.row())
+    }
+
     /// The names of all sections that have files of their own.
     pub(super) fn section_names(&self) -> impl Iterator<Item = &str> {
         self.sections.iter()
@@ -317,20 +351,22 @@ impl Generation {
         locale: LocaleId,
         sections: Option<&'g [&'g str]>,
     ) -> impl Iterator<Item = usize> + 'g {
-        let start = locale.index() * self.row();
-        let all = sections.is_none().then(|| start..start + self.row());
-        // A file with all sections may have any of them.
-        let named = sections.unwrap_or_default().iter().filter_map(move |section| {
-            let column = self.sections.find(section)? + 1;
-            Some(start + column)
+        let places = self.rows(locale).flat_map(move |start| {
+            let all = sections.is_none().then(|| start..start + self.row());
+            // A file with all sections may have any of them.
+            let named = sections.unwrap_or_default().iter().filter_map(move |section| {
+                let column = self.sections.find(section)? + 1;
+                Some(start + column)
+            });
+            let whole = (sections.is_some() && self.has_whole_files).then_some(start);
+            all.into_iter().flatten().chain(whole).chain(named)
         });
-        let whole = (sections.is_some() && self.has_whole_files).then_some(start);
-        all.into_iter().flatten().chain(whole).chain(named).filter(|place| self.file(*place).is_some())
+        places.filter(|place| self.file(*place).is_some())
     }
 
     /// The locale of a place.
     pub(super) const fn locale_of(&self, place: usize) -> usize {
-        place / self.row()
+        place / (self.row() * self.layers.len())
     }
 
     /// All places that have a file.
@@ -354,7 +390,8 @@ impl Generation {
             Some(name) => self.sections.find(name)? + 1,
             None => 0,
         };
-        let place = locale * self.row() + column;
+        let layer = self.layers.iter().position(|layer| layer == file.layer())?;
+        let place = (locale * self.layers.len() + layer) * self.row() + column;
         self.file(place).is_some().then_some(place)
     }
 
@@ -418,20 +455,21 @@ impl Generation {
         let column = self.sections.find(section).map(|section| section + 1);
         let mut found = Found { miss: Miss::NotThere, is_preliminary: false };
         for (link, locale) in links.iter().map(|link| link.locale).enumerate() {
-            let start = locale.index() * self.row();
-            if let Some(slot) = column.and_then(|column| self.slots.get(start + column))
-                && let Some((section, row)) = found.take(slot, hash, name, epoch)
-            {
-                let Found { is_preliminary, .. } = found;
-                return Lookup::Message(Hit { link, section, row, is_preliminary });
-            }
-            // In a file with all sections a key has its section.
-            if self.has_whole_files
-                && let Some(slot) = self.slots.get(start)
-                && let Some((section, row)) = found.take(slot, hash, key, epoch)
-            {
-                let Found { is_preliminary, .. } = found;
-                return Lookup::Message(Hit { link, section, row, is_preliminary });
+            for start in self.rows(locale) {
+                if let Some(slot) = column.and_then(|column| self.slots.get(start + column))
+                    && let Some((section, row)) = found.take(slot, hash, name, epoch)
+                {
+                    let Found { is_preliminary, .. } = found;
+                    return Lookup::Message(Hit { link, section, row, is_preliminary });
+                }
+                // In a file with all sections a key has its section.
+                if self.has_whole_files
+                    && let Some(slot) = self.slots.get(start)
+                    && let Some((section, row)) = found.take(slot, hash, key, epoch)
+                {
+                    let Found { is_preliminary, .. } = found;
+                    return Lookup::Message(Hit { link, section, row, is_preliminary });
+                }
             }
         }
         Lookup::Missing(if found.is_preliminary { Miss::NotLoaded } else { found.miss })
@@ -469,8 +507,7 @@ impl Generation {
         section: &'g str,
     ) -> impl Iterator<Item = usize> + 'g {
         let column = self.sections.find(section).map(|section| section + 1);
-        links.iter().flat_map(move |link| {
-            let start = link.locale.index() * self.row();
+        links.iter().flat_map(|link| self.rows(link.locale)).flat_map(move |start| {
             let whole = self.has_whole_files.then_some(start);
             let places = column.map(|column| start + column).into_iter().chain(whole);
             places.filter(|place| {
@@ -497,11 +534,10 @@ impl Generation {
         let mut seen = HashSet::new();
         let prefix = format!("{section}.");
         for link in links {
-            let start = link.locale.index() * self.row();
             for place in self.places(link.locale, Some(&[section])).collect::<Vec<_>>() {
                 let found = self.section(place)?.catalog.keys();
                 // In a file with all sections the key has its section.
-                let whole = place == start;
+                let whole = self.is_whole(place);
                 let found = found.filter_map(|key| if whole { key.strip_prefix(&prefix) } else { Some(key) });
                 keys.extend(found.filter(|key| seen.insert(*key)));
             }

@@ -8,6 +8,7 @@ use tracing::debug;
 
 use super::CatalogStore;
 use super::generation::Generation;
+use super::running::Running;
 
 impl CatalogStore {
     /// Called after each load: holds the budget, and has sections dropped that are not used for long.
@@ -20,14 +21,14 @@ impl CatalogStore {
         if self.0.maintained.swap(true, Ordering::Relaxed) {
             return;
         }
-        let guard = Maintained(Arc::downgrade(&self.0));
+        let guard = Running::new(&self.0, |inner| &inner.maintained);
         // The first pass finds nothing idle: nobody knows what came before it.
         let (mut before, mut begun) = (0, self.begin_epoch());
         tokio::spawn(async move {
             loop {
                 // Two passes make an idle time: what was not used between them goes.
                 sleep(idle / 2).await;
-                let Some(inner) = guard.0.upgrade() else { return };
+                let Some(inner) = guard.inner.upgrade() else { return };
                 let store = Self(inner);
                 store.drop_unused_since(before);
                 // Loads begin epochs, too, where there is a budget: what counts is the epoch at a pass.
@@ -108,17 +109,6 @@ impl CatalogStore {
             }
             self.0.counts.dropped(places.len(), bytes);
             debug!(target: "crow_fly::catalogs", sections = places.len(), "sections dropped from memory");
-        }
-    }
-}
-
-/// Lets the next load begin again where the task has died with its runtime.
-struct Maintained(std::sync::Weak<super::Inner>);
-
-impl Drop for Maintained {
-    fn drop(&mut self) {
-        if let Some(inner) = self.0.upgrade() {
-            inner.maintained.store(false, Ordering::Relaxed);
         }
     }
 }

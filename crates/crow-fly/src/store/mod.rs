@@ -29,6 +29,7 @@ mod memory;
 mod misses;
 mod observe;
 mod refresh;
+mod running;
 mod section_names;
 mod sections;
 mod state;
@@ -78,6 +79,7 @@ struct Inner {
     /// Counts the passes that look for sections that were not used.
     epoch: Arc<AtomicU32>,
     maintained: AtomicBool,
+    polled: AtomicBool,
     misses: Misses,
     counts: Counts,
 }
@@ -132,6 +134,7 @@ impl CatalogStore {
             blocking: Blocking::default(),
             epoch,
             maintained: AtomicBool::new(false),
+            polled: AtomicBool::new(false),
             misses: Misses::default(),
             counts: Counts::default(),
             config,

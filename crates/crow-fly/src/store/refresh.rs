@@ -1,6 +1,7 @@
 //! The task that lists the source, and makes the next generation where the listing is a new one.
 
 use std::collections::{HashMap, HashSet};
+use std::sync::atomic::Ordering;
 use std::sync::{Arc, PoisonError};
 
 use crow_fly_core::finding::{Finding, Severity};
@@ -10,6 +11,7 @@ use tracing::{error, info, warn};
 
 use super::generation::{Generation, Section};
 use super::loads::{Failure, Ticket, Waiting, Wanted};
+use super::running::Running;
 use super::sections::{ReadError, unreadable};
 use super::{CatalogStore, Stale};
 use crate::source::{Listing, SourceError, Way};
@@ -46,7 +48,37 @@ impl CatalogStore {
         }
     }
 
+    /// Has the source listed again and again, where it asks for that.
+    fn poll(&self) {
+        let Some(interval) = self.0.source.poll_interval() else { return };
+        if self.0.polled.swap(true, Ordering::Relaxed) {
+            return;
+        }
+        let guard = Running::new(&self.0, |inner| &inner.polled);
+        tokio::spawn(async move {
+            loop {
+                // Machines that were started together do not ask together for ever.
+                sleep(interval.mul_f64(0.9 + fastrand::f64() / 5.0)).await;
+                let Some(inner) = guard.inner.upgrade() else { return };
+                let store = Self(inner);
+                if let Some(waiting) = store.want_again() {
+                    drop(store);
+                    waiting.over().await;
+                }
+            }
+        });
+    }
+
+    /// Starts a listing although there has been one.
+    fn want_again(&self) -> Option<Waiting> {
+        if self.0.listings.running(()).is_none() {
+            self.0.listings.forget(());
+        }
+        self.want_listing()
+    }
+
     async fn refresh(self, ticket: Ticket<()>) {
+        self.poll();
         let refused = match self.list_and_swap().await {
             Ok(()) => return ticket.succeed(),
             Err(refused) => refused,
@@ -87,6 +119,7 @@ impl CatalogStore {
     async fn list(&self) -> Result<Listing, SourceError> {
         let place = "the source";
         match self.0.source.list(&self.0.locales).into_way() {
+            Way::Ready(listed) => listed,
             Way::Waiting(list) => list.await,
             Way::Blocking(list) => {
                 let turn = self.0.blocking.turn(place).await;
@@ -106,7 +139,7 @@ impl CatalogStore {
         let inherits = |place: usize| self.0.config.catalogs.inherits.iter().any(|id| id.index() == place);
         self.tell_findings(listing, inherits);
         if let Some(current) = current.as_ref().filter(|current| current.identity() == listing.identity()) {
-            self.clear_stale();
+            self.note_stale(listing);
             return self.is_well(current);
         }
         let number = current.as_ref().map_or(1, |current| current.number + 1);
@@ -136,7 +169,7 @@ impl CatalogStore {
         }
         self.is_born(&next);
         self.0.counts.swapped(number, next.bytes());
-        self.clear_stale();
+        self.note_stale(listing);
         self.is_well(&next)
     }
 
@@ -229,6 +262,15 @@ impl CatalogStore {
         if findings.is_empty() { Ok(()) } else { Err(Refused { findings, hangs: false }) }
     }
 
+    /// Notes whether the source says that a listing is not the newest it has.
+    fn note_stale(&self, listing: &Listing) {
+        if listing.stale().is_empty() {
+            *self.0.stale.lock().unwrap_or_else(PoisonError::into_inner) = None;
+        } else {
+            self.refuse(listing.stale().to_vec(), false);
+        }
+    }
+
     /// Keeps the current generation, and says why.
     fn refuse(&self, findings: Vec<Finding>, hangs: bool) -> Refused {
         let mut stale = self.0.stale.lock().unwrap_or_else(PoisonError::into_inner);
@@ -242,13 +284,10 @@ impl CatalogStore {
                     "the catalogs stay as they were: {}", finding.text,
                 );
             }
-            *stale = Some(Stale { since: Instant::now(), findings: findings.clone() });
+            let since = stale.as_ref().map_or_else(Instant::now, |stale| stale.since);
+            *stale = Some(Stale { since, findings: findings.clone() });
         }
         Refused { findings, hangs }
-    }
-
-    fn clear_stale(&self) {
-        *self.0.stale.lock().unwrap_or_else(PoisonError::into_inner) = None;
     }
 }
 

@@ -13,7 +13,7 @@ use tracing::{Instrument, debug, debug_span, error, info, warn};
 use super::generation::{Generation, Section};
 use super::loads::{Failure, Ticket, Wanted, now};
 use super::{CatalogStore, Counts, state};
-use crate::source::{ListedFile, SourceError, Way};
+use crate::source::{Answer, ListedFile, SourceError, Way};
 
 /// Why a file is not in memory.
 #[derive(Debug)]
@@ -185,9 +185,9 @@ impl CatalogStore {
                     }
                 });
             }
-            Way::Waiting(read) => {
+            way => {
                 _turn = self.0.reads.acquire().await;
-                let bytes = read.await.map_err(ReadError::Source)?;
+                let bytes = Answer::from_way(way).wait().await.map_err(ReadError::Source)?;
                 tokio::task::spawn_blocking(move || compile(&listed, &bytes, &hasher, sender));
             }
         }
@@ -211,7 +211,7 @@ fn compile(
     let section = file.section_name().unwrap_or_default();
     let (catalog, findings) = Catalog::compile_hashed(file.locale(), section, &source, hasher);
     // Nobody waits for what the source has held to be given back. Where nobody waits at all, nothing is lost.
-    let _ = sender.send(Ok(Section::new(catalog, file.origin(), findings, source.is_broken())));
+    let _ = sender.send(Ok(Section::new(catalog, file, findings, source.is_broken())));
 }
 
 fn log_findings(file: &ListedFile, section: &Section) {

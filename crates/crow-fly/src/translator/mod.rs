@@ -27,7 +27,7 @@ mod report;
 mod sections;
 
 use report::{Place, Shortage};
-pub use sections::{NotLoaded, Presence};
+pub use sections::{NotLoaded, Origin, Presence};
 
 /// Says texts in one locale. Cheap to clone; belongs to one request, or to none (mail, jobs).
 ///

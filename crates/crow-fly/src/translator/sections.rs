@@ -3,6 +3,7 @@
 use std::fmt;
 
 use crow_fly_core::catalog::split_key;
+use crow_fly_core::tag::LanguageTag;
 
 use super::Translator;
 use crate::store::{Completeness, Lookup, Miss};
@@ -50,6 +51,38 @@ impl fmt::Display for NotLoaded {
 
 impl std::error::Error for NotLoaded {}
 
+/// Where a text comes from: see [`Translator::origin`].
+#[derive(Clone, Debug, PartialEq, Eq)]
+pub struct Origin {
+    locale: LanguageTag,
+    file: String,
+    line: Option<u32>,
+}
+
+impl Origin {
+    /// The locale that has the text.
+    pub const fn locale(&self) -> &LanguageTag {
+        &self.locale
+    }
+
+    /// The file, as its source names it for people.
+    pub fn file(&self) -> &str {
+        &self.file
+    }
+
+    /// The line in the file, from 1.
+    pub const fn line(&self) -> Option<u32> {
+        self.line
+    }
+}
+
+impl fmt::Display for Origin {
+    fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
+        write!(f, "{}, {}", self.locale, self.file)?;
+        self.line.map_or(Ok(()), |line| write!(f, ":{line}"))
+    }
+}
+
 impl Translator {
     /// Brings sections into memory: for handlers whose texts are in sections that the configuration does not name for
     /// their page. It waits as long as a request does. The sections are those of the translator's own generation, so
@@ -92,6 +125,33 @@ impl Translator {
             Lookup::Missing(Miss::NotLoaded) => Presence::NotLoaded,
             Lookup::Missing(_) => Presence::No,
         }
+    }
+
+    /// Where a text comes from: its locale, which may be another one of the chain, its file and line. None where there is no
+    /// text.
+    ///
+    /// ```
+    /// # use crow_fly::{Config, CrowFly, source::Memory};
+    /// # #[tokio::main(flavor = "current_thread")] async fn main() -> Result<(), crow_fly::ConfigError> {
+    /// # let config = Config::parse("default = 'en'\nlocales = ['en', 'cy']")?;
+    /// let crow = CrowFly::new(config, Memory::new([("en", "home", "title = 'Ferries'\nhelp = 'Help'")]));
+    /// let welsh = crow.translator_for("cy").await;
+    /// assert_eq!(welsh.origin("home.help").unwrap().to_string(), "en, memory: en/home:2");
+    /// # Ok(()) }
+    /// ```
+    pub fn origin(&self, key: &str) -> Option<Origin> {
+        let inner = &*self.inner;
+        let Lookup::Message(hit) = inner.generation.find(inner.locale, || inner.links(), key) else {
+            return None;
+        };
+        let catalog = &hit.section.catalog;
+        // In a file with all sections a key has its section.
+        let name = if hit.section.is_whole { key } else { split_key(key)?.1 };
+        Some(Origin {
+            locale: inner.links().get(hit.link)?.tag.clone(),
+            file: hit.section.origin.clone(),
+            line: catalog.line(name),
+        })
     }
 
     /// Whether there is a text, after its section has been brought into memory.

@@ -139,7 +139,8 @@ impl CatalogSource for Controlled {
         Answer::ready(listing)
     }
 
-    fn read<'a>(&'a self, file: &'a ListedFile) -> Answer<'a, Vec<u8>> {
+    fn read(&self, file: &ListedFile) -> Answer<'_, Vec<u8>> {
+        let file = file.clone();
         Answer::waiting(async move {
             let (locale, section) = (file.locale(), file.section_name().unwrap());
             let name = format!("{locale}/{section}");

@@ -199,7 +199,7 @@ impl CatalogSource for HangingDisk {
         self.inner.list(locales)
     }
 
-    fn read<'a>(&'a self, file: &'a ListedFile) -> Answer<'a, Vec<u8>> {
+    fn read(&self, file: &ListedFile) -> Answer<'_, Vec<u8>> {
         let (reads, hangs) = (Arc::clone(&self.reads), Arc::clone(&self.hangs));
         let _ = file;
         Answer::blocking(move || {

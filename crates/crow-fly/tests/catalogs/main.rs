@@ -12,6 +12,7 @@ mod memory;
 mod misses;
 mod needs;
 mod operation;
+mod overlay;
 mod scale;
 mod storm;
 

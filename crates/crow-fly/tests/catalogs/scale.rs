@@ -39,7 +39,7 @@ impl CatalogSource for Large {
         Answer::ready(Ok(listing))
     }
 
-    fn read<'a>(&'a self, file: &'a ListedFile) -> Answer<'a, Vec<u8>> {
+    fn read(&self, file: &ListedFile) -> Answer<'_, Vec<u8>> {
         let name = format!("{}/{}", file.locale(), file.section_name().unwrap());
         let mut text = String::new();
         for message in 0..200 {
