@@ -58,6 +58,8 @@
 #![warn(missing_docs)]
 
 pub mod config;
+#[cfg(feature = "manifest")]
+pub mod release;
 pub mod sessions;
 pub mod source;
 pub mod web;

@@ -27,6 +27,7 @@ pub mod model;
 mod options;
 mod parameters;
 mod program;
+mod requirements;
 mod selection;
 mod syntax;
 
@@ -48,5 +49,6 @@ pub use options::WrongOption;
 pub use parameters::Parameter;
 pub use program::Program;
 pub(crate) use program::{Arena, Slice};
+pub use requirements::{Lacking, Requirements};
 pub(crate) use selection::SelectedBy;
 pub use syntax::{SyntaxKind, SyntaxNode, SyntaxTree};

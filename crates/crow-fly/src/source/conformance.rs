@@ -4,7 +4,7 @@
 //! use std::collections::BTreeMap;
 //! use std::sync::{Arc, Mutex};
 //!
-//! use crow_fly::core::catalog::FileFormat;
+//! use crow_fly::core::catalog::{FileFormat, is_name};
 //! use crow_fly::source::conformance::{self, Fixture};
 //! use crow_fly::source::{Answer, CatalogSource, Changed, ListedFile, Listing, SourceError, Watching};
 //!
@@ -15,7 +15,7 @@
 //! impl CatalogSource for Table {
 //!     fn list<'a>(&'a self, locales: &'a [String]) -> Answer<'a, Listing> {
 //!         let rows = self.0.lock().unwrap();
-//!         let known = rows.iter().filter(|((locale, _), _)| locales.contains(locale));
+//!         let known = rows.iter().filter(|((locale, section), _)| locales.contains(locale) && is_name(section));
 //!         let files = known.map(|((locale, section), (version, _))| {
 //!             ListedFile::section(locale, section, FileFormat::Toml, *version)
 //!         });
@@ -64,9 +64,12 @@
 
 use std::future::poll_fn;
 use std::pin::pin;
+use std::sync::Arc;
 use std::task::Poll;
+use std::time::Duration;
 
-use crow_fly_core::catalog::{SectionSource, is_name};
+use crow_fly_core::catalog::{FileFormat, SectionSource, is_name};
+use tokio::time::timeout;
 
 use super::{CatalogSource, ListedFile, Listing};
 use crate::config::Config;
@@ -82,14 +85,46 @@ pub trait Fixture {
 
     /// Takes all sections of a locale away.
     fn remove(&self, locale: &str);
+
+    /// Whether the source may hold files that cannot be read as catalogs. One that refuses them has no such cases.
+    fn holds_broken_files(&self) -> bool {
+        true
+    }
+
+    /// Disturbs what the source reads from, until another disturbance is asked for; returns whether the fixture can.
+    /// The cases of those that it cannot are left out.
+    fn disturb(&self, disturbance: Disturbance) -> bool {
+        disturbance == Disturbance::None
+    }
+}
+
+/// What may go wrong between a source and its files.
+#[derive(Clone, Copy, Debug, Default, PartialEq, Eq)]
+#[non_exhaustive]
+pub enum Disturbance {
+    /// Nothing.
+    #[default]
+    None,
+    /// Answers come late, by a tenth of a second or so.
+    Slow,
+    /// No answer comes.
+    Hanging,
+    /// Every answer is an error.
+    Failing,
+    /// Of every file, only the first half comes.
+    Truncated,
+    /// Every file comes with other bytes than were written.
+    Corrupt,
 }
 
 /// What a source does otherwise than the contract of [`CatalogSource`] says; nothing where it keeps it.
 pub async fn failures(fixture: &impl Fixture) -> Vec<String> {
-    let mut suite = Suite { source: fixture.source(), failures: Vec::new() };
+    let latin: &[u8] =
+        if fixture.holds_broken_files() { b"title = 'caf\xe9'" } else { "title = 'café'".as_bytes() };
+    let mut suite = Suite { source: fixture.source().into(), latin, failures: Vec::new() };
     suite.empty().await;
     fixture.write("en", "home", b"title = 'Ferries'");
-    fixture.write("en", "booking", b"title = 'caf\xe9'");
+    fixture.write("en", "booking", latin);
     fixture.write("cy", "home", b"title = 'Fferi'");
     fixture.write("de", "home", b"title = 'Not one of the locales'");
     suite.listed_and_read().await;
@@ -97,17 +132,28 @@ pub async fn failures(fixture: &impl Fixture) -> Vec<String> {
     let before = suite.list().await;
     fixture.write("en", "home", b"title = 'New ferries'");
     suite.changed(&before).await;
+    suite.changed_while_read(fixture).await;
     fixture.write("pl", "large", &vec![b'#'; SectionSource::MAX_LENGTH + 1000]);
     suite.large().await;
+    for name in ["home page", "höme", "home.cy"] {
+        fixture.write("en", name, b"title = 'Hostile'");
+    }
+    suite.hostile_names().await;
     suite.served(fixture).await;
+    suite.disturbed(fixture).await;
     let before = suite.list().await;
     fixture.remove("cy");
     suite.gone(&before).await;
     suite.failures
 }
 
+/// How long a test waits for an answer that does not come.
+const SHORT: Duration = Duration::from_millis(50);
+
 struct Suite {
-    source: Box<dyn CatalogSource>,
+    source: Arc<dyn CatalogSource>,
+    /// A file that is not UTF-8, where the source may hold one.
+    latin: &'static [u8],
     failures: Vec<String>,
 }
 
@@ -167,8 +213,9 @@ impl Suite {
         let read = self.read(&listing, "en", "home").await;
         self.expect(read.as_deref() == Some(b"title = 'Ferries'"), "a file is not read as it was written");
         let read = self.read(&listing, "en", "booking").await;
+        let latin = self.latin;
         self.expect(
-            read.as_deref() == Some(b"title = 'caf\xe9'"),
+            read.as_deref() == Some(latin),
             "bytes that are not UTF-8 are not handed out as they are",
         );
     }
@@ -209,15 +256,102 @@ impl Suite {
         );
         let Some(old) = find(before, "en", "home") else { return };
         let read = self.source.read(old).wait().await;
+        let holds = match read {
+            Ok(bytes) => bytes == b"title = 'Ferries'",
+            Err(error) => error.is_changed(),
+        };
         self.expect(
-            read.is_err_and(|error| error.is_changed()),
-            "a file that has changed since it was listed is handed out, or its error does not say so",
+            holds,
+            "the new bytes of a file are handed out as the old ones, or an error does not say it",
         );
         let read = self.read(&after, "en", "home").await;
         self.expect(
             read.as_deref() == Some(b"title = 'New ferries'"),
             "a changed file is not read as it is now",
         );
+    }
+
+    /// A file that is written to while it is read is the old one, or an error.
+    async fn changed_while_read(&mut self, fixture: &impl Fixture) {
+        let source = Arc::clone(&self.source);
+        fixture.write("pl", "home", b"title = 'before'");
+        for turn in 0..10 {
+            let listing = self.list().await;
+            let Some(file) = find(&listing, "pl", "home") else {
+                return self.expect(false, "a file that was added is not listed");
+            };
+            let before = self.source.read(file).wait().await;
+            let mut reading = pin!(source.read(file).wait());
+            let begun = poll_fn(|context| Poll::Ready(reading.as_mut().poll(context))).await;
+            fixture.write("pl", "home", format!("title = 'after {turn}, and longer by {turn}'").as_bytes());
+            let read = match begun {
+                Poll::Ready(read) => read,
+                Poll::Pending => reading.await,
+            };
+            let is_other = read.is_ok_and(|bytes| before.is_ok_and(|before| before != bytes));
+            self.expect(!is_other, "a file that is written to while it is read is handed out as the old one");
+        }
+    }
+
+    async fn hostile_names(&mut self) {
+        let listing = self.list().await;
+        let is_good = |file: &ListedFile| {
+            file.section_name().is_none_or(is_name) && locales().contains(&file.locale().to_owned())
+        };
+        self.expect(
+            listing.files().iter().all(is_good),
+            "a file is listed whose name is not that of a section, or not of a configured locale",
+        );
+        for (locale, section) in [("..", "home"), ("en", "../en/home"), ("", ""), ("en/../../etc", "passwd")]
+        {
+            let file = ListedFile::section(locale, section, FileFormat::Toml, 1);
+            let read = self.source.read(&file).wait().await;
+            self.expect(read.is_err(), "a file that was never listed is handed out");
+        }
+    }
+
+    /// Slow, hanging, failing, damaged on the way; and well again.
+    async fn disturbed(&mut self, fixture: &impl Fixture) {
+        let listing = self.list().await;
+        let Some(file) = find(&listing, "en", "home").cloned() else {
+            return self.expect(false, "a file is not listed any more");
+        };
+        let whole = self.source.read(&file).wait().await.ok();
+        self.expect(whole.is_some(), "a file that is listed cannot be read");
+        for (disturbance, failure) in [
+            (Disturbance::Slow, "a slow answer is not the right one"),
+            (Disturbance::Failing, "a file is handed out that cannot be read"),
+            (Disturbance::Truncated, "half a file is handed out as a whole one"),
+            (Disturbance::Corrupt, "a damaged file is handed out"),
+        ] {
+            if !fixture.disturb(disturbance) {
+                continue;
+            }
+            let read = self.source.read(&file).wait().await;
+            let holds = match (&read, disturbance) {
+                (read, Disturbance::Slow) => read.as_ref().ok() == whole.as_ref(),
+                // It may have been kept.
+                (Ok(read), _) => Some(read) == whole.as_ref(),
+                (Err(error), _) => !error.to_string().is_empty(),
+            };
+            self.expect(holds, failure);
+        }
+        if fixture.disturb(Disturbance::Hanging) {
+            for _ in 0..5 {
+                let hanging = timeout(SHORT, self.source.read(&file).wait()).await;
+                let holds = match hanging {
+                    Ok(Ok(read)) => Some(read) == whole,
+                    _ => true,
+                };
+                self.expect(holds, "a hanging read is answered with something else");
+                let _ = timeout(SHORT, self.source.list(&locales()).wait()).await;
+            }
+        }
+        fixture.disturb(Disturbance::None);
+        let read = self.source.read(&file).wait().await.ok();
+        self.expect(read.is_some() && read == whole, "after a disturbance a file is not read as before");
+        let after = self.list().await;
+        self.expect(after.identity() == listing.identity(), "after a disturbance the listing is another one");
     }
 
     async fn large(&mut self) {
@@ -248,7 +382,8 @@ impl Suite {
     async fn gone(&mut self, before: &Listing) {
         let Some(old) = find(before, "cy", "home") else { return };
         let read = self.source.read(old).wait().await;
-        self.expect(read.is_err(), "a file that is gone is handed out");
+        let is_old = |bytes: Vec<u8>| bytes.starts_with(b"title = 'Fferi");
+        self.expect(read.map_or(true, is_old), "of a file that is gone other bytes are handed out");
         let after = self.list().await;
         self.expect(find(&after, "cy", "home").is_none(), "a file that is gone is listed");
         self.expect(

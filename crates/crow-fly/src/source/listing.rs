@@ -12,6 +12,7 @@ pub struct Listing {
     absent: Vec<String>,
     findings: Vec<Finding>,
     stale: Vec<Finding>,
+    name: Option<String>,
 }
 
 /// A file of a listing: a section of a locale, or all of them.
@@ -88,6 +89,15 @@ impl ListedFile {
         &self.layer
     }
 
+    /// The same file with its usual origin.
+    #[cfg(feature = "manifest")]
+    pub(crate) fn without_origin(&self) -> Self {
+        match &self.section {
+            Some(section) => Self::section(&self.locale, section, self.format, self.version),
+            None => Self::all_sections(&self.locale, self.format, self.version),
+        }
+    }
+
     /// The same file as one of a source in an overlay.
     pub(super) fn in_layer(mut self, layer: u8) -> Self {
         self.layer.insert(0, layer);
@@ -129,12 +139,20 @@ impl Listing {
         self
     }
 
+    /// Names it, for people: the release it is. The health of the catalogs tells it.
+    #[must_use]
+    pub fn named(mut self, name: impl Into<String>) -> Self {
+        self.name = Some(name.into());
+        self
+    }
+
     /// Takes the files of another listing in, as those of a layer of an overlay, with what it says of them.
     pub(crate) fn with_layer(mut self, layer: u8, other: Self) -> Self {
         self.files.extend(other.files.into_iter().map(|file| file.in_layer(layer)));
         self.absent.extend(other.absent);
         self.findings.extend(other.findings);
         self.stale.extend(other.stale);
+        self.name = self.name.or(other.name);
         self
     }
 
@@ -153,6 +171,11 @@ impl Listing {
         &self.findings
     }
 
+    /// Its name, for people.
+    pub fn name(&self) -> Option<&str> {
+        self.name.as_deref()
+    }
+
     /// Why this is not the newest that the source has.
     pub fn stale(&self) -> &[Finding] {
         &self.stale
@@ -161,9 +184,8 @@ impl Listing {
     /// A number that is the same for two listings of the same files.
     pub(crate) fn identity(&self) -> u64 {
         let files = self.files.iter();
-        let mut files: Vec<_> = files
-            .map(|file| (&file.locale, &file.section, &file.layer, file.format, file.version))
-            .collect();
+        let mut files: Vec<_> =
+            files.map(|file| (&file.locale, &file.section, &file.layer, file.format, file.version)).collect();
         files.sort_unstable();
         let mut hash = DefaultHasher::new();
         files.hash(&mut hash);

@@ -93,15 +93,15 @@ impl CatalogSource for Overlay {
 
     fn watch(&self, changed: Changed) -> Option<Watching> {
         let changed = Arc::new(changed);
-        let watch = |source: &Box<dyn CatalogSource>| {
+        let watch = |(_, source): (u8, &dyn CatalogSource)| {
             let changed = Arc::clone(&changed);
             source.watch(Box::new(move || changed()))
         };
-        let watching: Option<Vec<Watching>> = self.sources.iter().map(watch).collect();
+        let watching: Option<Vec<Watching>> = self.layers().map(watch).collect();
         watching.map(|watching| Box::new(watching) as Watching)
     }
 
     fn poll_interval(&self) -> Option<Duration> {
-        self.sources.iter().filter_map(|source| source.poll_interval()).min()
+        self.layers().filter_map(|(_, source)| source.poll_interval()).min()
     }
 }

@@ -1,5 +1,7 @@
 //! How the catalogs are, for operators and their tools.
 
+use std::sync::PoisonError;
+
 use crow_fly_core::finding::Finding;
 use crow_fly_core::locale_set::LocaleId;
 use crow_fly_core::tag::LanguageTag;
@@ -21,6 +23,8 @@ pub struct Health {
     pub generation: Option<u64>,
     /// The identity of the current generation: the same where the same files are.
     pub identity: Option<String>,
+    /// The release that the generation is of, where the source has releases.
+    pub release: Option<String>,
     /// How many seconds ago the generation became the current one.
     pub age_seconds: Option<u64>,
     /// Why the newest files of the source are not the current generation.
@@ -102,6 +106,7 @@ impl CatalogStore {
             status: self.status(current.is_some(), stale.as_ref(), &locales),
             generation: current.as_ref().map(|current| current.number),
             identity: current.as_ref().map(|current| format!("{:016x}", current.identity())),
+            release: self.0.release.lock().unwrap_or_else(PoisonError::into_inner).clone(),
             age_seconds: current.as_ref().map(|current| current.since.elapsed().as_secs()),
             stale_seconds: stale.as_ref().map(|stale| stale.since.elapsed().as_secs()),
             stale: stale.map_or_else(Vec::new, |stale| told(&stale.findings)),

@@ -69,6 +69,8 @@ struct Inner {
     found: Mutex<Vec<Finding>>,
     /// Why the current generation is not the newest.
     stale: Mutex<Option<Stale>>,
+    /// The name that the source gives the current listing.
+    release: Mutex<Option<String>>,
     /// In development, whether the source may have changed.
     changed: Arc<AtomicBool>,
     watching: OnceLock<Option<Watching>>,
@@ -128,6 +130,7 @@ impl CatalogStore {
             listings: Arc::default(),
             found: Mutex::default(),
             stale: Mutex::default(),
+            release: Mutex::default(),
             changed: Arc::new(AtomicBool::new(true)),
             watching: OnceLock::new(),
             reads: Semaphore::new(READS),

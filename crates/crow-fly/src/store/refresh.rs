@@ -139,7 +139,7 @@ impl CatalogStore {
         let inherits = |place: usize| self.0.config.catalogs.inherits.iter().any(|id| id.index() == place);
         self.tell_findings(listing, inherits);
         if let Some(current) = current.as_ref().filter(|current| current.identity() == listing.identity()) {
-            self.note_stale(listing);
+            self.note_current(listing);
             return self.is_well(current);
         }
         let number = current.as_ref().map_or(1, |current| current.number + 1);
@@ -169,7 +169,7 @@ impl CatalogStore {
         }
         self.is_born(&next);
         self.0.counts.swapped(number, next.bytes());
-        self.note_stale(listing);
+        self.note_current(listing);
         self.is_well(&next)
     }
 
@@ -262,8 +262,10 @@ impl CatalogStore {
         if findings.is_empty() { Ok(()) } else { Err(Refused { findings, hangs: false }) }
     }
 
-    /// Notes whether the source says that a listing is not the newest it has.
-    fn note_stale(&self, listing: &Listing) {
+    /// Notes what the source says of a listing that is current now: its name, and whether it is the newest.
+    fn note_current(&self, listing: &Listing) {
+        *self.0.release.lock().unwrap_or_else(PoisonError::into_inner) =
+            listing.name().map(ToOwned::to_owned);
         if listing.stale().is_empty() {
             *self.0.stale.lock().unwrap_or_else(PoisonError::into_inner) = None;
         } else {

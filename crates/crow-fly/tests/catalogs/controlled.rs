@@ -4,6 +4,8 @@ use std::collections::{BTreeMap, BTreeSet};
 use std::sync::{Arc, Mutex};
 
 use crow_fly::core::catalog::FileFormat;
+#[cfg(feature = "conformance")]
+use crow_fly::source::conformance::Disturbance;
 use crow_fly::source::{Answer, CatalogSource, Changed, ListedFile, Listing, SourceError, Watching};
 use tokio::sync::watch;
 
@@ -30,6 +32,8 @@ struct State {
     open: usize,
     most_open: usize,
     versions: u64,
+    #[cfg(feature = "conformance")]
+    disturbance: Disturbance,
 }
 
 impl Controlled {
@@ -103,6 +107,22 @@ impl Controlled {
     }
 }
 
+impl State {
+    #[cfg(feature = "conformance")]
+    fn on_the_way(&self, text: &str) -> Vec<u8> {
+        match self.disturbance {
+            Disturbance::Truncated => text.as_bytes()[..text.len() / 2].to_vec(),
+            Disturbance::Corrupt => text.replace('e', "a").into_bytes(),
+            _ => text.as_bytes().to_vec(),
+        }
+    }
+
+    #[cfg(not(feature = "conformance"))]
+    fn on_the_way(&self, text: &str) -> Vec<u8> {
+        text.as_bytes().to_vec()
+    }
+}
+
 /// One open read: counted until it is dropped.
 struct Open(Controlled);
 
@@ -152,7 +172,7 @@ impl CatalogSource for Controlled {
                     return Err(SourceError::new(name.clone(), "the disk has a hole"));
                 }
                 match state.files.get(&(locale.to_owned(), section.to_owned())) {
-                    Some((version, text)) if *version == file.version() => Ok(text.clone().into_bytes()),
+                    Some((version, text)) if *version == file.version() => Ok(state.on_the_way(text)),
                     _ => Err(SourceError::changed(name.clone())),
                 }
             })
@@ -166,7 +186,7 @@ impl CatalogSource for Controlled {
 
 #[cfg(feature = "conformance")]
 mod contract {
-    use crow_fly::source::conformance::{Fixture, failures};
+    use crow_fly::source::conformance::{Disturbance, Fixture, failures};
 
     use super::*;
 
@@ -183,9 +203,16 @@ mod contract {
         fn remove(&self, locale: &str) {
             Self::remove(self, locale);
         }
+
+        fn disturb(&self, disturbance: Disturbance) -> bool {
+            self.hold(disturbance == Disturbance::Hanging);
+            self.fail("en/home", disturbance == Disturbance::Failing);
+            self.with(|state| state.disturbance = disturbance);
+            true
+        }
     }
 
-    /// It hands out texts, lists every locale, and cuts nothing: each of them is found.
+    /// It hands out texts, lists every locale and name, cuts nothing, and does not notice damage: each of them is found.
     #[tokio::test]
     async fn the_suite_finds_what_a_source_does_otherwise() {
         let found = failures(&Controlled::new(&[])).await;
@@ -195,6 +222,9 @@ mod contract {
         the locale without files is not said to be without
         bytes that are not UTF-8 are not handed out as they are
         of a file that is too large more is handed out than is read
+        a file is listed whose name is not that of a section, or not of a configured locale
+        half a file is handed out as a whole one
+        a damaged file is handed out
         ");
     }
 }
