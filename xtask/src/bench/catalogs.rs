@@ -216,7 +216,7 @@ impl CatalogSource for Swapped {
         Answer::ready(Ok(Listing::new([file])))
     }
 
-    fn read<'a>(&'a self, _: &'a ListedFile) -> Answer<'a, Vec<u8>> {
+    fn read(&self, _: &ListedFile) -> Answer<'_, Vec<u8>> {
         Answer::ready(Ok(section(10).into_bytes()))
     }
 

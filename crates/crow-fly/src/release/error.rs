@@ -43,6 +43,8 @@ pub enum ReleaseError {
         /// What is wrong with it.
         reason: String,
     },
+    /// A text is not the hash that it should be.
+    Hash(String),
     /// A release needs what this program does not have.
     Lacking(Vec<Lacking>),
     /// A release has not got the messages that this program uses.
@@ -70,6 +72,7 @@ impl ReleaseError {
             Self::NoneActive => "activate a release",
             Self::Incomplete(_) => "publish the release again",
             Self::Damaged { .. } => "publish the release again, and activate it",
+            Self::Hash(_) => "write it as `sha256sum` does",
             Self::Lacking(_) => "deploy a program that has it, or correct the messages",
             Self::Messages(_) => {
                 "publish a release with these messages and parameters, or deploy a program that goes with it"
@@ -101,6 +104,9 @@ impl fmt::Display for ReleaseError {
                 listed(f, files)
             }
             Self::Damaged { object, reason } => write!(f, "`{object}` is damaged: {reason}"),
+            Self::Hash(text) => {
+                write!(f, "`{text}` is not a SHA-256 hash, which has 64 digits from 0 to 9 and a to f")
+            }
             Self::Lacking(lacking) => {
                 f.write_str("this program lacks ")?;
                 listed(f, lacking)

@@ -5,7 +5,9 @@ use std::fmt;
 use std::str::FromStr;
 
 use crow_fly_core::catalog::{FileFormat, SectionSource, is_name};
-use crow_fly_core::message::{Functions, Requirements};
+#[cfg(feature = "releases")]
+use crow_fly_core::message::Functions;
+use crow_fly_core::message::Requirements;
 use crow_fly_core::tag::LanguageTag;
 use serde::{Deserialize, Serialize};
 use sha2::{Digest, Sha256};
@@ -84,6 +86,7 @@ impl From<Sha256Hash> for String {
 
 impl ReleaseId {
     /// The id of a release with this manifest.
+    #[cfg(feature = "releases")]
     pub(crate) fn of(manifest: &[u8]) -> Self {
         Self(Sha256Hash::of(manifest))
     }
@@ -126,7 +129,7 @@ pub struct Manifest {
     files: Vec<ManifestFile>,
     /// The parameters of each message, in any locale.
     #[serde(default)]
-    messages: BTreeMap<String, BTreeSet<String>>,
+    messages: Parameters,
     #[serde(default)]
     requires: Requirements,
 }
@@ -186,6 +189,7 @@ impl ManifestFile {
     ///
     /// # Errors
     /// Where they are not.
+    #[cfg(any(feature = "releases", feature = "http-source"))]
     pub(crate) fn verify(&self, bytes: &[u8]) -> Result<(), ReleaseError> {
         if bytes.len() as u64 != self.bytes {
             let reason = format!("it has {} bytes, and should have {}", bytes.len(), self.bytes);
@@ -203,7 +207,7 @@ impl Manifest {
     pub const FORMAT: u32 = 1;
 
     /// The longest manifest that is read, in bytes.
-    pub const MAX_LENGTH: usize = 64 << 20;
+    pub const MAX_LENGTH: usize = 16 << 20;
 
     /// A manifest of files, messages and what they require.
     #[cfg(feature = "releases")]
@@ -223,20 +227,20 @@ impl Manifest {
             format: u32,
         }
 
-        let wrong = |error: serde_json::Error| ReleaseError::damaged("the manifest", error);
+        let wrong = |error: serde_json::Error| ReleaseError::damaged("manifest", error);
         let Head { format } = serde_json::from_slice(bytes).map_err(wrong)?;
         if format != Self::FORMAT {
             let reason = format!("its format is {format}, and this program reads format {}", Self::FORMAT);
-            return Err(ReleaseError::damaged("the manifest", reason));
+            return Err(ReleaseError::damaged("manifest", reason));
         }
         let manifest: Self = serde_json::from_slice(bytes).map_err(wrong)?;
         for file in &manifest.files {
             if file.listed().is_none() {
                 let reason = format!("`{}` is not the path of a catalog", file.path);
-                return Err(ReleaseError::damaged("the manifest", reason));
+                return Err(ReleaseError::damaged("manifest", reason));
             }
             if file.bytes > SectionSource::MAX_LENGTH as u64 {
-                return Err(ReleaseError::damaged("the manifest", format!("`{}` is too large", file.path)));
+                return Err(ReleaseError::damaged("manifest", format!("`{}` is too large", file.path)));
             }
         }
         Ok(manifest)
@@ -266,6 +270,7 @@ impl Manifest {
     }
 
     /// Checks that a program goes with it: that it has what the messages require, and the messages what it uses.
+    #[cfg(feature = "releases")]
     pub(crate) fn check(&self, functions: Option<&Functions>, used: &Parameters) -> Result<(), ReleaseError> {
         let none = Functions::new();
         let mut lacking = self.requires.lacking(functions.unwrap_or(&none));
@@ -290,6 +295,7 @@ impl Manifest {
 }
 
 /// Whether a function has a namespace other than ours.
+#[cfg(feature = "releases")]
 fn is_own_function(lacking: &crow_fly_core::message::Lacking) -> bool {
     use crow_fly_core::message::Lacking;
     matches!(lacking, Lacking::Function(name, _) if name.contains(':') && !name.starts_with("crow:"))
@@ -357,13 +363,10 @@ mod tests {
         for json in
             ["", "[]", "{}", "{\"format\":2,\"files\":[{\"new\":1}]}", "{\"format\":1}", "{\"format\":\"1\"}"]
         {
-            assert!(
-                told(json).is_err_and(|error| error.starts_with("`the manifest` is damaged: ")),
-                "{json}"
-            );
+            assert!(told(json).is_err_and(|error| error.starts_with("`manifest` is damaged: ")), "{json}");
         }
         let large = r#"{"format":1,"files":[{"path":"en.toml","sha256":"HASH","bytes":99999999999}]}"#;
         let large = large.replace("HASH", &Sha256Hash::of(b"").to_string());
-        assert_eq!(told(&large), Err("`the manifest` is damaged: `en.toml` is too large".to_owned()));
+        assert_eq!(told(&large), Err("`manifest` is damaged: `en.toml` is too large".to_owned()));
     }
 }

@@ -90,7 +90,7 @@ impl ListedFile {
     }
 
     /// The same file with its usual origin.
-    #[cfg(feature = "manifest")]
+    #[cfg(any(feature = "releases", feature = "http-source"))]
     pub(crate) fn without_origin(&self) -> Self {
         match &self.section {
             Some(section) => Self::section(&self.locale, section, self.format, self.version),

@@ -7,6 +7,8 @@
 //! | [`Directory`] | on disk |
 //! | [`Embedded`] | in the binary |
 //! | [`Memory`] | in memory, for tests |
+//! | `Http` (feature `http-source`) | on a web server |
+//! | `release::Releases` (feature `releases`) | in an object store |
 //! | [`Overlay`] | in several sources, one above the other |
 
 use std::error::Error;
@@ -21,6 +23,8 @@ use std::time::Duration;
 pub mod conformance;
 mod directory;
 mod embedded;
+#[cfg(feature = "http-source")]
+mod http;
 mod listing;
 mod memory;
 mod overlay;
@@ -29,6 +33,8 @@ mod watch;
 
 pub use directory::Directory;
 pub use embedded::{Embedded, EmbeddedFile};
+#[cfg(feature = "http-source")]
+pub use http::Http;
 pub use listing::{ListedFile, Listing};
 pub use memory::Memory;
 pub use overlay::Overlay;

@@ -7,6 +7,8 @@ mod directory;
 mod embedded;
 mod failures;
 mod generations;
+#[cfg(all(feature = "http-source", feature = "conformance"))]
+mod http;
 mod loads;
 mod memory;
 mod misses;

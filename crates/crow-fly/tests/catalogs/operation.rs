@@ -56,6 +56,7 @@ async fn health_is_a_page_of_json() {
       "status": "ready",
       "generation": 1,
       "identity": …
+      "release": null,
       "age_seconds": …
       "stale": [],
       "stale_seconds": null,

@@ -5,7 +5,7 @@ use std::path::Path as FilePath;
 use std::sync::Arc;
 use std::time::{Duration, SystemTime};
 
-use crow_fly::release::{Manifest, Release, ReleaseError, ReleaseStore};
+use crow_fly::release::{Activation, Cleaned, Manifest, Release, ReleaseError, ReleaseStore};
 use crow_fly::source::{Directory, Memory};
 use object_store::local::LocalFileSystem;
 use object_store::path::Path;
@@ -97,7 +97,7 @@ async fn one_rolls_back_by_activating_an_earlier_release() {
     let back = store.roll_back().await.unwrap();
     assert_eq!((back.number(), back.release()), (4, one.release()));
     assert_eq!(store.roll_back().await.unwrap().release(), two.release());
-    let numbers: Vec<u64> = store.activations(3).await.unwrap().iter().map(|one| one.number()).collect();
+    let numbers: Vec<u64> = store.activations(3).await.unwrap().iter().map(Activation::number).collect();
     assert_eq!(numbers, [5, 4, 3]);
 }
 
@@ -148,9 +148,9 @@ async fn old_releases_are_cleaned_and_what_others_need_stays() {
     let one = deploy(&store, "1").await;
     let forgotten = release("never active").await;
     store.publish(&forgotten).await.unwrap();
-    assert_eq!(store.clean(1).await.unwrap(), Default::default(), "a deployment may be under way");
+    assert_eq!(store.clean(1).await.unwrap(), Cleaned::default(), "a deployment may be under way");
     make_older(folder.path(), 3);
-    assert_eq!(store.clean(1).await.unwrap(), Default::default(), "only the times of the store count");
+    assert_eq!(store.clean(1).await.unwrap(), Cleaned::default(), "only the times of the store count");
     let two = deploy(&store, "2").await;
     let three = deploy(&store, "3").await;
     let cleaned = store.clean(3).await.unwrap();
@@ -168,5 +168,5 @@ async fn old_releases_are_cleaned_and_what_others_need_stays() {
     assert!(matches!(store.activate(two.release()).await, Err(ReleaseError::Unknown(_))));
     assert_eq!(store.activate(three.release()).await.unwrap().number(), 5);
     // More are kept than there are: what was cleaned before is no obstacle.
-    assert_eq!(store.clean(100).await.unwrap(), Default::default());
+    assert_eq!(store.clean(100).await.unwrap(), Cleaned::default());
 }

@@ -161,14 +161,14 @@ async fn a_release_that_needs_what_the_program_lacks_is_refused() {
     deploy(&store, "1").await;
     let used: [(&str, &[&str]); 2] = [("home.seats", &["seats"]), ("home.title", &[])];
     let releases = || Releases::new(store.clone()).requiring(used);
-    let knows_none = CrowFly::new(config(), releases().with_functions(Functions::new()));
-    let knows_one = releases().with_functions(Functions::new().with("harbour:tide", Tide));
-    let knows_one = CrowFly::builder(config())
-        .catalogs(knows_one)
+    let plain = CrowFly::new(config(), releases().with_functions(Functions::new()));
+    let with_tide = releases().with_functions(Functions::new().with("harbour:tide", Tide));
+    let harbour = CrowFly::builder(config())
+        .catalogs(with_tide)
         .functions(Functions::new().with("harbour:tide", Tide))
         .build();
-    titles(&knows_none).await;
-    titles(&knows_one).await;
+    titles(&plain).await;
+    titles(&harbour).await;
     let mut tellings = Vec::new();
     for (home, serves) in [
         ("title = 'Tide {:harbour:tide}'\nseats = '{$seats :integer}'", true),
@@ -184,10 +184,10 @@ async fn a_release_that_needs_what_the_program_lacks_is_refused() {
         let Ok(release) = release else { panic!("{home}: {}", release.unwrap_err()) };
         store.publish(&release).await.unwrap();
         store.activate(release.id()).await.unwrap();
-        let is_taken = [knows_none.reload().await.is_ok(), knows_one.reload().await.is_ok()];
+        let is_taken = [plain.reload().await.is_ok(), harbour.reload().await.is_ok()];
         assert_eq!(is_taken[1], serves, "{home}");
         assert_eq!(is_taken[0], serves && !home.contains("harbour"), "{home}");
-        tellings.push(format!("{home}:\n{}", told(&knows_none)));
+        tellings.push(format!("{home}:\n{}", told(&plain)));
     }
     insta::assert_snapshot!(tellings.join("\n\n"));
 }
