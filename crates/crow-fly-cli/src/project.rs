@@ -8,7 +8,7 @@ use crow_fly::core::catalog::SectionSource;
 use crow_fly::core::check;
 use crow_fly::core::finding::{Finding, Severity};
 use crow_fly::core::locale_set::LocaleId;
-use crow_fly::source::{Directory, ListedFile, SourceError};
+use crow_fly::source::{Directory, ListedFile, ReadyMade, SourceError};
 use crow_fly::{Config, LanguageTag};
 
 /// A configuration with its folder of catalogs.
@@ -41,6 +41,12 @@ impl Project {
         let locales: Vec<String> = chains.all().map(|(_, tag)| tag.to_string()).collect();
         let listing = self.directory.list_blocking(&locales)?;
         let mut catalogs = Catalogs { findings: listing.findings().to_vec(), ..Catalogs::default() };
+        if self.config.has_ready_made_texts() {
+            let file = |(id, tag): (LocaleId, &LanguageTag)| {
+                Some((id, ReadyMade::file(&tag.to_string(), &locales)?))
+            };
+            catalogs.ready_made = chains.all().filter_map(file).collect();
+        }
         for (locale, tag) in chains.all() {
             let sections = catalogs.sources.entry(locale).or_default();
             let text = tag.to_string();
@@ -78,11 +84,19 @@ pub(crate) struct Catalogs {
     pub(crate) sources: check::Project,
     /// What was found about files that are not read.
     pub(crate) findings: Vec<Finding>,
+    /// The texts that come ready-made, by locale.
+    ready_made: BTreeMap<LocaleId, &'static str>,
     /// The file of each locale's section, for people.
     origins: BTreeMap<(String, String), String>,
 }
 
 impl Catalogs {
+    /// The texts that come ready-made, below those of the application.
+    pub(crate) fn ready_made(&self, locale: LocaleId, section: &str) -> Option<SectionSource> {
+        let text = self.ready_made.get(&locale).filter(|_| section == ReadyMade::SECTION)?;
+        Some(SectionSource::from_toml(text))
+    }
+
     /// The file of a section, for people.
     pub(crate) fn file(&self, locale: &str, section: &str) -> Option<&str> {
         self.origins.get(&(locale.to_owned(), section.to_owned())).map(String::as_str)

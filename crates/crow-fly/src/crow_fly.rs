@@ -174,6 +174,12 @@ impl CrowFlyBuilder {
     pub fn build(self) -> CrowFly {
         let Self { config, catalogs, sessions, settings, choices, revision } = self;
         let catalogs = catalogs.unwrap_or_else(|| Box::new(Directory::new(config.catalogs())));
+        #[cfg(feature = "ready-made")]
+        let catalogs = if config.catalogs.ready_made {
+            Box::new(crate::source::Overlay::new(catalogs).over(crate::source::ReadyMade))
+        } else {
+            catalogs
+        };
         let config = Arc::new(config);
         let store = CatalogStore::new(catalogs, Arc::clone(&config));
         let inner = Inner {

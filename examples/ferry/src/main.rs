@@ -8,10 +8,16 @@
 use std::io::ErrorKind;
 use std::net::Ipv4Addr;
 use std::path::Path;
+#[cfg(feature = "releases")]
+use std::{sync::Arc, time::Duration};
 
 use anyhow::{Context, Result};
 use clap::Parser;
-use crow_fly::CrowFly;
+#[cfg(feature = "releases")]
+use crow_fly::release::{ReleaseStore, Releases};
+use crow_fly::{Config, CrowFly};
+#[cfg(feature = "releases")]
+use object_store::local::LocalFileSystem;
 use tokio::net::TcpListener;
 use tracing_subscriber::EnvFilter;
 
@@ -25,6 +31,16 @@ struct Arguments {
     /// The port to listen on; another one is taken, and said, where it is in use
     #[arg(long, default_value_t = 4080)]
     port: u16,
+
+    /// The folder of a store of releases: the catalogs are those of its active release
+    #[cfg(feature = "releases")]
+    #[arg(long, value_name = "FOLDER")]
+    releases: Option<std::path::PathBuf>,
+
+    /// The folder where fetched releases are kept, so that a restart needs no store
+    #[cfg(feature = "releases")]
+    #[arg(long, value_name = "FOLDER", requires = "releases")]
+    cache: Option<std::path::PathBuf>,
 }
 
 #[tokio::main]
@@ -32,9 +48,10 @@ async fn main() -> Result<()> {
     let filter = EnvFilter::try_from_default_env().unwrap_or_else(|_| EnvFilter::new("info"));
     tracing_subscriber::fmt().with_env_filter(filter).init();
 
-    let crow = CrowFly::from_file(Path::new(env!("CARGO_MANIFEST_DIR")).join("crow-fly.toml"))?;
+    let arguments = Arguments::parse();
+    let crow = open(&arguments)?;
     reload_on_signal(crow.clone())?;
-    let listener = listen(Arguments::parse().port).await?;
+    let listener = listen(arguments.port).await?;
     let address = format!("http://{}", listener.local_addr()?);
     println!("Saltmarsh Ferries is open:");
     for (locale, tag) in crow.policy().set().iter() {
@@ -42,6 +59,33 @@ async fn main() -> Result<()> {
     }
     axum::serve(listener, site::site(&crow)).with_graceful_shutdown(stopped()).await?;
     Ok(())
+}
+
+/// The languages of the site. Its catalogs lie in the folder that the configuration names, or are released.
+fn open(arguments: &Arguments) -> Result<CrowFly> {
+    let config = Config::from_file(Path::new(env!("CARGO_MANIFEST_DIR")).join("crow-fly.toml"))?;
+    let builder = CrowFly::builder(config);
+    #[cfg(feature = "releases")]
+    if let Some(folder) = &arguments.releases {
+        return Ok(builder.catalogs(released(folder, arguments.cache.as_deref())?).build());
+    }
+    #[cfg(not(feature = "releases"))]
+    let _ = arguments;
+    Ok(builder.build())
+}
+
+/// The active release of a store that is a folder. A bucket is another `ObjectStore`, and the rest is the same.
+#[cfg(feature = "releases")]
+fn released(folder: &Path, cache: Option<&Path>) -> Result<Releases> {
+    let files = LocalFileSystem::new_with_prefix(folder)
+        .with_context(|| format!("{} is not a folder of releases", folder.display()))?;
+    let releases = Releases::new(ReleaseStore::new(Arc::new(files))).polled_every(Duration::from_secs(1));
+    match cache {
+        Some(cache) => {
+            releases.with_cache(cache).with_context(|| format!("{} cannot be made", cache.display()))
+        }
+        None => Ok(releases),
+    }
 }
 
 /// The port asked for, or a free one where another program has it.

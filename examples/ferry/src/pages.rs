@@ -24,9 +24,16 @@ struct Home {
 struct SailingPage {
     t: Translator,
     sailing: &'static Sailing,
-    /// What the visitor typed, to be shown again.
+    /// What the visitor typed, to be shown again, and what is wrong with it.
     form: Booking,
-    errors: Vec<String>,
+    errors: Errors,
+}
+
+/// The texts of what is wrong with a booking, by field.
+#[derive(Default)]
+struct Errors {
+    name: Option<String>,
+    seats: Option<String>,
 }
 
 #[derive(Template)]
@@ -64,6 +71,9 @@ pub(crate) struct Filter {
     boat: Option<String>,
 }
 
+/// How many characters a name has at most.
+const LONGEST_NAME: usize = 60;
+
 /// The key of the trip in the session.
 const TRIP: &str = "trip";
 
@@ -81,9 +91,10 @@ pub(crate) async fn home(t: Translator, Query(filter): Query<Filter>) -> Respons
 
 pub(crate) async fn sailing(t: Translator, Path(id): Path<String>) -> Response {
     match id.parse().ok().and_then(find) {
-        Some(sailing) => {
-            show(StatusCode::OK, &SailingPage { t, sailing, form: Booking::default(), errors: Vec::new() })
-        }
+        Some(sailing) => show(
+            StatusCode::OK,
+            &SailingPage { t, sailing, form: Booking::default(), errors: Errors::default() },
+        ),
         None => missing(t).await,
     }
 }
@@ -95,10 +106,11 @@ pub(crate) async fn book(
     Form(form): Form<Booking>,
 ) -> Response {
     let Some(sailing) = id.parse().ok().and_then(find) else { return missing(t).await };
-    let wrong = check(&form, sailing);
-    if !wrong.is_empty() {
+    let (name, seats) = (check_name(&form), check_seats(&form, sailing));
+    if name.is_some() || seats.is_some() {
         // Errors are messages like any other: by key, with their parameters.
-        let errors = wrong.into_iter().map(|error| t.text(error)).collect();
+        let text = |error: MessageRef<'_>| t.text(error);
+        let errors = Errors { name: name.map(text), seats: seats.map(text) };
         return show(StatusCode::UNPROCESSABLE_ENTITY, &SailingPage { t, sailing, form, errors });
     }
     let trip = Trip {
@@ -112,20 +124,25 @@ pub(crate) async fn book(
     }
 }
 
-/// What is wrong with a booking.
-fn check(form: &Booking, sailing: &Sailing) -> Vec<MessageRef<'static>> {
-    let mut wrong = Vec::new();
-    if form.name.trim().is_empty() {
-        wrong.push("sailing.errors.name-missing".into());
+/// What is wrong with the name. What every form has to say comes ready-made.
+fn check_name(form: &Booking) -> Option<MessageRef<'static>> {
+    match form.name.trim().chars().count() {
+        0 => Some("basics.form.required".into()),
+        1..=LONGEST_NAME => None,
+        _ => Some(("basics.form.too-long", args! { limit: LONGEST_NAME }).into()),
     }
+}
+
+/// What is wrong with the number of seats.
+fn check_seats(form: &Booking, sailing: &Sailing) -> Option<MessageRef<'static>> {
     match form.seats.trim().parse::<u32>() {
-        Ok(0) | Err(_) => wrong.push("sailing.errors.no-seats".into()),
+        Err(_) => Some("basics.form.not-a-number".into()),
+        Ok(0) => Some("sailing.errors.no-seats".into()),
         Ok(seats) if seats > sailing.seats => {
-            wrong.push(("sailing.errors.too-many-seats", args! { seats: sailing.seats }).into());
+            Some(("sailing.errors.too-many-seats", args! { seats: sailing.seats }).into())
         }
-        Ok(_) => {}
+        Ok(_) => None,
     }
-    wrong
 }
 
 pub(crate) async fn trip(t: Translator, session: Session) -> Response {

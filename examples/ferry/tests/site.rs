@@ -85,6 +85,9 @@ async fn a_first_visit_a_switch_and_a_return() {
     }
 }
 
+/// A name that no booking has room for.
+const LONG: &str = "Mair of the Long Marsh, of the Longer Marsh, and of the Longest Marsh of all";
+
 #[tokio::test]
 async fn a_booking_and_its_mistakes() {
     let (site, browser) = (Site::open(), browser(true));
@@ -95,14 +98,16 @@ async fn a_booking_and_its_mistakes() {
         ("/sailings/3", [("name", ""), ("seats", "5")]),
         ("/cy/sailings/3", [("name", "Mair"), ("seats", "5")]),
         ("/pl/sailings/3", [("name", " "), ("seats", "5")]),
-        ("/ar/sailings/3", [("name", "x"), ("seats", "0")]),
+        ("/ar/sailings/3", [("name", LONG), ("seats", "0")]),
+        ("/en-GB/sailings/3", [("name", LONG), ("seats", "three")]),
         ("/pl/sailings/4", [("name", "x"), ("seats", "1")]),
     ] {
         let response = book(path, form).await.unwrap();
         assert_eq!(response.status(), StatusCode::UNPROCESSABLE_ENTITY);
         let html = response.text().await.unwrap();
-        let list = html.split_once("role=\"alert\">").unwrap().1.split_once("</ul>").unwrap().0;
-        errors.push(format!("{path}: {}", list.trim()));
+        for error in html.split("role=\"alert\">").skip(1) {
+            errors.push(format!("{path}: {}", error.split_once("</p>").unwrap().0));
+        }
     }
     insta::assert_snapshot!(errors.join("\n"));
 

@@ -82,9 +82,10 @@ fn find<'p>(
     let chains = project.config.chains();
     for id in chains.of(locale) {
         let tag = chains.tag(*id);
-        let source = catalogs.sources.get(id).and_then(|sections| sections.get(section));
-        let entries = source.map(SectionSource::entries).unwrap_or_default();
-        let Some(entry) = entries.iter().find(|entry| entry.key() == name) else {
+        let own = catalogs.sources.get(id).and_then(|sections| sections.get(section));
+        let below = catalogs.ready_made(*id, section);
+        let mut entries = own.into_iter().chain(below.as_ref()).flat_map(SectionSource::entries);
+        let Some(entry) = entries.find(|entry| entry.key() == name) else {
             tried.push(tag.to_string());
             continue;
         };

@@ -269,6 +269,14 @@ impl ConfigBuilder {
         self
     }
 
+    /// Puts texts that every site needs below the application's own: see
+    /// [`ReadyMade`](crate::source::ReadyMade).
+    #[cfg(feature = "ready-made")]
+    pub fn ready_made(mut self) -> Self {
+        self.file.catalogs.ready_made = Some(unplaced(true));
+        self
+    }
+
     /// How many seconds a request waits for catalogs. Default: 2.
     pub fn wait_seconds(mut self, seconds: f64) -> Self {
         self.file.catalogs.wait_seconds = Some(Spanned::new(0..0, seconds));

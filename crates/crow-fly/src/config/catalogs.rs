@@ -24,6 +24,8 @@ pub(crate) struct CatalogsConfig {
     needs: Vec<PageNeeds>,
     /// The locales that need no catalogs of their own.
     pub(crate) inherits: Vec<LocaleId>,
+    /// Whether texts that come ready-made lie below.
+    pub(crate) ready_made: bool,
     /// How long a request waits for a load.
     pub(crate) wait: Duration,
     /// How long a load may take.
@@ -124,6 +126,7 @@ impl CatalogsTable {
             eager,
             needs,
             inherits,
+            ready_made: ready_made(text, self.ready_made.as_ref())?,
             wait: duration(text, self.wait_seconds.as_ref(), 2.0)?,
             load_limit: duration(text, self.load_seconds.as_ref(), 30.0)?,
             refuses: self.on_failure != Some(OnFailure::Serve),
@@ -136,6 +139,15 @@ impl CatalogsTable {
             most_bytes: self.max_megabytes.map(|megabytes| megabytes.saturating_mul(1_000_000)),
         })
     }
+}
+
+fn ready_made(text: &str, written: Option<&Spanned<bool>>) -> Result<bool, ConfigError> {
+    let Some(written) = written.filter(|written| *written.get_ref()) else { return Ok(false) };
+    if cfg!(feature = "ready-made") {
+        return Ok(true);
+    }
+    Err(ConfigError::at(text, written.span(), "this program has no ready-made texts")
+        .with_help("switch on the feature `ready-made` of the crate `crow-fly`"))
 }
 
 fn sections(text: &str, names: &[Spanned<String>]) -> Result<Vec<String>, ConfigError> {

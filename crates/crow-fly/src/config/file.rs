@@ -92,6 +92,7 @@ pub(super) struct CatalogsTable {
     pub(super) needs: BTreeMap<Spanned<String>, Vec<Spanned<String>>>,
     #[serde(default)]
     pub(super) inherits: Vec<Spanned<String>>,
+    pub(super) ready_made: Option<Spanned<bool>>,
     pub(super) wait_seconds: Option<Spanned<f64>>,
     pub(super) load_seconds: Option<Spanned<f64>>,
     pub(super) on_failure: Option<OnFailure>,

@@ -196,6 +196,11 @@ impl Config {
         &self.chains
     }
 
+    /// Whether texts that come ready-made lie below the application's own.
+    pub const fn has_ready_made_texts(&self) -> bool {
+        self.catalogs.ready_made
+    }
+
     /// The folder catalogs lie in.
     pub fn catalogs(&self) -> &Path {
         &self.catalogs.directory

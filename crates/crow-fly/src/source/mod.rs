@@ -9,6 +9,7 @@
 //! | [`Memory`] | in memory, for tests |
 //! | `Http` (feature `http-source`) | on a web server |
 //! | `release::Releases` (feature `releases`) | in an object store |
+//! | `ReadyMade` (feature `ready-made`) | that every site needs: form errors, pagination |
 //! | [`Overlay`] | in several sources, one above the other |
 
 use std::error::Error;
@@ -28,6 +29,8 @@ mod http;
 mod listing;
 mod memory;
 mod overlay;
+#[cfg(feature = "ready-made")]
+mod ready_made;
 #[cfg(feature = "notify")]
 mod watch;
 
@@ -38,6 +41,8 @@ pub use http::Http;
 pub use listing::{ListedFile, Listing};
 pub use memory::Memory;
 pub use overlay::Overlay;
+#[cfg(feature = "ready-made")]
+pub use ready_made::ReadyMade;
 
 /// The answer of a [`CatalogSource`]: work that blocks a thread, or something to wait for.
 pub struct Answer<'a, T>(Way<'a, T>);
