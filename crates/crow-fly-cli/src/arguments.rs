@@ -35,6 +35,8 @@ pub(crate) enum Command {
     Tag(TagArguments),
     /// Show the language ranges of an Accept-Language header and their distance to every locale
     Header(HeaderArguments),
+    /// Publish catalogs as releases in an object store, activate them, roll back, clean
+    Release(ReleaseArguments),
 }
 
 #[derive(Args)]
@@ -135,6 +137,65 @@ pub(crate) struct HeaderArguments {
     /// The header's value
     #[arg(value_name = "HEADER")]
     pub(crate) header: String,
+}
+
+#[derive(Args)]
+#[command(
+    after_help = "Example:\n  crow-fly release publish --store /srv/ferries/releases\n  crow-fly release activate 3f8a --store /srv/ferries/releases"
+)]
+pub(crate) struct ReleaseArguments {
+    #[command(subcommand)]
+    pub(crate) command: ReleaseCommand,
+}
+
+#[derive(Subcommand)]
+pub(crate) enum ReleaseCommand {
+    /// Publish the catalogs; servers do not take them before they are activated
+    Publish {
+        #[command(flatten)]
+        store: StoreArguments,
+
+        /// Activate the release at once
+        #[arg(long)]
+        activate: bool,
+    },
+    /// Activate a release: servers take it within seconds
+    Activate {
+        /// The release: the first digits of its id
+        #[arg(value_name = "RELEASE")]
+        release: String,
+
+        #[command(flatten)]
+        store: StoreArguments,
+    },
+    /// Activate the release that was active before the active one
+    RollBack {
+        #[command(flatten)]
+        store: StoreArguments,
+    },
+    /// Show the activations, the active one first, and the releases that were never activated
+    List {
+        #[command(flatten)]
+        store: StoreArguments,
+    },
+    /// Delete releases that are not among the last activated ones, and the files that only they have
+    Clean {
+        #[command(flatten)]
+        store: StoreArguments,
+
+        /// How many activations keep their releases
+        #[arg(long, value_name = "COUNT", default_value_t = 10)]
+        keep: usize,
+    },
+    /// Print the manifest of the catalogs, for a web server that has them as files
+    Manifest,
+}
+
+#[derive(Args)]
+pub(crate) struct StoreArguments {
+    /// The store: a folder, or the URL of a bucket where this program is built for its cloud
+    #[arg(long, value_name = "PLACE")]
+    pub(crate) store: String,
 }
 
 fn name_and_value(text: &str) -> Result<(String, String), String> {

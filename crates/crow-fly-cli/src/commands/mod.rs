@@ -10,6 +10,7 @@ use crate::project::Project;
 mod check;
 mod explain;
 mod header;
+mod release;
 mod say;
 mod tag;
 
@@ -32,6 +33,7 @@ pub(crate) fn run(arguments: &Arguments, output: &mut dyn Write) -> Result<Outco
         Command::Tag(what) => {
             tag::run(arguments.config.exists().then(open).transpose()?.as_ref(), what, json, output)
         }
+        Command::Release(what) => release::run(open, what, json, output),
         Command::Header(what) => header::run(&open()?, what, json, output),
     }
 }

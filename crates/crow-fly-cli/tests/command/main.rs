@@ -3,6 +3,7 @@
 #![allow(clippy::unwrap_used, reason = "a test fails by panicking")]
 
 mod project;
+mod release;
 
 use std::path::Path;
 
@@ -39,6 +40,7 @@ fn says_a_message() {
         &["say", "sailing.ordinal", "-l", "cy", "place=5"],
         &["say", "home.summary", "-l", "ar", "count=2", "--html"],
         &["say", "common.company", "-l", "en-GB"],
+        &["say", "basics.form.too-long", "-l", "pl", "limit=3"],
         &["say", "trip.thanks", "name=<Mair>", "--html"],
         &["say", "trip.thanks", "--json"],
         &["say", "trip.thanks", "nam=x"],

@@ -9,11 +9,11 @@ use serde_json::Value;
 use crate::run;
 
 /// A project in a folder that goes away with it.
-struct Project(tempfile::TempDir);
+pub(crate) struct Project(tempfile::TempDir);
 
 impl Project {
     /// A configuration, and catalogs as path and content.
-    fn new(config: &str, catalogs: &[(&str, &str)]) -> Self {
+    pub(crate) fn new(config: &str, catalogs: &[(&str, &str)]) -> Self {
         let project = Self(tempfile::tempdir().unwrap());
         project.write("crow-fly.toml", config);
         for (path, text) in catalogs {
@@ -22,7 +22,7 @@ impl Project {
         project
     }
 
-    fn write(&self, path: &str, text: &str) {
+    pub(crate) fn write(&self, path: &str, text: &str) {
         let path = self.0.path().join(path);
         std::fs::create_dir_all(path.parent().unwrap()).unwrap();
         std::fs::write(path, text).unwrap();
@@ -33,12 +33,12 @@ impl Project {
     }
 
     /// Runs the command: status, output and errors as one text.
-    fn run(&self, arguments: &[&str]) -> String {
+    pub(crate) fn run(&self, arguments: &[&str]) -> String {
         run(self.folder(), arguments)
     }
 
     /// Runs the command with `--json`, and reads what it prints.
-    fn json(&self, arguments: &[&str]) -> Value {
+    pub(crate) fn json(&self, arguments: &[&str]) -> Value {
         let arguments: Vec<&str> = arguments.iter().copied().chain(["--json"]).collect();
         let shown = self.run(&arguments);
         let (_, json) = shown.split_once("\nstatus ").unwrap();

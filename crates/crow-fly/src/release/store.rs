@@ -178,7 +178,7 @@ impl ReleaseStore {
         self.write(&self.release(release.id()), release.json().to_vec()).await
     }
 
-    /// Activates a published release: creates the next number.
+    /// Activates a published release: creates the next number. Where it is active already, nothing is created.
     ///
     /// # Errors
     /// [`Taken`](ReleaseError::Taken) where another deployment has just activated one; where the release is not there, or
@@ -193,7 +193,12 @@ impl ReleaseStore {
         if !missing.is_empty() {
             return Err(ReleaseError::Incomplete(missing));
         }
-        let number = self.newest().await?.map_or(1, |number| number.saturating_add(1));
+        let active = self.activations(1).await?.pop();
+        let number = match active {
+            Some(active) if active.release == release => return Ok(active),
+            Some(active) => active.number.saturating_add(1),
+            None => 1,
+        };
         let token = format!("{:016x}", fastrand::u64(..));
         let pointer = Pointer { release, token: token.clone() };
         let json =
@@ -339,10 +344,6 @@ impl ReleaseStore {
         let mut numbers: Vec<u64> = objects.iter().filter_map(number).collect();
         numbers.sort_unstable();
         Ok(numbers)
-    }
-
-    pub(super) async fn newest(&self) -> Result<Option<u64>, ReleaseError> {
-        Ok(self.numbers().await?.pop())
     }
 
     /// Notes, in a cache, which release a server had last.

@@ -93,12 +93,12 @@ async fn one_rolls_back_by_activating_an_earlier_release() {
     let one = deploy(&store, "1").await;
     assert!(matches!(store.roll_back().await, Err(ReleaseError::NoneActive)));
     let two = deploy(&store, "2").await;
-    store.activate(two.release()).await.unwrap();
+    assert_eq!(store.activate(two.release()).await.unwrap(), two, "it is active already");
     let back = store.roll_back().await.unwrap();
-    assert_eq!((back.number(), back.release()), (4, one.release()));
+    assert_eq!((back.number(), back.release()), (3, one.release()));
     assert_eq!(store.roll_back().await.unwrap().release(), two.release());
     let numbers: Vec<u64> = store.activations(3).await.unwrap().iter().map(Activation::number).collect();
-    assert_eq!(numbers, [5, 4, 3]);
+    assert_eq!(numbers, [4, 3, 2]);
 }
 
 #[tokio::test]

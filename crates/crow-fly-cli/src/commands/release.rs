@@ -1,0 +1,212 @@
+//! `crow-fly release`: catalogs as releases in an object store.
+
+use std::io::Write;
+use std::path::Path;
+use std::sync::Arc;
+
+use anyhow::{Context, Result, anyhow, bail};
+use crow_fly::release::{Activation, Release, ReleaseError, ReleaseId, ReleaseStore};
+use object_store::local::LocalFileSystem;
+use object_store::{ObjectStore, ObjectStoreScheme, parse_url_opts};
+use serde_json::json;
+use url::Url;
+
+use super::Outcome;
+use crate::arguments::{ReleaseArguments, ReleaseCommand};
+use crate::project::Project;
+use crate::render;
+
+pub(crate) fn run(
+    open: impl FnOnce() -> Result<Project>,
+    what: &ReleaseArguments,
+    json: bool,
+    output: &mut dyn Write,
+) -> Result<Outcome> {
+    let runtime = tokio::runtime::Builder::new_current_thread().enable_all().build()?;
+    runtime.block_on(async {
+        match &what.command {
+            ReleaseCommand::Manifest => manifest(&open()?, output).await,
+            ReleaseCommand::Publish { store, activate } => {
+                let project = open()?;
+                publish(&project, &self::store(&store.store, true)?, *activate, json, output).await
+            }
+            ReleaseCommand::Activate { store, release } => {
+                let store = self::store(&store.store, false)?;
+                let id = store.find(release).await.map_err(told)?;
+                activated(&store, store.activate(id).await, json, output).await
+            }
+            ReleaseCommand::RollBack { store } => {
+                let store = self::store(&store.store, false)?;
+                activated(&store, store.roll_back().await, json, output).await
+            }
+            ReleaseCommand::List { store } => list(&self::store(&store.store, false)?, json, output).await,
+            ReleaseCommand::Clean { store, keep } => {
+                clean(&self::store(&store.store, false)?, *keep, json, output).await
+            }
+        }
+    })
+}
+
+/// A folder, or the URL of a bucket where this program is built for its cloud.
+fn store(place: &str, is_made: bool) -> Result<ReleaseStore> {
+    let url = Url::parse(place).ok().filter(|url| ObjectStoreScheme::parse(url).is_ok());
+    let Some(url) = url else {
+        if is_made {
+            std::fs::create_dir_all(place).with_context(|| format!("the folder {place} cannot be made"))?;
+        }
+        if !Path::new(place).is_dir() {
+            bail!("there is no folder {place}: `crow-fly release publish` makes it");
+        }
+        let files = LocalFileSystem::new_with_prefix(place)
+            .with_context(|| format!("the folder {place} cannot be used"))?;
+        return Ok(ReleaseStore::new(Arc::new(files)));
+    };
+    // The names that each cloud's own tools read: `AWS_ACCESS_KEY_ID`.
+    let variables = std::env::vars().map(|(name, value)| (name.to_ascii_lowercase(), value));
+    let (objects, prefix) = parse_url_opts(&url, variables).with_context(|| {
+        format!(
+            "{place} cannot be used; buckets need `crow-fly-cli` with its feature `aws`, `azure` or `gcp`"
+        )
+    })?;
+    let objects: Arc<dyn ObjectStore> = objects.into();
+    Ok(ReleaseStore::new(objects).below(prefix.as_ref()))
+}
+
+/// An error with its cause and what to do about it.
+fn told(error: ReleaseError) -> anyhow::Error {
+    let cause = std::error::Error::source(&error).map(|cause| format!(": {cause}")).unwrap_or_default();
+    anyhow!("{error}{cause}; {}", error.help())
+}
+
+async fn packed(project: &Project) -> Result<Release> {
+    Release::of(&project.config, &project.directory).await.map_err(told)
+}
+
+async fn manifest(project: &Project, output: &mut dyn Write) -> Result<Outcome> {
+    output.write_all(&packed(project).await?.manifest().to_json())?;
+    Ok(Outcome::Well)
+}
+
+async fn publish(
+    project: &Project,
+    store: &ReleaseStore,
+    activates: bool,
+    json: bool,
+    output: &mut dyn Write,
+) -> Result<Outcome> {
+    let release = packed(project).await?;
+    store.publish(&release).await.map_err(told)?;
+    let (id, manifest) = (release.id(), release.manifest());
+    let (files, messages) = (manifest.files().len(), manifest.messages().count());
+    if activates {
+        return activated(store, store.activate(id).await, json, output).await;
+    }
+    if json {
+        render::json(output, &json!({ "release": id, "files": files, "messages": messages }))?;
+    } else {
+        writeln!(
+            output,
+            "published release {}: {}, {}",
+            id.short(),
+            render::count(files, "file"),
+            render::count(messages, "message")
+        )?;
+        writeln!(output, "servers take it when it is activated: crow-fly release activate {}", id.short())?;
+    }
+    Ok(Outcome::Well)
+}
+
+async fn activated(
+    store: &ReleaseStore,
+    result: Result<Activation, ReleaseError>,
+    json: bool,
+    output: &mut dyn Write,
+) -> Result<Outcome> {
+    let activation = result.map_err(told)?;
+    let before = store.activations(2).await.map_err(told)?.get(1).map(Activation::release);
+    let (number, id) = (activation.number(), activation.release());
+    if json {
+        render::json(output, &json!({ "activation": number, "release": id, "before": before }))?;
+    } else {
+        let before = before.map(|before| format!(", after {}", before.short())).unwrap_or_default();
+        writeln!(output, "release {} is active: activation {number}{before}", id.short())?;
+    }
+    Ok(Outcome::Well)
+}
+
+/// How many activations are shown.
+const SHOWN: usize = 20;
+
+async fn list(store: &ReleaseStore, json: bool, output: &mut dyn Write) -> Result<Outcome> {
+    let activations = store.activations(SHOWN).await.map_err(told)?;
+    let mut releases = store.releases().await.map_err(told)?;
+    releases.retain(|id| !activations.iter().any(|activation| activation.release() == *id));
+    let activated = activations.iter().map(|activation| (Some(activation.number()), activation.release()));
+    let mut rows = Vec::new();
+    for (number, id) in activated.chain(releases.into_iter().map(|id| (None, id))) {
+        rows.push(row(store, number, id).await?);
+    }
+    if json {
+        let rows: Vec<_> = rows
+            .iter()
+            .map(|row| {
+                json!({ "activation": row.number, "release": row.id, "files": row.files, "messages": row.messages })
+            })
+            .collect();
+        render::json(output, &rows)?;
+    } else if rows.is_empty() {
+        writeln!(output, "the store has no releases: crow-fly release publish")?;
+    } else {
+        let text = |number: Option<usize>| number.map_or_else(|| "-".to_owned(), |number| number.to_string());
+        let shown = rows.iter().enumerate().map(|(place, row)| {
+            let number = row.number.map_or_else(|| "-".to_owned(), |number| number.to_string());
+            let state = match (place, row.number, row.files) {
+                (.., None) => "deleted",
+                (_, None, _) => "not activated",
+                (0, ..) => "active",
+                _ => "earlier",
+            };
+            vec![number, row.id.short(), text(row.files), text(row.messages), state.to_owned()]
+        });
+        render::table(output, &["activation", "release", "files", "messages", "state"], shown)?;
+    }
+    Ok(Outcome::Well)
+}
+
+/// A release in a list.
+struct Row {
+    /// The number of its activation; none for one that was not activated lately.
+    number: Option<u64>,
+    id: ReleaseId,
+    /// How many files and messages it has; none where it has been cleaned.
+    files: Option<usize>,
+    messages: Option<usize>,
+}
+
+async fn row(store: &ReleaseStore, number: Option<u64>, id: ReleaseId) -> Result<Row> {
+    let manifest = match store.manifest(id).await {
+        Ok(manifest) => Some(manifest),
+        Err(ReleaseError::Unknown(_)) => None,
+        Err(error) => return Err(told(error)),
+    };
+    let files = manifest.as_ref().map(|manifest| manifest.files().len());
+    let messages = manifest.as_ref().map(|manifest| manifest.messages().count());
+    Ok(Row { number, id, files, messages })
+}
+
+async fn clean(store: &ReleaseStore, keep: usize, json: bool, output: &mut dyn Write) -> Result<Outcome> {
+    let cleaned = store.clean(keep).await.map_err(told)?;
+    if json {
+        let (releases, files, bytes) = (cleaned.releases, cleaned.files, cleaned.bytes);
+        render::json(output, &json!({ "releases": releases, "files": files, "bytes": bytes }))?;
+    } else {
+        writeln!(
+            output,
+            "deleted {} and {} ({})",
+            render::count(cleaned.releases.len(), "release"),
+            render::count(cleaned.files, "file"),
+            render::count(usize::try_from(cleaned.bytes).unwrap_or(usize::MAX), "byte")
+        )?;
+    }
+    Ok(Outcome::Well)
+}

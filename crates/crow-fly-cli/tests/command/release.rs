@@ -1,0 +1,55 @@
+//! Releases from the command line: a store in a folder.
+
+use crate::project::Project;
+
+const CONFIG: &str = "default = 'en'\nlocales = ['en', 'cy']\n";
+
+fn project() -> Project {
+    Project::new(
+        CONFIG,
+        &[("en/home.toml", "title = 'Ferries'\nhelp = 'Help'"), ("cy/home.toml", "title = 'Fferïau'")],
+    )
+}
+
+#[test]
+fn publishes_activates_and_rolls_back() {
+    let project = project();
+    let mut shown = Vec::new();
+    let mut run = |arguments: &[&str]| shown.push(project.run(arguments));
+    run(&["release", "list", "--store", "releases"]);
+    run(&["release", "publish", "--store", "releases"]);
+    run(&["release", "roll-back", "--store", "releases"]);
+    run(&["release", "list", "--store", "releases"]);
+    run(&["release", "activate", "0123", "--store", "releases"]);
+    let first = project.json(&["release", "list", "--store", "releases"])[0]["release"].as_str().unwrap()
+        [..8]
+        .to_owned();
+    run(&["release", "activate", &first, "--store", "releases"]);
+    run(&["release", "activate", &first, "--store", "releases"]);
+    project.write("catalogs/en/home.toml", "title = 'New ferries'\nhelp = 'Help'");
+    run(&["release", "publish", "--activate", "--store", "releases"]);
+    run(&["release", "publish", "--store", "releases", "--json"]);
+    run(&["release", "roll-back", "--store", "releases"]);
+    run(&["release", "list", "--store", "releases"]);
+    run(&["release", "clean", "--store", "releases"]);
+    insta::assert_snapshot!(shown.join("\n"));
+}
+
+#[test]
+fn says_what_is_wrong() {
+    let project = project();
+    project.write("catalogs/cy/home.toml", "title = 'Fferïau {$'");
+    let shown = [
+        project.run(&["release", "publish", "--store", "releases"]),
+        project.run(&["release", "manifest"]),
+        project.run(&["release", "publish", "--store", "crow-fly.toml/releases"]),
+        project.run(&["release", "publish"]),
+        project.run(&["release", "list", "--store", "s3://ferries/releases"]),
+    ];
+    insta::assert_snapshot!(shown.join("\n"));
+}
+
+#[test]
+fn prints_the_manifest_for_a_web_server() {
+    insta::assert_snapshot!(project().run(&["release", "manifest"]));
+}
