@@ -1,5 +1,5 @@
-//! The library beside the programs it is deployed with: a session store and a shared cache, as Debian packages them.
-//! Each test starts its own. Where the program is not installed the test is skipped, and says so; with
+//! The library beside the programs it is deployed with: a session store and a shared cache, as Debian packages them, and
+//! an S3 server from Python's packages. Each test starts its own. Where the program is not installed the test is skipped, and says so; with
 //! `REQUIRE_NEIGHBOURS=1` it fails.
 
 #![allow(
@@ -8,6 +8,8 @@
     reason = "a test fails by panicking, and says why it does not run"
 )]
 
+#[cfg(feature = "releases")]
+mod bucket;
 mod program;
 mod redis;
 mod shared_cache;

@@ -17,7 +17,7 @@ impl Program {
         let child = match command.stdout(Stdio::null()).stderr(Stdio::null()).spawn() {
             Err(error) if error.kind() == ErrorKind::NotFound => {
                 assert!(!are_required(), "`{package}` is not installed, and REQUIRE_NEIGHBOURS=1 is set");
-                eprintln!("skipped: install Debian's package `{package}` to run this test");
+                eprintln!("skipped: install the package `{package}` to run this test");
                 return None;
             }
             child => child.unwrap(),

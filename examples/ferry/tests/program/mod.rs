@@ -14,13 +14,15 @@ pub(crate) struct Site {
 
 impl Site {
     /// Starts the demo on a port the system gives.
+    #[allow(dead_code, reason = "some tests have options for it")]
     pub(crate) fn open() -> Self {
-        let mut program = Command::new(env!("CARGO_BIN_EXE_ferry"))
-            .args(["--port", "0"])
-            .env("RUST_LOG", "error")
-            .stdout(Stdio::piped())
-            .spawn()
-            .unwrap();
+        Self::run(&mut Command::new(env!("CARGO_BIN_EXE_ferry")))
+    }
+
+    /// Starts the demo by a command, which lacks only the port.
+    pub(crate) fn run(command: &mut Command) -> Self {
+        let mut program =
+            command.args(["--port", "0"]).env("RUST_LOG", "error").stdout(Stdio::piped()).spawn().unwrap();
         let mut lines = BufReader::new(program.stdout.take().unwrap()).lines();
         let line = lines.find_map(|line| line.ok().filter(|line| line.contains("  en "))).unwrap();
         let address = line.trim().trim_start_matches("en").trim().trim_end_matches('/').to_owned();

@@ -1,0 +1,134 @@
+//! Releases in a bucket, over the S3 protocol.
+
+use std::process::Command;
+use std::sync::Arc;
+
+use crow_fly::release::{Activation, Release, ReleaseError, ReleaseStore, Releases};
+use crow_fly::source::Memory;
+use crow_fly::{Config, CrowFly, HealthStatus};
+use object_store::aws::AmazonS3Builder;
+use object_store::path::Path;
+use object_store::{
+    BackoffConfig, ClientOptions, Error, ObjectStore, ObjectStoreExt, PutMode, PutOptions, RetryConfig,
+};
+use std::time::Duration;
+
+use crate::program::{Program, free_port};
+
+/// An S3 server with one bucket.
+async fn server() -> Option<(Program, Arc<dyn ObjectStore>)> {
+    let port = free_port();
+    let mut command = Command::new("moto_server");
+    command.args(["-H", "127.0.0.1", "-p", &port.to_string()]);
+    let program = Program::start(&mut command, "moto[server]", port)?;
+    let endpoint = format!("http://127.0.0.1:{port}");
+    let client = reqwest::Client::builder().no_proxy().build().unwrap();
+    let made = client.put(format!("{endpoint}/ferries")).send().await.unwrap();
+    assert!(made.status().is_success());
+    let retry = RetryConfig {
+        backoff: BackoffConfig { init_backoff: Duration::from_millis(10), ..BackoffConfig::default() },
+        max_retries: 1,
+        retry_timeout: Duration::from_secs(2),
+    };
+    let bucket = AmazonS3Builder::new()
+        .with_endpoint(endpoint)
+        .with_allow_http(true)
+        .with_bucket_name("ferries")
+        .with_region("eu-west-2")
+        .with_access_key_id("made-up")
+        .with_secret_access_key("made-up")
+        .with_client_options(ClientOptions::new().with_allow_http(true).with_timeout(Duration::from_secs(5)))
+        .with_retry(retry)
+        .build()
+        .unwrap();
+    Some((program, Arc::new(bucket)))
+}
+
+fn config() -> Config {
+    Config::parse("default = 'en'\nlocales = ['en', 'cy']\ndevelopment = false\n").unwrap()
+}
+
+async fn release(version: u32) -> Release {
+    let catalogs = Memory::new([
+        ("en", "home", format!("title = 'Ferries {version}'")),
+        ("cy", "home", format!("title = 'Fferïau {version}'")),
+    ]);
+    Release::of(&config(), &catalogs).await.unwrap()
+}
+
+async fn deploy(store: &ReleaseStore, version: u32) -> Activation {
+    let release = release(version).await;
+    store.publish(&release).await.unwrap();
+    store.activate(release.id()).await.unwrap()
+}
+
+async fn title(crow: &CrowFly) -> String {
+    crow.translator_for("cy").await.text("home.title")
+}
+
+#[tokio::test(flavor = "multi_thread", worker_threads = 2)]
+async fn a_bucket_is_a_store_of_releases() {
+    let Some((mut program, bucket)) = server().await else { return };
+    // What everything rests on: an object is created once.
+    let create = || async {
+        let options = PutOptions::from(PutMode::Create);
+        bucket.put_opts(&Path::from("once"), "first".into(), options).await
+    };
+    create().await.unwrap();
+    assert!(matches!(create().await, Err(Error::AlreadyExists { .. })));
+
+    let store = ReleaseStore::new(Arc::clone(&bucket)).below("site/catalogs");
+    let cache = tempfile::tempdir().unwrap();
+    let releases = || Releases::new(store.clone()).with_cache(cache.path()).unwrap();
+    deploy(&store, 1).await;
+    let crow = CrowFly::new(config(), releases());
+    assert_eq!(title(&crow).await, "Fferïau 1");
+    deploy(&store, 2).await;
+    crow.reload().await.unwrap();
+    assert_eq!(title(&crow).await, "Fferïau 2");
+
+    // Two deployments at the same time, again and again: numbers are never given twice.
+    for turn in 0..5 {
+        let (one, other) = (release(10 + turn).await, release(20 + turn).await);
+        store.publish(&one).await.unwrap();
+        store.publish(&other).await.unwrap();
+        let before = store.activations(1).await.unwrap()[0].number();
+        let (first, second) = tokio::join!(store.activate(one.id()), store.activate(other.id()));
+        let won = [&first, &second].iter().filter(|result| result.is_ok()).count() as u64;
+        for result in [first, second] {
+            assert!(matches!(result, Ok(_) | Err(ReleaseError::Taken { .. })), "{result:?}");
+        }
+        assert_eq!(store.activations(1).await.unwrap()[0].number(), before + won);
+    }
+
+    // A file that is damaged in the bucket.
+    let bad = release(3).await;
+    store.publish(&bad).await.unwrap();
+    let file = bad.manifest().files()[0].sha256();
+    let damaged = Path::from(format!("site/catalogs/files/{file}"));
+    let before = bucket.get(&damaged).await.unwrap().bytes().await.unwrap();
+    bucket.put(&damaged, "title = 'Fferïau X'".into()).await.unwrap();
+    store.activate(bad.id()).await.unwrap();
+    let served = title(&crow).await;
+    assert!(crow.reload().await.is_err());
+    assert_eq!(title(&crow).await, served);
+    assert_eq!(crow.health().status, HealthStatus::Stale);
+    bucket.put(&damaged, before.into()).await.unwrap();
+    crow.reload().await.unwrap();
+    assert_eq!(title(&crow).await, "Fferïau 3");
+
+    let back = store.roll_back().await.unwrap();
+    crow.reload().await.unwrap();
+    assert!(crow.health().release.unwrap().contains(&back.release().short()));
+    let last = title(&crow).await;
+    assert!(store.clean(1).await.unwrap().releases.is_empty(), "what is younger than a day stays");
+
+    // The bucket is gone: what runs goes on, and what starts has the release it had last.
+    program.stop();
+    assert!(crow.reload().await.is_err());
+    assert_eq!(title(&crow).await, last);
+    let restarted = CrowFly::new(config(), releases());
+    assert_eq!(title(&restarted).await, last);
+    let stale = restarted.health().stale.join("\n");
+    assert!(stale.contains("the store has no answer about `site/catalogs/active`"), "{stale}");
+}
