@@ -69,6 +69,8 @@ pub struct LocaleHealth {
 pub struct SectionHealth {
     /// The section.
     pub section: String,
+    /// The file, as its source names it for people.
+    pub file: String,
     /// How it is.
     pub status: HealthStatus,
     /// How many messages it has, where it is in memory.
@@ -170,7 +172,9 @@ impl CatalogStore {
     }
 
     fn section_health(&self, current: &Generation, place: usize) -> SectionHealth {
-        let name = current.file(place).and_then(|file| file.section_name()).unwrap_or_default().to_owned();
+        let file = current.file(place);
+        let section = file.and_then(|file| file.section_name()).unwrap_or_default().to_owned();
+        let file = file.map(|file| file.origin().to_owned()).unwrap_or_default();
         let (state, failure) = current.loads.state(place);
         let (status, error) = match (current.section(place), state, failure) {
             (Some(section), ..) if section.is_broken => (HealthStatus::Degraded, first_error(section)),
@@ -183,7 +187,7 @@ impl CatalogStore {
             _ => (HealthStatus::NotLoaded, None),
         };
         let messages = current.section(place).map(|section| section.catalog.len());
-        SectionHealth { section: name, status, messages, error }
+        SectionHealth { section, file, status, messages, error }
     }
 
     /// Whether a load takes longer than a request waits.

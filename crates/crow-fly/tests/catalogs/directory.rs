@@ -5,6 +5,8 @@ use std::path::Path;
 
 use crow_fly::core::finding::Severity;
 use crow_fly::source::{CatalogSource, Directory, ListedFile};
+#[cfg(feature = "conformance")]
+use crow_fly::source::{Memory, Overlay};
 use crow_fly::{Config, CrowFly};
 
 use crate::{CONFIG, answer, crow, pages, said};
@@ -28,14 +30,14 @@ fn locales() -> Vec<String> {
     ["en", "en-GB", "cy"].map(str::to_owned).to_vec()
 }
 
-/// A folder that the suite of all sources writes to.
+/// A folder that the suite of all sources writes to, and the source that reads it.
 #[cfg(feature = "conformance")]
-struct Written(tempfile::TempDir);
+struct Written(tempfile::TempDir, fn(Directory) -> Box<dyn CatalogSource>);
 
 #[cfg(feature = "conformance")]
 impl crow_fly::source::conformance::Fixture for Written {
     fn source(&self) -> Box<dyn CatalogSource> {
-        Box::new(Directory::new(self.0.path()))
+        self.1(Directory::new(self.0.path()))
     }
 
     fn write(&self, locale: &str, section: &str, bytes: &[u8]) {
@@ -50,8 +52,17 @@ impl crow_fly::source::conformance::Fixture for Written {
 #[cfg(feature = "conformance")]
 #[tokio::test]
 async fn a_folder_keeps_the_contract_of_sources() {
-    let folder = Written(tempfile::tempdir().unwrap());
-    assert_eq!(crow_fly::source::conformance::failures(&folder).await, [""; 0]);
+    let sources: [fn(Directory) -> Box<dyn CatalogSource>; 4] = [
+        |directory| Box::new(directory),
+        // Boxes and pointers of sources are sources, and so is one above nothing, or below it.
+        |directory| Box::new(std::sync::Arc::new(directory)),
+        |directory| Box::new(Overlay::new(directory).over(Memory::default())),
+        |directory| Box::new(Overlay::new(Memory::default()).over(directory)),
+    ];
+    for source in sources {
+        let folder = Written(tempfile::tempdir().unwrap(), source);
+        assert_eq!(crow_fly::source::conformance::failures(&folder).await, [""; 0]);
+    }
 }
 
 /// The findings of a folder, its own name left out.

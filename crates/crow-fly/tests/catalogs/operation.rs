@@ -68,6 +68,7 @@ async fn health_is_a_page_of_json() {
           "sections": [
             {
               "section": "home",
+              "file": "en/home.toml",
               "status": "ready",
               "messages": 2,
               "error": null
@@ -80,6 +81,7 @@ async fn health_is_a_page_of_json() {
           "sections": [
             {
               "section": "home",
+              "file": "cy/home.toml",
               "status": "ready",
               "messages": 1,
               "error": null
@@ -92,6 +94,7 @@ async fn health_is_a_page_of_json() {
           "sections": [
             {
               "section": "home",
+              "file": "pl/home.toml",
               "status": "not-loaded",
               "messages": null,
               "error": null
