@@ -32,7 +32,7 @@ pub(crate) fn run(
             }
             ReleaseCommand::Activate { store, release } => {
                 let store = self::store(&store.store, false)?;
-                let id = store.find(release).await.map_err(told)?;
+                let id = store.find(release).await.map_err(|error| told(&error))?;
                 activated(&store, store.activate(id).await, json, output).await
             }
             ReleaseCommand::RollBack { store } => {
@@ -73,13 +73,13 @@ fn store(place: &str, is_made: bool) -> Result<ReleaseStore> {
 }
 
 /// An error with its cause and what to do about it.
-fn told(error: ReleaseError) -> anyhow::Error {
-    let cause = std::error::Error::source(&error).map(|cause| format!(": {cause}")).unwrap_or_default();
+fn told(error: &ReleaseError) -> anyhow::Error {
+    let cause = std::error::Error::source(error).map(|cause| format!(": {cause}")).unwrap_or_default();
     anyhow!("{error}{cause}; {}", error.help())
 }
 
 async fn packed(project: &Project) -> Result<Release> {
-    Release::of(&project.config, &project.directory).await.map_err(told)
+    Release::of(&project.config, &project.directory).await.map_err(|error| told(&error))
 }
 
 async fn manifest(project: &Project, output: &mut dyn Write) -> Result<Outcome> {
@@ -95,7 +95,7 @@ async fn publish(
     output: &mut dyn Write,
 ) -> Result<Outcome> {
     let release = packed(project).await?;
-    store.publish(&release).await.map_err(told)?;
+    store.publish(&release).await.map_err(|error| told(&error))?;
     let (id, manifest) = (release.id(), release.manifest());
     let (files, messages) = (manifest.files().len(), manifest.messages().count());
     if activates {
@@ -122,8 +122,8 @@ async fn activated(
     json: bool,
     output: &mut dyn Write,
 ) -> Result<Outcome> {
-    let activation = result.map_err(told)?;
-    let before = store.activations(2).await.map_err(told)?.get(1).map(Activation::release);
+    let activation = result.map_err(|error| told(&error))?;
+    let before = store.activations(2).await.map_err(|error| told(&error))?.get(1).map(Activation::release);
     let (number, id) = (activation.number(), activation.release());
     if json {
         render::json(output, &json!({ "activation": number, "release": id, "before": before }))?;
@@ -138,8 +138,8 @@ async fn activated(
 const SHOWN: usize = 20;
 
 async fn list(store: &ReleaseStore, json: bool, output: &mut dyn Write) -> Result<Outcome> {
-    let activations = store.activations(SHOWN).await.map_err(told)?;
-    let mut releases = store.releases().await.map_err(told)?;
+    let activations = store.activations(SHOWN).await.map_err(|error| told(&error))?;
+    let mut releases = store.releases().await.map_err(|error| told(&error))?;
     releases.retain(|id| !activations.iter().any(|activation| activation.release() == *id));
     let activated = activations.iter().map(|activation| (Some(activation.number()), activation.release()));
     let mut rows = Vec::new();
@@ -187,7 +187,7 @@ async fn row(store: &ReleaseStore, number: Option<u64>, id: ReleaseId) -> Result
     let manifest = match store.manifest(id).await {
         Ok(manifest) => Some(manifest),
         Err(ReleaseError::Unknown(_)) => None,
-        Err(error) => return Err(told(error)),
+        Err(error) => return Err(told(&error)),
     };
     let files = manifest.as_ref().map(|manifest| manifest.files().len());
     let messages = manifest.as_ref().map(|manifest| manifest.messages().count());
@@ -195,7 +195,7 @@ async fn row(store: &ReleaseStore, number: Option<u64>, id: ReleaseId) -> Result
 }
 
 async fn clean(store: &ReleaseStore, keep: usize, json: bool, output: &mut dyn Write) -> Result<Outcome> {
-    let cleaned = store.clean(keep).await.map_err(told)?;
+    let cleaned = store.clean(keep).await.map_err(|error| told(&error))?;
     if json {
         let (releases, files, bytes) = (cleaned.releases, cleaned.files, cleaned.bytes);
         render::json(output, &json!({ "releases": releases, "files": files, "bytes": bytes }))?;
