@@ -8,6 +8,7 @@ use crow_fly::core::catalog::SectionSource;
 use crow_fly::core::check;
 use crow_fly::core::finding::{Finding, Severity};
 use crow_fly::core::locale_set::LocaleId;
+use crow_fly::core::rule::Rule;
 use crow_fly::source::{Directory, ListedFile, ReadyMade, SourceError};
 use crow_fly::{Config, LanguageTag};
 
@@ -108,7 +109,7 @@ fn unreadable(file: &ListedFile, error: &SourceError) -> Finding {
     let text = cause.map_or_else(|| error.to_string(), |cause| format!("{error}: {cause}"));
     let section = file.section_name().unwrap_or_default();
     Finding::of_file(
-        "unreadable-file",
+        Rule::UnreadableFile,
         Severity::Error,
         file.locale(),
         section,
@@ -119,7 +120,7 @@ fn unreadable(file: &ListedFile, error: &SourceError) -> Finding {
 
 fn duplicate(file: &ListedFile, section: &str) -> Finding {
     Finding::of_file(
-        "duplicate-section",
+        Rule::DuplicateSection,
         Severity::Error,
         file.locale(),
         section,

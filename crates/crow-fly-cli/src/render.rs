@@ -60,7 +60,7 @@ pub(crate) fn finding(
         None if finding.section.is_empty() => finding.text.clone(),
         None => format!("{}: {}", finding.section, finding.text),
     };
-    let report = level.primary_title(title).id(finding.rule);
+    let report = level.primary_title(title).id(finding.rule.id());
     let group = match (finding.place, source) {
         (Some(place), Some(source)) => {
             // Only the line itself is shown; the renderer counts lines and columns from it.

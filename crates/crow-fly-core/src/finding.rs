@@ -7,12 +7,15 @@ use alloc::vec::Vec;
 use core::fmt;
 use core::ops::Range;
 
+use crate::rule::Rule;
+pub use crate::rule::Severity;
+
 /// One thing a person should know about a catalog.
 #[derive(Clone, Debug, PartialEq, Eq, serde::Serialize)]
 #[non_exhaustive]
 pub struct Finding {
-    /// The rule's stable name: `missing-key`, `unclosed-placeholder`.
-    pub rule: &'static str,
+    /// The rule.
+    pub rule: Rule,
     /// How much it matters.
     pub severity: Severity,
     /// The locale whose catalog it is about.
@@ -32,7 +35,7 @@ pub struct Finding {
 impl Finding {
     /// A finding about a file or a folder as a whole. Locale and section are empty where it belongs to none.
     pub fn of_file(
-        rule: &'static str,
+        rule: Rule,
         severity: Severity,
         locale: &str,
         section: &str,
@@ -55,28 +58,6 @@ impl fmt::Display for Finding {
             f.write_str(": ")?;
         }
         f.write_str(&self.text)
-    }
-}
-
-/// How much a finding matters.
-#[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord, Hash, serde::Serialize)]
-#[serde(rename_all = "lowercase")]
-pub enum Severity {
-    /// Good to know.
-    Note,
-    /// Visitors may see something odd.
-    Warning,
-    /// Visitors will see something wrong, or a fallback.
-    Error,
-}
-
-impl fmt::Display for Severity {
-    fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
-        f.write_str(match self {
-            Self::Note => "note",
-            Self::Warning => "warning",
-            Self::Error => "error",
-        })
     }
 }
 
@@ -192,7 +173,7 @@ impl<'f> FileFindings<'f> {
     pub(crate) fn finish(mut self) -> Vec<Finding> {
         if self.more > 0 {
             self.list.push(Finding {
-                rule: "more-findings",
+                rule: Rule::MoreFindings,
                 severity: self.severity,
                 locale: self.locale.to_owned(),
                 section: self.section.to_owned(),

@@ -59,6 +59,7 @@ pub mod names;
 pub mod number;
 pub mod policy;
 pub mod route;
+pub mod rule;
 pub mod tag;
 pub mod time_zone;
 pub mod value;

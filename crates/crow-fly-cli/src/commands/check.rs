@@ -10,6 +10,7 @@ use crow_fly::core::check::{self, check};
 use crow_fly::core::finding::{Finding, Severity};
 use crow_fly::core::locale_set::LocaleId;
 use crow_fly::core::message::Message;
+use crow_fly::core::rule::Rule;
 use crow_fly::core::suggest::nearest;
 use crow_fly::{MissKind, MissReport};
 use serde::Serialize;
@@ -144,7 +145,14 @@ fn misses(project: &Project, file: &Path, sources: &check::Project) -> Result<Ve
         };
         let section = split_key(&miss.key).map_or("", |(section, _)| section);
         let text = format!("the application asked for `{}` {times}, and no catalog has it", miss.key);
-        findings.push(Finding::of_file("missed-key", Severity::Warning, &miss.locale, section, text, help));
+        findings.push(Finding::of_file(
+            Rule::MissedKey,
+            Severity::Warning,
+            &miss.locale,
+            section,
+            text,
+            help,
+        ));
     }
     Ok(findings)
 }

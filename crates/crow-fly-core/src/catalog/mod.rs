@@ -168,7 +168,7 @@ impl Catalog {
             let body = compiler.add_source(entry.text());
             for error in body.as_ref().err().into_iter().flat_map(|errors| errors.iter()) {
                 findings.add(Severity::Error, || Finding {
-                    rule: error.kind().id(),
+                    rule: error.kind().rule(),
                     severity: Severity::Error,
                     locale: locale.to_owned(),
                     section: section.to_owned(),
@@ -328,7 +328,7 @@ impl SourceProblem {
     /// The problem as a finding.
     pub fn finding(&self, locale: &str, section: &str) -> Finding {
         Finding {
-            rule: self.kind.id(),
+            rule: self.kind.rule(),
             severity: Severity::Error,
             locale: locale.into(),
             section: section.into(),

@@ -15,6 +15,7 @@ use crate::finding::{FileFindings, Finding, Severity};
 use crate::locale_set::{LocaleId, LocaleSet};
 use crate::message::model::{Element, Expression, Function, Operand, Setting};
 use crate::message::{Message, Parameter, ParameterKind, Program, WrongOption};
+use crate::rule::Rule;
 use crate::suggest::nearest;
 use crate::tag::LanguageTag;
 
@@ -61,7 +62,7 @@ pub fn check(set: &LocaleSet, chains: &Chains, project: &Project) -> Vec<Finding
     }
     findings.sort_by(|one, other| {
         // What tells how many more there are comes last.
-        let key = |finding: &Finding| (finding.rule == "more-findings", finding.place);
+        let key = |finding: &Finding| (finding.rule == Rule::MoreFindings, finding.place);
         (&one.locale, &one.section, key(one), &one.key, one.rule).cmp(&(
             &other.locale,
             &other.section,
@@ -162,14 +163,14 @@ struct Where<'s> {
 }
 
 impl Where<'_> {
-    fn finding(&self, rule: &'static str, severity: Severity, text: String, help: String) -> Finding {
+    fn finding(&self, rule: Rule, severity: Severity, text: String, help: String) -> Finding {
         self.finding_at(0..self.entry.text().len(), rule, severity, text, help)
     }
 
     fn finding_at(
         &self,
         range: core::ops::Range<usize>,
-        rule: &'static str,
+        rule: Rule,
         severity: Severity,
         text: String,
         help: String,
@@ -217,7 +218,7 @@ fn unknown_function(place: &Where<'_>, function: &Function) -> Finding {
         |near| format!("did you mean `:{near}`?"),
     );
     let text = format!("there is no function `:{}`", function.name);
-    place.finding_at(function.span.range(), "unknown-function", Severity::Error, text, help)
+    place.finding_at(function.span.range(), Rule::UnknownFunction, Severity::Error, text, help)
 }
 
 fn wrong_option(place: &Where<'_>, setting: &Setting, known: &[&str]) -> Finding {
@@ -239,7 +240,7 @@ fn wrong_option(place: &Where<'_>, setting: &Setting, known: &[&str]) -> Finding
     } else {
         format!("there is no option `{name}` here")
     };
-    place.finding_at(setting.span.range(), "wrong-option", Severity::Error, text, help)
+    place.finding_at(setting.span.range(), Rule::WrongOption, Severity::Error, text, help)
 }
 
 /// A message beside the same one in the default locale.
@@ -255,7 +256,7 @@ fn compare(place: &Where<'_>, reference: &SourceEntry, findings: &mut FileFindin
         findings.add(Severity::Note, || {
             let text = "the text is that of the default locale, word by word".to_owned();
             let help = "translate it, or leave it out: the chain supplies it".to_owned();
-            place.finding("untranslated", Severity::Note, text, help)
+            place.finding(Rule::Untranslated, Severity::Note, text, help)
         });
     }
 }
@@ -286,7 +287,7 @@ fn compare_parameters(
                 );
                 meant.extend(near);
                 let text = format!("the message in the default locale has no parameter `${name}`");
-                place.finding_at(at(name), "surplus-parameter", Severity::Error, text, help)
+                place.finding_at(at(name), Rule::SurplusParameter, Severity::Error, text, help)
             }),
             Some(same) if same != *kind && *kind != ParameterKind::Any && same != ParameterKind::Any => {
                 findings.add(Severity::Warning, || {
@@ -294,7 +295,7 @@ fn compare_parameters(
                     let text =
                         format!("`${name}` is taken as a {here} here, as a {there} in the default locale");
                     let help = "use the same function in both".to_owned();
-                    place.finding_at(at(name), "parameter-kind", Severity::Warning, text, help)
+                    place.finding_at(at(name), Rule::ParameterKind, Severity::Warning, text, help)
                 });
             }
             Some(_) => {}
@@ -305,7 +306,7 @@ fn compare_parameters(
             findings.add(Severity::Warning, || {
                 let text = format!("`${name}`, a parameter in the default locale, is not used");
                 let help = "use it, unless the language does not need it here".to_owned();
-                place.finding("missing-parameter", Severity::Warning, text, help)
+                place.finding(Rule::MissingParameter, Severity::Warning, text, help)
             });
         }
     }
@@ -338,14 +339,7 @@ const fn kind_name(kind: ParameterKind) -> &'static str {
 }
 
 /// A finding about something that is not in a file.
-fn absent(
-    rule: &'static str,
-    locale: &str,
-    section: &str,
-    key: Option<&str>,
-    text: String,
-    help: String,
-) -> Finding {
+fn absent(rule: Rule, locale: &str, section: &str, key: Option<&str>, text: String, help: String) -> Finding {
     Finding {
         rule,
         severity: Severity::Warning,
@@ -372,7 +366,7 @@ fn missing_section(
         || "add the file; until then the chain supplies the texts".to_owned(),
         |near| format!("there is `{near}`: is its name misspelled?"),
     );
-    absent("missing-section", locale, section, None, text, help)
+    absent(Rule::MissingSection, locale, section, None, text, help)
 }
 
 fn missing_key(
@@ -389,13 +383,13 @@ fn missing_key(
         || format!("the default locale says: {text}"),
         |near| format!("there is `{near}`: is its name misspelled? The default locale says: {text}"),
     );
-    absent("missing-key", locale, section, Some(entry.key()), "the message is not there".to_owned(), help)
+    absent(Rule::MissingKey, locale, section, Some(entry.key()), "the message is not there".to_owned(), help)
 }
 
 fn surplus_section(locale: &str, section: &str, reference: &BTreeMap<String, SectionSource>) -> Finding {
     let text = "the default locale has no such section".to_owned();
     absent(
-        "surplus-section",
+        Rule::SurplusSection,
         locale,
         section,
         None,
@@ -408,7 +402,7 @@ fn surplus_key(place: &Where<'_>, known: &Keys<'_>, findings: &mut FileFindings<
     findings.add(Severity::Warning, || {
         let text = "the default locale has no such message".to_owned();
         let help = delete_or_rename(place.entry.key(), known.keys().map(ToString::to_string));
-        place.finding("surplus-key", Severity::Warning, text, help)
+        place.finding(Rule::SurplusKey, Severity::Warning, text, help)
     });
 }
 

@@ -11,13 +11,14 @@ use crate::finding::Severity;
 use crate::message::model::{Body, Key, Selector, Variant};
 use crate::message::{Message, SelectedBy};
 use crate::number::{Category, Decimal, PluralRules, PluralType};
+use crate::rule::Rule;
 use crate::suggest::nearest;
 use crate::tag::LanguageTag;
 
 /// What is found in one column of variants: where, by which rule, and the texts.
 pub(super) struct PluralFinding {
     pub(super) range: Range<usize>,
-    pub(super) rule: &'static str,
+    pub(super) rule: Rule,
     pub(super) severity: Severity,
     pub(super) text: String,
     pub(super) help: String,
@@ -85,7 +86,7 @@ impl<'m> Column<'m> {
                 None if of_range => "use a plural category such as `one`, or `*`".to_owned(),
                 None => "use a number such as `1`, a plural category such as `one`, or `*`".to_owned(),
             };
-            let (range, rule) = (variant.span.range(), "bad-variant-key");
+            let (range, rule) = (variant.span.range(), Rule::BadVariantKey);
             report(PluralFinding { range, rule, severity: Severity::Error, text, help });
         }
     }
@@ -115,7 +116,7 @@ impl<'m> Column<'m> {
             let large = first_sample(samples).is_some_and(|first| first >= 1_000_000);
             report(PluralFinding {
                 range: self.selector.span.range(),
-                rule: "missing-plural-form",
+                rule: Rule::MissingPluralForm,
                 severity: if large { Severity::Note } else { Severity::Warning },
                 text: format!(
                     "`{tag}` has a form `{category}` for ${}, and the text has no such variant",
@@ -136,7 +137,7 @@ impl<'m> Column<'m> {
             let known: Vec<&str> = rules.categories().map(Category::as_str).collect();
             report(PluralFinding {
                 range: variant.span.range(),
-                rule: "unused-plural-form",
+                rule: Rule::UnusedPluralForm,
                 severity: Severity::Warning,
                 text: format!("`{tag}` has no form `{category}`: this variant is never selected"),
                 help: match known.as_slice() {

@@ -5,6 +5,7 @@ use core::fmt;
 use core::ops::Deref;
 
 use super::model::Span;
+use crate::rule::Rule;
 
 /// One error of a message's source: what, where, and what to do.
 ///
@@ -91,7 +92,6 @@ pub enum MessageErrorKind {
 
 /// What is told of a kind of error.
 struct Description {
-    id: &'static str,
     text: &'static str,
     help: &'static str,
 }
@@ -99,7 +99,43 @@ struct Description {
 impl MessageErrorKind {
     /// A stable name, as findings carry it.
     pub const fn id(self) -> &'static str {
-        self.description().id
+        self.rule().id()
+    }
+
+    /// The rule that it breaks.
+    pub const fn rule(self) -> Rule {
+        match self {
+            Self::TooLong => Rule::TooLong,
+            Self::NullCharacter => Rule::NullCharacter,
+            Self::LoneBrace => Rule::LoneBrace,
+            Self::BadEscape => Rule::BadEscape,
+            Self::UnclosedPlaceholder => Rule::UnclosedPlaceholder,
+            Self::EmptyPlaceholder => Rule::EmptyPlaceholder,
+            Self::UnclosedLiteral => Rule::UnclosedLiteral,
+            Self::ExpectedName => Rule::ExpectedName,
+            Self::ExpectedVariable => Rule::ExpectedVariable,
+            Self::ExpectedValue => Rule::ExpectedValue,
+            Self::ExpectedEquals => Rule::ExpectedEquals,
+            Self::ExpectedExpression => Rule::ExpectedExpression,
+            Self::MissingSpace => Rule::MissingSpace,
+            Self::MisplacedOption => Rule::MisplacedOption,
+            Self::OptionWithoutFunction => Rule::OptionWithoutFunction,
+            Self::MisplacedFunction => Rule::MisplacedFunction,
+            Self::UnexpectedCharacter => Rule::UnexpectedCharacter,
+            Self::UnknownKeyword => Rule::UnknownKeyword,
+            Self::MissingBody => Rule::MissingBody,
+            Self::UnclosedPattern => Rule::UnclosedPattern,
+            Self::TrailingContent => Rule::TrailingContent,
+            Self::ExpectedVariant => Rule::ExpectedVariant,
+            Self::ExpectedKey => Rule::ExpectedKey,
+            Self::ExpectedPattern => Rule::ExpectedPattern,
+            Self::VariantKeyMismatch => Rule::VariantKeyMismatch,
+            Self::MissingFallbackVariant => Rule::MissingFallbackVariant,
+            Self::MissingSelectorAnnotation => Rule::MissingSelectorAnnotation,
+            Self::DuplicateDeclaration => Rule::DuplicateDeclaration,
+            Self::DuplicateOptionName => Rule::DuplicateOptionName,
+            Self::DuplicateVariant => Rule::DuplicateVariant,
+        }
     }
 
     /// What is wrong.
@@ -115,148 +151,102 @@ impl MessageErrorKind {
     #[allow(clippy::too_many_lines, reason = "a table of texts")]
     const fn description(self) -> Description {
         match self {
-            Self::TooLong => described(
-                "too-long",
-                "the message is longer than is read",
-                "split the text into several messages",
-            ),
-            Self::NullCharacter => {
-                described("null-character", "a NUL character cannot stand in a message", "delete it")
+            Self::TooLong => {
+                described("the message is longer than is read", "split the text into several messages")
             }
-            Self::LoneBrace => {
-                described("lone-brace", "a `}` closes nothing", "write `\\}` where the brace is text")
-            }
+            Self::NullCharacter => described("a NUL character cannot stand in a message", "delete it"),
+            Self::LoneBrace => described("a `}` closes nothing", "write `\\}` where the brace is text"),
             Self::BadEscape => described(
-                "bad-escape",
                 "only `\\`, `{`, `|` and `}` can stand behind a backslash",
                 "write `\\\\` where the backslash is text",
             ),
             Self::UnclosedPlaceholder => described(
-                "unclosed-placeholder",
                 "a placeholder is not closed",
                 "close the placeholder with `}`; a brace that is text is written `\\{`",
             ),
             Self::EmptyPlaceholder => described(
-                "empty-placeholder",
                 "a placeholder is empty",
                 "name a variable (`{$name}`), a literal or a function; a brace that is text is written `\\{`",
             ),
             Self::UnclosedLiteral => described(
-                "unclosed-literal",
                 "a quoted literal is not closed",
                 "close it with `|`; a bar inside it is written `\\|`",
             ),
             Self::ExpectedName => described(
-                "expected-name",
                 "a name is missing",
                 "write a name: letters, digits, `-`, `_`, `.`, and not a digit, `-` or `.` first",
             ),
-            Self::ExpectedVariable => {
-                described("expected-variable", "a variable is missing", "write a variable: `$name`")
-            }
+            Self::ExpectedVariable => described("a variable is missing", "write a variable: `$name`"),
             Self::ExpectedValue => described(
-                "expected-value",
                 "a value is missing behind `=`",
                 "write a literal or, for an option, a variable: `select=ordinal`, `digits=$count`",
             ),
-            Self::ExpectedEquals => described(
-                "expected-equals",
-                "an `=` is missing",
-                "write `.local $name = {…}`, or for an option `name=value`",
-            ),
+            Self::ExpectedEquals => {
+                described("an `=` is missing", "write `.local $name = {…}`, or for an option `name=value`")
+            }
             Self::ExpectedExpression => described(
-                "expected-expression",
                 "an expression in braces is missing",
                 "write it behind the declaration: `{$count :number}`",
             ),
-            Self::MissingSpace => {
-                described("missing-space", "white space is missing", "put a space before it")
+            Self::MissingSpace => described("white space is missing", "put a space before it"),
+            Self::MisplacedOption => {
+                described("an option stands behind an attribute", "put options before attributes")
             }
-            Self::MisplacedOption => described(
-                "misplaced-option",
-                "an option stands behind an attribute",
-                "put options before attributes",
-            ),
             Self::OptionWithoutFunction => described(
-                "option-without-function",
                 "an option has no function to belong to",
                 "name the function before it: `{$count :number option=value}`",
             ),
             Self::MisplacedFunction => described(
-                "misplaced-function",
                 "an expression has two functions",
                 "apply one in a `.local` declaration, the other to its variable",
             ),
             Self::UnexpectedCharacter => described(
-                "unexpected-character",
                 "this cannot stand here",
                 "see what may stand in a placeholder: `{$variable :function option=value @attribute}`",
             ),
             Self::UnknownKeyword => described(
-                "unknown-keyword",
                 "a message that begins with `.` needs `.input`, `.local` or `.match`",
                 "put the whole text in `{{…}}` where the full stop is text",
             ),
-            Self::MissingBody => described(
-                "missing-body",
-                "nothing is said after the declarations",
-                "add a pattern, `{{…}}`, or `.match`",
-            ),
-            Self::UnclosedPattern => {
-                described("unclosed-pattern", "a pattern is not closed", "close it with `}}`")
+            Self::MissingBody => {
+                described("nothing is said after the declarations", "add a pattern, `{{…}}`, or `.match`")
             }
-            Self::TrailingContent => described(
-                "trailing-content",
-                "something stands behind the message's end",
-                "put all text between `{{` and `}}`",
-            ),
+            Self::UnclosedPattern => described("a pattern is not closed", "close it with `}}`"),
+            Self::TrailingContent => {
+                described("something stands behind the message's end", "put all text between `{{` and `}}`")
+            }
             Self::ExpectedVariant => described(
-                "expected-variant",
                 "`.match` has no variants",
                 "add one line a variant: `one {{…}}`, and `* {{…}}` for all others",
             ),
-            Self::ExpectedKey => {
-                described("expected-key", "a key is missing", "write a key for each selector, or `*`")
+            Self::ExpectedKey => described("a key is missing", "write a key for each selector, or `*`"),
+            Self::ExpectedPattern => {
+                described("a variant has no pattern", "add it behind the keys: `one {{…}}`")
             }
-            Self::ExpectedPattern => described(
-                "expected-pattern",
-                "a variant has no pattern",
-                "add it behind the keys: `one {{…}}`",
-            ),
             Self::VariantKeyMismatch => described(
-                "variant-key-mismatch",
                 "a variant has more or fewer keys than there are selectors",
                 "give it one key for each selector",
             ),
-            Self::MissingFallbackVariant => described(
-                "missing-fallback-variant",
-                "no variant fits all that is left",
-                "add one whose keys are all `*`",
-            ),
-            Self::MissingSelectorAnnotation => described(
-                "missing-selector-annotation",
-                "a selector has no function",
-                "declare how to select: `.input {$count :number}`",
-            ),
+            Self::MissingFallbackVariant => {
+                described("no variant fits all that is left", "add one whose keys are all `*`")
+            }
+            Self::MissingSelectorAnnotation => {
+                described("a selector has no function", "declare how to select: `.input {$count :number}`")
+            }
             Self::DuplicateDeclaration => described(
-                "duplicate-declaration",
                 "a variable is declared twice, or used before it is declared",
                 "give the new variable another name, or move its declaration up",
             ),
-            Self::DuplicateOptionName => {
-                described("duplicate-option-name", "an option stands twice", "keep one of the two")
+            Self::DuplicateOptionName => described("an option stands twice", "keep one of the two"),
+            Self::DuplicateVariant => {
+                described("two variants have the same keys", "delete or change one of the two")
             }
-            Self::DuplicateVariant => described(
-                "duplicate-variant",
-                "two variants have the same keys",
-                "delete or change one of the two",
-            ),
         }
     }
 }
 
-const fn described(id: &'static str, text: &'static str, help: &'static str) -> Description {
-    Description { id, text, help }
+const fn described(text: &'static str, help: &'static str) -> Description {
+    Description { text, help }
 }
 
 impl MessageError {

@@ -62,7 +62,7 @@ fn what_cannot_be_read_is_found_with_its_place_and_the_rest_works() {
     let (_, findings) =
         Catalog::compile("en", "common", &SectionSource::from_toml("a = 'x'\nb = \na = 'y'\n"));
     assert!(
-        !findings.is_empty() && findings.iter().all(|finding| finding.rule == "file-syntax"),
+        !findings.is_empty() && findings.iter().all(|finding| finding.rule.id() == "file-syntax"),
         "{}",
         shown(&findings)
     );
@@ -286,7 +286,7 @@ fn a_broken_json_file_keeps_what_stands_before_the_mistake() {
         assert!(source.is_broken(), "{text}");
         let problem = source.problems().first().unwrap().finding("en", "x");
         assert_eq!(
-            (problem.rule, problem.place.unwrap().to_string().as_str()),
+            (problem.rule.id(), problem.place.unwrap().to_string().as_str()),
             ("file-syntax", place),
             "{text}"
         );
@@ -294,7 +294,7 @@ fn a_broken_json_file_keeps_what_stands_before_the_mistake() {
     }
     let deep = "{\"a\":".repeat(200) + "\"x\"" + &"}".repeat(200);
     let source = SectionSource::from_json(&deep);
-    assert_eq!(source.problems().first().unwrap().finding("en", "x").rule, "too-deep");
+    assert_eq!(source.problems().first().unwrap().finding("en", "x").rule.id(), "too-deep");
 }
 
 #[test]
@@ -307,7 +307,7 @@ fn a_byte_order_mark_is_skipped_and_other_encodings_are_found() {
     ] {
         let source = SectionSource::read(bytes, FileFormat::Toml);
         let finding = source.problems().first().unwrap().finding("en", "x");
-        assert_eq!((finding.rule, finding.place.unwrap().to_string().as_str()), ("encoding", place));
+        assert_eq!((finding.rule.id(), finding.place.unwrap().to_string().as_str()), ("encoding", place));
         assert_eq!((finding.text.as_str(), finding.help.as_str()), (text, "save the file as UTF-8"));
     }
 }

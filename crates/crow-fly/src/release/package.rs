@@ -6,6 +6,7 @@ use crow_fly_core::catalog::{Catalog, SectionSource};
 use crow_fly_core::finding::{Finding, Severity};
 use crow_fly_core::locale_set::LocaleId;
 use crow_fly_core::message::{Message, Requirements};
+use crow_fly_core::rule::Rule;
 use crow_fly_core::tag::LanguageTag;
 
 use super::error::ReleaseError;
@@ -115,7 +116,7 @@ fn path(file: &ListedFile) -> String {
 
 fn absent(locale: &str) -> Finding {
     Finding::of_file(
-        "absent-locale",
+        Rule::AbsentLocale,
         Severity::Error,
         locale,
         "",

@@ -8,6 +8,7 @@ use std::time::Duration;
 use crow_fly_core::catalog::SectionSource;
 use crow_fly_core::finding::{Finding, Severity};
 use crow_fly_core::message::Functions;
+use crow_fly_core::rule::Rule;
 use object_store::local::LocalFileSystem;
 use object_store::memory::InMemory;
 use tokio::sync::Mutex as AsyncMutex;
@@ -353,10 +354,10 @@ impl Reason {
         let (error, stays) = (&self.error, stays.name());
         let (rule, text) = match &self.activation {
             Some(activation) => (
-                "refused-release",
+                Rule::RefusedRelease,
                 format!("{} is refused: {error}{cause}; {stays} stays in use", name(activation)),
             ),
-            None => ("unreachable-releases", format!("{error}{cause}; {stays} stays in use")),
+            None => (Rule::UnreachableReleases, format!("{error}{cause}; {stays} stays in use")),
         };
         Finding::of_file(rule, Severity::Error, "", "", text, self.error.help())
     }

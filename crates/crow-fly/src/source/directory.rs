@@ -9,6 +9,7 @@ use std::path::{Path, PathBuf};
 
 use crow_fly_core::catalog::{FileFormat, is_name};
 use crow_fly_core::finding::{Finding, Severity};
+use crow_fly_core::rule::Rule;
 use crow_fly_core::suggest::nearest;
 use crow_fly_core::tag::LanguageTag;
 
@@ -179,7 +180,7 @@ impl<'l> Lister<'l> {
                     self.add(ListedFile::section(locale, section, format, 0), &path);
                 }
                 (Entry::File(_), None) if split(&name).is_some() => self.find(
-                    "section-name",
+                    Rule::SectionName,
                     Severity::Error,
                     (locale, ""),
                     &path,
@@ -187,7 +188,7 @@ impl<'l> Lister<'l> {
                     "rename it: ASCII letters, digits, `-` and `_`",
                 ),
                 (Entry::Folder, None) => self.find(
-                    "unknown-folder",
+                    Rule::UnknownFolder,
                     Severity::Warning,
                     (locale, ""),
                     &path,
@@ -208,7 +209,7 @@ impl<'l> Lister<'l> {
                 "delete one of the two, or move its messages to the other",
             );
             return self.find(
-                "duplicate-section",
+                Rule::DuplicateSection,
                 Severity::Error,
                 (&key.0, key.1.as_deref().unwrap_or_default()),
                 path,
@@ -233,7 +234,7 @@ impl<'l> Lister<'l> {
                 |near| format!("did you mean `{}`?", name.replacen(stem, &near, 1)),
             ),
         };
-        let rule = if what == "folder" { "unknown-folder" } else { "unknown-file" };
+        let rule = if what == "folder" { Rule::UnknownFolder } else { Rule::UnknownFile };
         let text = match &meant {
             Some(tag) => format!("is not read: the locale `{tag}` is written like this"),
             None => format!("is not read: the configuration has no locale `{stem}`"),
@@ -251,12 +252,19 @@ impl<'l> Lister<'l> {
 
     fn not_a_folder(&mut self, locale: &str, reason: &str) {
         let (path, text) = (self.root.join(locale), format!("cannot be read: {reason}"));
-        self.find("unreadable-folder", Severity::Error, (locale, ""), &path, &text, "let the server read it");
+        self.find(
+            Rule::UnreadableFolder,
+            Severity::Error,
+            (locale, ""),
+            &path,
+            &text,
+            "let the server read it",
+        );
     }
 
     fn other(&mut self, about: (&str, &str), path: &Path) {
         self.find(
-            "other-file",
+            Rule::OtherFile,
             Severity::Note,
             about,
             path,
@@ -267,7 +275,7 @@ impl<'l> Lister<'l> {
 
     fn find(
         &mut self,
-        rule: &'static str,
+        rule: Rule,
         severity: Severity,
         about: (&str, &str),
         path: &Path,

@@ -6,6 +6,7 @@ use std::sync::Arc;
 
 use crow_fly_core::catalog::{FileFormat, is_name};
 use crow_fly_core::finding::{Finding, Severity};
+use crow_fly_core::rule::Rule;
 
 use super::{Answer, CatalogSource, Changed, Directory, ListedFile, Listing, SourceError, Watching};
 
@@ -104,13 +105,13 @@ impl CatalogSource for Embedded {
             };
             if !known.contains(file.locale) {
                 findings.push(find(
-                    "unknown-folder",
+                    Rule::UnknownFolder,
                     &format!("the configuration has no locale `{}`", file.locale),
                     "add the locale to `locales` or `catalog-only` in the configuration, or delete it",
                 ));
             } else if !file.section.is_none_or(is_name) {
                 let help = "rename it: ASCII letters, digits, `-` and `_`";
-                findings.push(find("section-name", "its name is not that of a section", help));
+                findings.push(find(Rule::SectionName, "its name is not that of a section", help));
             } else {
                 files.push(file.listed());
             }

@@ -4,6 +4,7 @@ use std::fmt;
 use std::sync::Arc;
 
 use crow_fly_core::finding::{Finding, Severity};
+use crow_fly_core::rule::Rule;
 use tracing::Instrument;
 
 use super::CatalogStore;
@@ -98,7 +99,7 @@ impl CatalogStore {
                     None => "add its file, or take it out of `[catalogs]`".to_owned(),
                 };
                 let text = format!("the configuration names a section `{section}` that no locale has");
-                findings.push(Finding::of_file("unknown-section", Severity::Error, "", "", text, help));
+                findings.push(Finding::of_file(Rule::UnknownSection, Severity::Error, "", "", text, help));
             }
         }
         findings

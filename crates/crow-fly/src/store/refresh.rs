@@ -5,6 +5,7 @@ use std::sync::atomic::Ordering;
 use std::sync::{Arc, PoisonError};
 
 use crow_fly_core::finding::{Finding, Severity};
+use crow_fly_core::rule::Rule;
 use tokio::task::JoinSet;
 use tokio::time::{Instant, sleep, timeout};
 use tracing::{error, info, warn};
@@ -103,7 +104,7 @@ impl CatalogStore {
             Err(error) => {
                 let failure = ReadError::Source(error).failure();
                 let finding = Finding::of_file(
-                    "unreadable-source",
+                    Rule::UnreadableSource,
                     Severity::Error,
                     "",
                     "",
@@ -225,8 +226,12 @@ impl CatalogStore {
         {
             match severity {
                 Severity::Note => {}
-                Severity::Warning => warn!(target: "crow_fly::catalogs", locale, rule, help, "{text}"),
-                Severity::Error => error!(target: "crow_fly::catalogs", locale, rule, help, "{text}"),
+                Severity::Warning => {
+                    warn!(target: "crow_fly::catalogs", locale, rule = rule.id(), help, "{text}")
+                }
+                Severity::Error => {
+                    error!(target: "crow_fly::catalogs", locale, rule = rule.id(), help, "{text}")
+                }
             }
         }
         *found = findings;
@@ -282,7 +287,7 @@ impl CatalogStore {
                 let place = finding.place.map(|place| place.to_string()).unwrap_or_default();
                 error!(
                     target: "crow_fly::catalogs",
-                    locale = finding.locale, section = finding.section, place, rule = finding.rule, help = finding.help,
+                    locale = finding.locale, section = finding.section, place, rule = finding.rule.id(), help = finding.help,
                     "the catalogs stay as they were: {}", finding.text,
                 );
             }
@@ -296,7 +301,7 @@ impl CatalogStore {
 /// The finding of a locale without files.
 fn absent_locale(locale: &str) -> Finding {
     Finding::of_file(
-        "absent-locale",
+        Rule::AbsentLocale,
         Severity::Error,
         locale,
         "",

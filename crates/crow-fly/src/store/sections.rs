@@ -6,6 +6,7 @@ use std::time::Duration;
 
 use crow_fly_core::catalog::{Catalog, KeyHasher, SectionSource};
 use crow_fly_core::finding::{Finding, Severity};
+use crow_fly_core::rule::Rule;
 use tokio::sync::oneshot;
 use tokio::time::{sleep, timeout};
 use tracing::{Instrument, debug, debug_span, error, info, warn};
@@ -49,7 +50,7 @@ impl ReadError {
 /// The finding of a file that cannot be read.
 pub(super) fn unreadable(file: &ListedFile, failure: &Failure) -> Finding {
     Finding::of_file(
-        "unreadable-file",
+        Rule::UnreadableFile,
         Severity::Error,
         file.locale(),
         file.section_name().unwrap_or_default(),
@@ -219,7 +220,7 @@ fn log_findings(file: &ListedFile, section: &Section) {
         let place = finding.place.map(|place| place.to_string()).unwrap_or_default();
         warn!(
             target: "crow_fly::catalogs",
-            place = format!("{}:{place}", file.origin()), key = finding.key, rule = finding.rule, help = finding.help,
+            place = format!("{}:{place}", file.origin()), key = finding.key, rule = finding.rule.id(), help = finding.help,
             "{}", finding.text,
         );
     }

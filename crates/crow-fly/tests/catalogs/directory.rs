@@ -265,5 +265,5 @@ async fn a_new_finding_needs_no_new_generation() {
     assert_eq!((health.generation, health.findings.len()), (Some(1), 1));
     assert!(health.findings[0].contains("home page.toml` is not read"), "{:?}", health.findings);
     let error = crow.load_all().await.unwrap_err();
-    assert_eq!(error.findings()[0].rule, "section-name");
+    assert_eq!(error.findings()[0].rule.id(), "section-name");
 }

@@ -8,6 +8,7 @@ use alloc::vec::Vec;
 use core::ops::Range;
 
 use crate::finding::{FileFindings, LineIndex, Position};
+use crate::rule::Rule;
 
 mod json;
 mod toml;
@@ -93,18 +94,18 @@ pub enum SourceProblemKind {
 }
 
 impl SourceProblemKind {
-    /// A stable name, as findings carry it.
-    pub const fn id(self) -> &'static str {
+    /// The rule that it breaks.
+    pub const fn rule(self) -> Rule {
         match self {
-            Self::FileSyntax => "file-syntax",
-            Self::KeyName => "key-name",
-            Self::NotText => "not-text",
-            Self::TooLarge => "too-large",
-            Self::Encoding => "encoding",
-            Self::DuplicateKey => "duplicate-key",
-            Self::KeyAndGroup => "key-and-group",
-            Self::TooDeep => "too-deep",
-            Self::NoSection => "no-section",
+            Self::FileSyntax => Rule::FileSyntax,
+            Self::KeyName => Rule::KeyName,
+            Self::NotText => Rule::NotText,
+            Self::TooLarge => Rule::TooLarge,
+            Self::Encoding => Rule::Encoding,
+            Self::DuplicateKey => Rule::DuplicateKey,
+            Self::KeyAndGroup => Rule::KeyAndGroup,
+            Self::TooDeep => Rule::TooDeep,
+            Self::NoSection => Rule::NoSection,
         }
     }
 
