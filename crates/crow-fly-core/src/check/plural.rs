@@ -5,24 +5,14 @@ use alloc::collections::BTreeSet;
 use alloc::format;
 use alloc::string::String;
 use alloc::vec::Vec;
-use core::ops::Range;
 
-use crate::finding::Severity;
+use super::parsed::Place;
 use crate::message::model::{Body, Key, Selector, Variant};
 use crate::message::{Message, SelectedBy};
 use crate::number::{Category, Decimal, PluralRules, PluralType};
-use crate::rule::Rule;
+use crate::rule::{Rule, Severity};
 use crate::suggest::nearest;
 use crate::tag::LanguageTag;
-
-/// What is found in one column of variants: where, by which rule, and the texts.
-pub(super) struct PluralFinding {
-    pub(super) range: Range<usize>,
-    pub(super) rule: Rule,
-    pub(super) severity: Severity,
-    pub(super) text: String,
-    pub(super) help: String,
-}
 
 /// One selector, and the keys it is compared with.
 struct Column<'m> {
@@ -33,7 +23,12 @@ struct Column<'m> {
 }
 
 /// Checks each column of variants that a number or a range selects.
-pub(super) fn check(message: &Message, tag: &LanguageTag, report: &mut dyn FnMut(PluralFinding)) {
+pub(super) fn check(
+    place: &mut Place<'_, '_>,
+    message: &Message,
+    reference: Option<&Message>,
+    tag: &LanguageTag,
+) {
     let Body::Match { selectors, variants } = &message.body else { return };
     for (at, selector) in selectors.iter().enumerate() {
         let column = Column { message, selector, variants, at };
@@ -41,18 +36,19 @@ pub(super) fn check(message: &Message, tag: &LanguageTag, report: &mut dyn FnMut
             SelectedBy::Plural(plural_type) => {
                 let rules = PluralRules::of(tag, plural_type);
                 let needed = rules.categories().collect::<Vec<_>>();
-                column.bad_keys(false, report);
-                column.missing_forms(tag, &rules, &needed, report);
-                column.unused_forms(tag, &rules, report);
+                column.bad_keys(false, place);
+                column.missing_forms(tag, &rules, &needed, place);
+                column.unused_forms(tag, &rules, place);
+                column.hidden_numbers(&rules, reference, place);
             }
             SelectedBy::Range => {
                 let rules = PluralRules::of(tag, PluralType::Cardinal);
                 let needed = rules.categories_of_ranges(tag);
-                column.bad_keys(true, report);
-                column.missing_forms(tag, &rules, &needed, report);
-                column.unused_forms(tag, &rules, report);
+                column.bad_keys(true, place);
+                column.missing_forms(tag, &rules, &needed, place);
+                column.unused_forms(tag, &rules, place);
             }
-            SelectedBy::Exact => column.bad_keys(false, report),
+            SelectedBy::Exact => column.bad_keys(false, place),
             SelectedBy::Text | SelectedBy::Unknown => {}
         }
     }
@@ -68,7 +64,7 @@ impl<'m> Column<'m> {
     }
 
     /// Keys that neither a number nor a category matches.
-    fn bad_keys(&self, of_range: bool, report: &mut dyn FnMut(PluralFinding)) {
+    fn bad_keys(&self, of_range: bool, place: &mut Place<'_, '_>) {
         for (variant, key) in self.keys() {
             let Some(key) = key.filter(|key| Category::from_keyword(key).is_none()) else { continue };
             let is_number = Decimal::parse(key).is_ok();
@@ -86,8 +82,7 @@ impl<'m> Column<'m> {
                 None if of_range => "use a plural category such as `one`, or `*`".to_owned(),
                 None => "use a number such as `1`, a plural category such as `one`, or `*`".to_owned(),
             };
-            let (range, rule) = (variant.span.range(), Rule::BadVariantKey);
-            report(PluralFinding { range, rule, severity: Severity::Error, text, help });
+            place.find_at(Rule::BadVariantKey, variant.span.range(), || (text, help));
         }
     }
 
@@ -97,7 +92,7 @@ impl<'m> Column<'m> {
         tag: &LanguageTag,
         rules: &PluralRules,
         needed: &[Category],
-        report: &mut dyn FnMut(PluralFinding),
+        place: &mut Place<'_, '_>,
     ) {
         let exact: BTreeSet<&str> = self.keys().filter_map(|(_, key)| key).collect();
         let named: BTreeSet<Category> = exact.iter().filter_map(|key| Category::from_keyword(key)).collect();
@@ -114,36 +109,60 @@ impl<'m> Column<'m> {
                 continue;
             }
             let large = first_sample(samples).is_some_and(|first| first >= 1_000_000);
-            report(PluralFinding {
-                range: self.selector.span.range(),
-                rule: Rule::MissingPluralForm,
-                severity: if large { Severity::Note } else { Severity::Warning },
-                text: format!(
-                    "`{tag}` has a form `{category}` for ${}, and the text has no such variant",
-                    self.selector.name
-                ),
-                help: format!("add a variant `{category}`, for numbers like {}", examples(samples)),
+            let severity = if large { Severity::Note } else { Severity::Warning };
+            place.find_as(Rule::MissingPluralForm, severity, self.selector.span.range(), || {
+                let name = &self.selector.name;
+                (
+                    format!("`{tag}` has a form `{category}` for ${name}, and the text has no such variant"),
+                    format!("add a variant `{category}`, for numbers like {}", examples(samples)),
+                )
             });
         }
     }
 
+    /// Forms that many numbers have, and that do not say which one it is.
+    fn hidden_numbers(&self, rules: &PluralRules, reference: Option<&Message>, place: &mut Place<'_, '_>) {
+        let name = &self.selector.name;
+        let shows = |variant: &Variant| self.message.shows(&variant.pattern, name);
+        // Where the reference never says the number, nobody expects it; nor where this text never does.
+        let argument = self.message.argument_of(name);
+        let says = |message: &Message| message.patterns().any(|pattern| message.shows(pattern, argument));
+        if !reference.is_none_or(says) || !self.variants.iter().any(shows) {
+            return;
+        }
+        for (variant, key) in self.keys() {
+            let Some(category) = key.and_then(Category::from_keyword).filter(|_| !shows(variant)) else {
+                continue;
+            };
+            let whole = whole(rules.samples(category));
+            if whole.contains([',', '~', '…']) {
+                place.find_at(Rule::HiddenNumber, variant.span.range(), || {
+                    (
+                        format!(
+                            "`{category}` is the form of {}, and this variant does not say which",
+                            examples(rules.samples(category))
+                        ),
+                        format!("show it: `{{${name}}}`; for one number alone use its key, such as `1`"),
+                    )
+                });
+            }
+        }
+    }
+
     /// Forms that the text has, and the language has not.
-    fn unused_forms(&self, tag: &LanguageTag, rules: &PluralRules, report: &mut dyn FnMut(PluralFinding)) {
+    fn unused_forms(&self, tag: &LanguageTag, rules: &PluralRules, place: &mut Place<'_, '_>) {
         for (variant, key) in self.keys() {
             let Some(category) = key.and_then(Category::from_keyword) else { continue };
             if rules.categories().any(|known| known == category) {
                 continue;
             }
             let known: Vec<&str> = rules.categories().map(Category::as_str).collect();
-            report(PluralFinding {
-                range: variant.span.range(),
-                rule: Rule::UnusedPluralForm,
-                severity: Severity::Warning,
-                text: format!("`{tag}` has no form `{category}`: this variant is never selected"),
-                help: match known.as_slice() {
+            place.find_at(Rule::UnusedPluralForm, variant.span.range(), || {
+                let help = match known.as_slice() {
                     [one] => format!("its only form is `{one}`"),
                     _ => format!("its forms are {}", known.join(", ")),
-                },
+                };
+                (format!("`{tag}` has no form `{category}`: this variant is never selected"), help)
             });
         }
     }

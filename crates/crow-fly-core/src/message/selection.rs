@@ -76,6 +76,11 @@ impl Message {
         })
     }
 
+    /// The argument that a variable is made from.
+    pub(crate) fn argument_of<'m>(&'m self, variable: &'m str) -> &'m str {
+        self.origin(variable)
+    }
+
     /// The variable at the beginning of a variable's declarations: an argument, or a local value.
     fn origin<'m>(&'m self, variable: &'m str) -> &'m str {
         let last = self.origins(variable).last();

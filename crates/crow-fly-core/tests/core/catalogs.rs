@@ -86,12 +86,12 @@ fn locales_are_held_against_the_default() {
     let welsh =
         "titel = 'Fferïau'\nhello = 'Helo, {$nmae}, {$count :string}'\nextra = 'x'\nbye = 'Goodbye'\n";
     insta::assert_snapshot!(checked(&["en", "en-GB", "cy"], &[("en", "common", english), ("en", "trips", "a = 'A'"), ("cy", "common", welsh), ("cy", "trip", "a = 'A'"), ("en-GB", "common", "bye = 'Cheerio'")]), @"
-    cy/common:- warning[missing-key] title: the message is not there; there is `titel`: is its name misspelled? The default locale says: Ferries
-    cy/common:1:10 warning[surplus-key] titel: the default locale has no such message; did you mean `title`?
-    cy/common:2:16 error[surplus-parameter] hello: the message in the default locale has no parameter `$nmae`; did you mean `$name`?
-    cy/common:2:25 warning[parameter-kind] hello: `$count` is taken as a text here, as a number in the default locale; use the same function in both
-    cy/common:3:10 warning[surplus-key] extra: the default locale has no such message; delete it, or add it to the default locale
-    cy/trip:- warning[surplus-section] -: the default locale has no such section; did you mean `trips`?
+    cy/common:- warning[missing-key] title: the message is not there; there is `titel`: is its name misspelled? The reference says: Ferries
+    cy/common:1:10 warning[surplus-key] titel: the reference has no such message; did you mean `title`?
+    cy/common:2:16 error[surplus-parameter] hello: the reference has no parameter `$nmae`; did you mean `$name`?
+    cy/common:2:25 warning[parameter-kind] hello: `$count` is taken as a text here, as a number in the reference; use the same function in both
+    cy/common:3:10 warning[surplus-key] extra: the reference has no such message; delete it, or add it to the reference
+    cy/trip:- warning[surplus-section] -: the reference has no such section; did you mean `trips`?
     cy/trips:- warning[missing-section] -: the section, of one message, is not there; there is `trip`: is its name misspelled?
     ");
 }
@@ -102,6 +102,7 @@ fn plural_forms_a_language_needs_are_asked_for() {
     let welsh = "seats = '.input {$n :number} .local $m = {$n} .match $m 0 {{-}} one {{a}} * {{c}}'\nplace = '{$n :integer}'\nexact = '.input {$n :integer select=exact} .match $n * {{c}}'\nfunction = '{$n}'";
     let spanish = "seats = '.input {$n :integer} .match $n one {{a}} * {{c}}'\nplace = '{$n :integer}'\nexact = '{$n :integer}'\nfunction = '{$n}'";
     insta::assert_snapshot!(checked(&["en", "cy", "es"], &[("en", "x", english), ("cy", "x", welsh), ("es", "x", spanish)]), @"
+    cy/x:1:17 warning[other-function] seats: `$n` is formatted by `:number`, in the reference by `:integer`; use `:integer`
     cy/x:1:54 warning[missing-plural-form] seats: `cy` has a form `two` for $m, and the text has no such variant; add a variant `two`, for numbers like 2
     cy/x:1:54 warning[missing-plural-form] seats: `cy` has a form `few` for $m, and the text has no such variant; add a variant `few`, for numbers like 3
     cy/x:1:54 warning[missing-plural-form] seats: `cy` has a form `many` for $m, and the text has no such variant; add a variant `many`, for numbers like 6
@@ -143,13 +144,17 @@ compared-another-shown = '.input {$n :integer} .match $n 0 {{none}} * {{boats of
     pl/x:5:72 warning[missing-plural-form] range: `pl` has a form `few` for $r, and the text has no such variant; add a variant `few`, for numbers like 2–4, 22–24, 32–34, 42–44, 52–54
     pl/x:5:72 warning[missing-plural-form] range: `pl` has a form `many` for $r, and the text has no such variant; add a variant `many`, for numbers like 0, 5–19, 100, 1000, 10000
     pl/x:6:83 warning[unused-plural-form] ordinal: `pl` has no form `one`: this variant is never selected; its only form is `other`
-    pl/x:11:13 note[untranslated] compared: the text is that of the default locale, word by word; translate it, or leave it out: the chain supplies it
+    pl/x:7:17 warning[other-option] money: `$n` has `currency=PLN`, in the reference `currency=GBP`; use the same: it says what is meant
+    pl/x:11:13 note[untranslated] compared: the text is that of the reference; translate it, or leave it out: the chain supplies it
+    pl/x:12:19 note[untranslated] compared-shown: the text is that of the reference; translate it, or leave it out: the chain supplies it
     pl/x:12:47 warning[missing-plural-form] compared-shown: `pl` has a form `one` for $n, and the text has no such variant; add a variant `one`, for numbers like 1
     pl/x:12:47 warning[missing-plural-form] compared-shown: `pl` has a form `few` for $n, and the text has no such variant; add a variant `few`, for numbers like 2–4, 22–24, 32–34, 42–44, 52–54
     pl/x:12:47 warning[missing-plural-form] compared-shown: `pl` has a form `many` for $n, and the text has no such variant; add a variant `many`, for numbers like 0, 5–19, 100, 1000, 10000
+    pl/x:13:29 note[untranslated] compared-otherwise-shown: the text is that of the reference; translate it, or leave it out: the chain supplies it
     pl/x:13:93 warning[missing-plural-form] compared-otherwise-shown: `pl` has a form `one` for $n, and the text has no such variant; add a variant `one`, for numbers like 1
     pl/x:13:93 warning[missing-plural-form] compared-otherwise-shown: `pl` has a form `few` for $n, and the text has no such variant; add a variant `few`, for numbers like 2–4, 22–24, 32–34, 42–44, 52–54
     pl/x:13:93 warning[missing-plural-form] compared-otherwise-shown: `pl` has a form `many` for $n, and the text has no such variant; add a variant `many`, for numbers like 0, 5–19, 100, 1000, 10000
+    pl/x:14:27 note[untranslated] compared-another-shown: the text is that of the reference; translate it, or leave it out: the chain supplies it
     ");
     let english: Vec<_> = shown.lines().filter(|line| line.starts_with("en")).collect();
     // English has four ordinals, and one form for ranges.
@@ -195,10 +200,10 @@ fn kinds_of_parameters_have_names_and_placeholders_are_not_words() {
     let welsh = english.replace("x :date", "x :number").replace("x :crow:list", "x :date");
     let welsh = welsh.lines().filter(|line| !line.starts_with("forms")).collect::<Vec<_>>().join("\n");
     insta::assert_snapshot!(checked(&["en", "cy"], &[("en", "x", english), ("cy", "x", &welsh)]), @"
-    cy/x:- warning[missing-key] forms: the message is not there; the default locale says: .input {$n :number} .match $n one {{one sailing leaves here…
-    cy/x:1:9 warning[parameter-kind] date: `$x` is taken as a number here, as a date in the default locale; use the same function in both
-    cy/x:2:9 warning[parameter-kind] list: `$x` is taken as a date here, as a list in the default locale; use the same function in both
-    cy/x:5:10 note[untranslated] words: the text is that of the default locale, word by word; translate it, or leave it out: the chain supplies it
+    cy/x:- warning[missing-key] forms: the message is not there; the reference says: .input {$n :number} .match $n one {{one sailing leaves here …
+    cy/x:1:9 warning[parameter-kind] date: `$x` is taken as a number here, as a date in the reference; use the same function in both
+    cy/x:2:9 warning[parameter-kind] list: `$x` is taken as a date here, as a list in the reference; use the same function in both
+    cy/x:5:10 note[untranslated] words: the text is that of the reference; translate it, or leave it out: the chain supplies it
     ");
 }
 
@@ -212,7 +217,7 @@ fn a_file_has_a_hundred_findings_and_a_count_of_the_rest() {
     let lines: Vec<&str> = shown.lines().collect();
     let more: Vec<&str> = lines.iter().copied().filter(|line| line.contains("more-findings")).collect();
     insta::assert_snapshot!(more.join("\n"), @"
-    cy/good:- warning[more-findings] -: 50 more findings in this file are not shown; correct those that are shown, then check again
+    cy/good:- warning[more-findings] -: 51 more findings in this file are not shown; correct those that are shown, then check again
     en/bad:- error[more-findings] -: 29900 more findings in this file are not shown; correct those that are shown, then check again
     ");
     let of = |file: &str| lines.iter().filter(|line| line.starts_with(file)).count();

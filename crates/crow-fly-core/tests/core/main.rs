@@ -6,6 +6,7 @@ mod accept;
 mod canonical;
 mod catalogs;
 mod chains;
+mod checks;
 mod errors;
 mod every_locale;
 mod extremes;

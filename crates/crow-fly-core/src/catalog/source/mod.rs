@@ -48,6 +48,7 @@ pub struct SectionSource {
     problems: Vec<SourceProblem>,
     /// Problems past the first hundred, which are only counted.
     more_problems: usize,
+    has_byte_order_mark: bool,
 }
 
 /// One message of a section, unparsed.
@@ -187,8 +188,10 @@ impl SectionSource {
     }
 
     fn parse(text: &str, format: FileFormat) -> Self {
-        let text = text.strip_prefix('\u{feff}').unwrap_or(text);
-        let mut source = Self { format: Some(format), ..Self::default() };
+        let unmarked = text.strip_prefix('\u{feff}');
+        let has_byte_order_mark = unmarked.is_some();
+        let text = unmarked.unwrap_or(text);
+        let mut source = Self { format: Some(format), has_byte_order_mark, ..Self::default() };
         if text.len() > Self::MAX_LENGTH {
             source.problem(
                 SourceProblemKind::TooLarge,
@@ -241,7 +244,8 @@ impl SectionSource {
 
     /// The sections of a file that has all of them, by name; what could not be read stands under an empty name.
     pub fn into_sections(self) -> BTreeMap<String, Self> {
-        let Self { format, text, lines, entries, problems, more_problems } = self.with_all_sections();
+        let Self { format, text, lines, entries, problems, more_problems, has_byte_order_mark } =
+            self.with_all_sections();
         let of = |entries, problems, more_problems| Self {
             format,
             text: Arc::clone(&text),
@@ -249,6 +253,7 @@ impl SectionSource {
             entries,
             problems,
             more_problems,
+            has_byte_order_mark,
         };
         let mut sections: BTreeMap<String, Vec<SourceEntry>> = BTreeMap::new();
         for mut entry in entries {
@@ -283,6 +288,11 @@ impl SectionSource {
         } else {
             self.more_problems += 1;
         }
+    }
+
+    /// Whether the file begins with a byte-order mark.
+    pub(crate) const fn has_byte_order_mark(&self) -> bool {
+        self.has_byte_order_mark
     }
 
     /// The messages, in the order of the file.

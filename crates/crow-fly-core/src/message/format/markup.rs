@@ -67,6 +67,21 @@ fn is_own_path(address: &str) -> bool {
 }
 
 impl MarkupTag<'_> {
+    /// Whether a name is that of an element that markup may become.
+    pub(crate) fn is_element(name: &str) -> bool {
+        ELEMENTS.contains(&name)
+    }
+
+    /// The elements that markup may become.
+    pub(crate) fn elements() -> impl Iterator<Item = &'static str> {
+        ELEMENTS.into_iter()
+    }
+
+    /// Whether an option of markup that the application has no handler for reaches a page.
+    pub(crate) fn lets_through(name: &str, option: &str, value: &str) -> bool {
+        is_allowed(name, false, option, value)
+    }
+
     /// The address of a page of the application's, given by its bare path, in the reader's language: for handlers that
     /// make links.
     pub fn link(&self, path: &str) -> String {

@@ -1,0 +1,149 @@
+//! Markup: whether it is closed, safe, and the same as in the reference.
+
+use alloc::borrow::ToOwned;
+use alloc::collections::BTreeSet;
+use alloc::format;
+use alloc::string::ToString;
+use alloc::vec::Vec;
+
+use super::parsed::Place;
+use crate::message::model::{Element, Markup, MarkupKind, Operand, Pattern};
+use crate::message::{MarkupTag, Message};
+use crate::rule::Rule;
+use crate::suggest::nearest;
+
+fn markup(pattern: &Pattern) -> impl Iterator<Item = &Markup> {
+    pattern.iter().filter_map(|element| match element {
+        Element::Markup(markup) => Some(markup),
+        _ => None,
+    })
+}
+
+/// Checks the markup of a message by itself.
+pub(super) fn alone(place: &mut Place<'_, '_>, message: &Message) {
+    for pattern in message.patterns() {
+        nesting(place, pattern);
+        for tag in markup(pattern) {
+            safety(place, tag);
+        }
+    }
+}
+
+/// Whether what is opened is closed, in order.
+fn nesting(place: &mut Place<'_, '_>, pattern: &Pattern) {
+    let mut open: Vec<&Markup> = Vec::new();
+    for tag in markup(pattern) {
+        match tag.kind {
+            MarkupKind::Open => open.push(tag),
+            MarkupKind::Standalone => {}
+            MarkupKind::Close => match open.iter().rposition(|opened| opened.name == tag.name) {
+                Some(at) if at + 1 == open.len() => drop(open.pop()),
+                Some(at) => {
+                    let inner = open.last().map_or("", |inner| inner.name.as_str());
+                    place.find_at(Rule::CrossedMarkup, tag.span.range(), || {
+                        (
+                            format!("`{}` is closed while `{inner}` in it is open", tag.name),
+                            format!("close `{inner}` first: `{{/{inner}}}`"),
+                        )
+                    });
+                    open.remove(at);
+                }
+                None => place.find_at(Rule::UnbalancedMarkup, tag.span.range(), || {
+                    (
+                        format!("`{}` is closed and was not opened", tag.name),
+                        format!("open it before: `{{#{}}}`", tag.name),
+                    )
+                }),
+            },
+        }
+    }
+    for tag in open {
+        place.find_at(Rule::UnbalancedMarkup, tag.span.range(), || {
+            let name = &tag.name;
+            let help =
+                if name == "br" { "write `{#br /}`".to_owned() } else { format!("close it: `{{/{name}}}`") };
+            (format!("`{name}` is opened and not closed"), help)
+        });
+    }
+}
+
+fn safety(place: &mut Place<'_, '_>, tag: &Markup) {
+    let is_known = MarkupTag::is_element(&tag.name) || place.settings.has_markup(&tag.name);
+    if !is_known && tag.kind != MarkupKind::Close {
+        place.find_at(Rule::UnknownMarkup, tag.span.range(), || {
+            let known = MarkupTag::elements().map(ToString::to_string);
+            let help = nearest(&tag.name, known).map_or_else(
+                || "name it in `markup` of `[check]` where the application defines it".to_owned(),
+                |near| format!("did you mean `{near}`?"),
+            );
+            (format!("markup `{}` is not let through, and the application names no such", tag.name), help)
+        });
+    }
+    for option in tag.options.iter().filter(|option| !option.name.starts_with("u:")) {
+        let value = match &option.value {
+            Operand::Literal(value) => value.as_str(),
+            // What an argument holds is checked when the text is made.
+            Operand::Variable(_) => "",
+        };
+        if MarkupTag::lets_through(&tag.name, &option.name, value) {
+            continue;
+        }
+        let is_address = MarkupTag::lets_through(&tag.name, &option.name, "/");
+        let rule = if is_address { Rule::UnsafeAddress } else { Rule::UnsafeAttribute };
+        place.find_at(rule, option.span.range(), || {
+            let (name, element) = (&option.name, &tag.name);
+            if is_address {
+                (
+                    format!("`{name}` leads to `{value}`, which is not let through"),
+                    "lead to a path or a web address".to_owned(),
+                )
+            } else {
+                (format!("`{name}` of `{element}` is not let through"), "delete it".to_owned())
+            }
+        });
+    }
+}
+
+/// The names of what is opened or stands alone in a pattern.
+fn names(pattern: &Pattern) -> BTreeSet<&str> {
+    markup(pattern).filter(|tag| tag.kind != MarkupKind::Close).map(|tag| tag.name.as_str()).collect()
+}
+
+/// Checks the markup of a message beside that of the reference.
+pub(super) fn beside(place: &mut Place<'_, '_>, message: &Message, reference: &Message) {
+    let mut patterns = reference.patterns().map(names);
+    let first = patterns.next().unwrap_or_default();
+    let (in_all, in_any) = patterns.fold((first.clone(), first), |(all, any), names| {
+        (all.intersection(&names).copied().collect(), any.union(&names).copied().collect())
+    });
+    for pattern in message.patterns() {
+        let own = names(pattern);
+        let missing: BTreeSet<&str> = in_all.difference(&own).copied().collect();
+        let mut meant = BTreeSet::new();
+        for name in own.difference(&in_any) {
+            let near = nearest(name, missing.iter().map(ToString::to_string));
+            // Where one is missing and one is surplus, they are meant to be the same.
+            let is_only = missing.len() == 1 && own.difference(&in_any).count() == 1;
+            let only = || missing.first().filter(|_| is_only).map(ToString::to_string);
+            let near = near.or_else(only);
+            let tag = markup(pattern).find(|tag| tag.name == *name);
+            let help = near.as_ref().map_or_else(
+                || "delete it, or add it to the reference".to_owned(),
+                |near| format!("did you mean `{near}`?"),
+            );
+            meant.extend(near);
+            let range = tag.map_or(0..0, |tag| tag.span.range());
+            place.find_at(Rule::SurplusMarkup, range, || {
+                (format!("the reference has no markup `{name}`"), help)
+            });
+        }
+        for name in missing.into_iter().filter(|name| !meant.contains(*name)) {
+            place.find(Rule::MissingMarkup, || {
+                (
+                    format!("markup `{name}` of the reference is not there"),
+                    format!("write `{{#{name}}}…{{/{name}}}`"),
+                )
+            });
+        }
+    }
+}

@@ -1,0 +1,156 @@
+//! Catalogs parsed once, and the place of each message.
+
+use alloc::borrow::ToOwned;
+use alloc::collections::BTreeMap;
+use alloc::string::String;
+use alloc::vec::Vec;
+use core::ops::Range;
+
+use hashbrown::{HashMap, HashSet};
+
+use super::Sections;
+use super::settings::CheckSettings;
+use crate::catalog::{SectionSource, SourceEntry};
+use crate::finding::{FileFindings, Finding};
+use crate::message::{Message, MessageErrors};
+use crate::rule::{Rule, Severity};
+
+/// The sections of a locale.
+pub(super) type ParsedLocale<'s> = BTreeMap<&'s str, ParsedSection<'s>>;
+
+/// A section whose messages have been parsed.
+pub(super) struct ParsedSection<'s> {
+    pub(super) source: &'s SectionSource,
+    /// In the order of the file.
+    pub(super) messages: Vec<ParsedMessage<'s>>,
+    places: HashMap<&'s str, usize>,
+    /// The names of all groups that keys stand in.
+    groups: HashSet<&'s str>,
+}
+
+/// A message, or what is wrong with it.
+pub(super) struct ParsedMessage<'s> {
+    pub(super) entry: &'s SourceEntry,
+    pub(super) message: Result<Message, MessageErrors>,
+}
+
+impl<'s> ParsedSection<'s> {
+    fn new(source: &'s SectionSource) -> Self {
+        let parsed = |entry: &'s SourceEntry| ParsedMessage { entry, message: Message::parse(entry.text()) };
+        let messages: Vec<ParsedMessage<'s>> = source.entries().iter().map(parsed).collect();
+        // Of two with one key the later one counts.
+        let places =
+            messages.iter().enumerate().map(|(place, message)| (message.entry.key(), place)).collect();
+        let keys = source.entries().iter().map(SourceEntry::key);
+        let groups =
+            keys.flat_map(|key| key.match_indices('.').filter_map(|(at, _)| key.get(..at))).collect();
+        Self { source, messages, places, groups }
+    }
+
+    pub(super) fn get(&self, key: &str) -> Option<&ParsedMessage<'s>> {
+        self.messages.get(*self.places.get(key)?)
+    }
+
+    pub(super) fn has(&self, key: &str) -> bool {
+        self.places.contains_key(key)
+    }
+
+    /// Whether keys stand in a group of this name.
+    pub(super) fn has_group(&self, name: &str) -> bool {
+        self.groups.contains(name)
+    }
+
+    pub(super) fn keys(&self) -> impl Iterator<Item = &'s str> {
+        self.messages.iter().map(|message| message.entry.key())
+    }
+}
+
+/// Parses all sections of a locale.
+pub(super) fn parse(sections: &Sections) -> ParsedLocale<'_> {
+    sections.iter().map(|(name, source)| (name.as_str(), ParsedSection::new(source))).collect()
+}
+
+/// One message of one catalog, and where its findings go.
+pub(super) struct Place<'p, 'f> {
+    pub(super) locale: &'p str,
+    pub(super) section: &'p str,
+    pub(super) source: &'p SectionSource,
+    pub(super) entry: &'p SourceEntry,
+    pub(super) settings: &'p CheckSettings,
+    /// The rules that a comment allows this message to break.
+    pub(super) allowed: Vec<Rule>,
+    pub(super) file: &'p mut FileFindings<'f>,
+}
+
+impl Place<'_, '_> {
+    /// Adds a finding about the whole message.
+    pub(super) fn find(&mut self, rule: Rule, told: impl FnOnce() -> (String, String)) {
+        self.find_at(rule, 0..self.entry.text().len(), told);
+    }
+
+    /// Adds a finding about some bytes of the message.
+    pub(super) fn find_at(
+        &mut self,
+        rule: Rule,
+        range: Range<usize>,
+        told: impl FnOnce() -> (String, String),
+    ) {
+        self.find_as(rule, rule.severity(), range, told);
+    }
+
+    /// Adds a finding about the first place where a text stands in the message.
+    pub(super) fn find_text(&mut self, rule: Rule, wanted: &str, told: impl FnOnce() -> (String, String)) {
+        let range = self.entry.text().find(wanted).map(|start| start..start + wanted.len());
+        self.find_at(rule, range.unwrap_or(0..self.entry.text().len()), told);
+    }
+
+    /// Adds a finding of a severity of its own.
+    pub(super) fn find_as(
+        &mut self,
+        rule: Rule,
+        usual: Severity,
+        range: Range<usize>,
+        told: impl FnOnce() -> (String, String),
+    ) {
+        if self.allowed.contains(&rule) {
+            return;
+        }
+        let Some(severity) = self.settings.severity(rule, usual) else { return };
+        let (locale, section, source, entry) = (self.locale, self.section, self.source, self.entry);
+        self.file.add(severity, || {
+            let (text, help) = told();
+            Finding {
+                rule,
+                severity,
+                locale: locale.to_owned(),
+                section: section.to_owned(),
+                place: Some(entry.position(source, range)),
+                key: Some(entry.key().to_owned()),
+                text,
+                help,
+            }
+        });
+    }
+}
+
+/// The rules that the note of a message allows it to break: `allow: untranslated, end-mark (the name of a boat)`.
+pub(super) fn allowed(notes: &[Option<&str>]) -> Vec<Rule> {
+    let lines = notes.iter().flatten().flat_map(|note| note.lines());
+    let named = lines.filter_map(|line| line.trim().strip_prefix("allow:"));
+    let ids = named.flat_map(|names| names.split('(').next().unwrap_or_default().split(','));
+    ids.filter_map(|id| Rule::named(id.trim())).collect()
+}
+
+/// The number that a note sets: `max-length: 12`.
+pub(super) fn max_length(note: Option<&str>) -> Option<usize> {
+    note?.lines().find_map(|line| line.trim().strip_prefix("max-length:")?.trim().parse().ok())
+}
+
+/// The texts of a pattern.
+pub(super) fn texts(pattern: &crate::message::model::Pattern) -> impl Iterator<Item = &str> {
+    use crate::message::model::Element;
+    pattern.iter().filter_map(|element| match element {
+        Element::Text(text) => Some(text.as_str()),
+        _ => None,
+    })
+}

@@ -1,0 +1,340 @@
+//! A message beside the same one of the reference: parameters, functions, options, keys.
+
+use alloc::borrow::ToOwned;
+use alloc::collections::{BTreeMap, BTreeSet};
+use alloc::format;
+use alloc::string::{String, ToString};
+use alloc::vec::Vec;
+use core::ops::Range;
+
+use super::characters;
+use super::parsed::Place;
+use crate::message::model::{Body, Element, Expression, Function, Key, Operand};
+use crate::message::{Message, Parameter, ParameterKind, SelectedBy};
+use crate::number::{Category, Decimal, PluralRules, PluralType};
+use crate::rule::Rule;
+use crate::suggest::nearest;
+use crate::tag::LanguageTag;
+
+/// Compares a message with that of the reference.
+/// Where it `has_notation`, a placeholder is written in that of another system: it is not missing, too.
+pub(super) fn beside(
+    place: &mut Place<'_, '_>,
+    message: &Message,
+    reference: &Message,
+    tag: &LanguageTag,
+    has_notation: bool,
+) {
+    let (own, other) = (message.parameters(), reference.parameters());
+    let mut words = words_in_braces(place, message, &own, &other);
+    if has_notation {
+        words.extend(other.iter().map(|parameter| parameter.name.to_string()));
+    }
+    parameters(place, message, (&own, &other), &words);
+    let is_of_other_kind = |name: &str| {
+        let kinds = find(&own, name).zip(find(&other, name));
+        kinds.is_some_and(|(own, other)| own != other)
+    };
+    functions(place, message, reference, is_of_other_kind);
+    select_keys(place, message, reference);
+    selection(place, message, reference, tag);
+}
+
+/// Words in braces, and whole texts in two of them, where the reference has a variable of that name; returns the names.
+fn words_in_braces(
+    place: &mut Place<'_, '_>,
+    message: &Message,
+    own: &[Parameter],
+    other: &[Parameter],
+) -> BTreeSet<String> {
+    let mut found = BTreeSet::new();
+    let is_missing = |name: &str| find(other, name).is_some() && find(own, name).is_none();
+    for expression in message.expressions() {
+        let Expression { operand: Some(Operand::Literal(word)), function: None, span, .. } = expression
+        else {
+            continue;
+        };
+        let nearly = || {
+            nearest(
+                word,
+                other
+                    .iter()
+                    .filter(|parameter| find(own, &parameter.name).is_none())
+                    .map(|parameter| parameter.name.to_string()),
+            )
+        };
+        if is_missing(word) {
+            place.find_at(Rule::WordInBraces, span.range(), || {
+                (format!("`{{{word}}}` is the word itself, not a variable"), format!("write `{{${word}}}`"))
+            });
+            found.insert(word.clone());
+        } else if word.bytes().all(|byte| byte.is_ascii_digit()) && !word.is_empty() && !other.is_empty() {
+            let shown = format!("{{{word}}}");
+            place.find_at(Rule::OtherNotation, span.range(), || characters::other(&shown));
+            found.extend(other.iter().map(|parameter| parameter.name.to_string()));
+        } else if let Some(near) =
+            nearly().filter(|_| word.bytes().all(|byte| byte.is_ascii_alphanumeric() || byte == b'_'))
+        {
+            place.find_at(Rule::WordInBraces, span.range(), || {
+                (format!("`{{{word}}}` is the word itself, not a variable"), format!("write `{{${near}}}`"))
+            });
+            found.insert(near);
+        }
+    }
+    if let Body::Pattern(pattern) = &message.body
+        && let [Element::Text(text)] = pattern.as_slice()
+    {
+        let name = text.trim();
+        if is_missing(name) {
+            place.find(Rule::ParameterAsText, || {
+                (format!("the text is the word `{name}`, not a variable"), format!("write `{{${name}}}`"))
+            });
+            found.insert(name.to_owned());
+        }
+        for parameter in other {
+            let written = [
+                format!("${{{}}}", parameter.name),
+                format!("#{{{}}}", parameter.name),
+                format!("${}", parameter.name),
+                format!("%{}%", parameter.name),
+                format!("[{}]", parameter.name),
+            ];
+            let other = written.iter().find(|written| text.contains(written.as_str()));
+            if let Some(written) = other.filter(|_| find(own, &parameter.name).is_none()) {
+                place.find_text(Rule::OtherNotation, written, || characters::other(written));
+                found.insert(parameter.name.to_string());
+            }
+        }
+    }
+    found
+}
+
+fn find(parameters: &[Parameter], name: &str) -> Option<ParameterKind> {
+    // They are sorted by name.
+    let at = parameters.binary_search_by(|parameter| (*parameter.name).cmp(name)).ok();
+    at.and_then(|at| parameters.get(at)).map(|parameter| parameter.kind)
+}
+
+fn parameters(
+    place: &mut Place<'_, '_>,
+    message: &Message,
+    (own, other): (&[Parameter], &[Parameter]),
+    told: &BTreeSet<String>,
+) {
+    let whole = 0..place.entry.text().len();
+    let at = |name: &str| used_at(message, name).unwrap_or(whole.clone());
+    // A parameter that is misspelled is one mistake, not a surplus one and a missing one.
+    let mut meant = told.clone();
+    for Parameter { name, kind } in own {
+        match find(other, name) {
+            None => {
+                let unused = other.iter().filter(|other| find(own, &other.name).is_none());
+                let near = nearest(name, unused.clone().map(|parameter| parameter.name.to_string()));
+                // Where one is missing and one is surplus, they are meant to be the same.
+                let only = || {
+                    (own.len() == other.len() && unused.clone().count() == 1)
+                        .then(|| unused.clone().next().map(|one| one.name.to_string()))
+                        .flatten()
+                };
+                let near = near.or_else(only);
+                let help = near.as_ref().map_or_else(
+                    || "the application does not give it: the text will show its name in braces".to_owned(),
+                    |near| format!("did you mean `${near}`?"),
+                );
+                meant.extend(near);
+                place.find_at(Rule::SurplusParameter, at(name), || {
+                    (format!("the reference has no parameter `${name}`"), help)
+                });
+            }
+            Some(same) if same != *kind && *kind != ParameterKind::Any && same != ParameterKind::Any => {
+                place.find_at(Rule::ParameterKind, at(name), || {
+                    let (here, there) = (kind_name(*kind), kind_name(same));
+                    (
+                        format!("`${name}` is taken as a {here} here, as a {there} in the reference"),
+                        "use the same function in both".to_owned(),
+                    )
+                });
+            }
+            Some(_) => {}
+        }
+    }
+    for Parameter { name, .. } in other {
+        if find(own, name).is_none() && !meant.contains(&**name) {
+            place.find(Rule::MissingParameter, || {
+                (
+                    format!("`${name}`, a parameter of the reference, is not used"),
+                    "use it, unless the language does not need it here".to_owned(),
+                )
+            });
+        }
+    }
+}
+
+/// Where a message first uses a variable as an operand.
+fn used_at(message: &Message, name: &str) -> Option<Range<usize>> {
+    let uses = |expression: &&Expression| matches!(&expression.operand, Some(Operand::Variable(used)) if used == name);
+    message.expressions().find(uses).map(|expression| expression.span.range())
+}
+
+const fn kind_name(kind: ParameterKind) -> &'static str {
+    match kind {
+        ParameterKind::Number => "number",
+        ParameterKind::Text => "text",
+        ParameterKind::Date => "date",
+        ParameterKind::List => "list",
+        ParameterKind::Any => "value",
+    }
+}
+
+/// The functions that are applied to each variable, or to a literal.
+fn applied(message: &Message) -> BTreeMap<&str, Vec<(&Function, Range<usize>)>> {
+    let mut applied: BTreeMap<&str, Vec<_>> = BTreeMap::new();
+    for expression in message.expressions() {
+        let Some(function) = &expression.function else { continue };
+        let name = match &expression.operand {
+            Some(Operand::Variable(name)) => name.as_str(),
+            Some(Operand::Literal(_)) | None => "",
+        };
+        applied.entry(name).or_default().push((function, expression.span.range()));
+    }
+    applied
+}
+
+/// The options that say what is meant, not how it looks.
+const MEANING: [&str; 6] = ["currency", "unit", "add", "subtract", "fields", "type"];
+
+fn functions(
+    place: &mut Place<'_, '_>,
+    message: &Message,
+    reference: &Message,
+    is_told: impl Fn(&str) -> bool,
+) {
+    let (own, other) = (applied(message), applied(reference));
+    for (variable, functions) in &own {
+        let is_compared = !variable.is_empty() && !is_told(variable);
+        let Some(known) = other.get(variable).filter(|_| is_compared) else { continue };
+        for (function, range) in functions {
+            let same: Vec<_> = known.iter().filter(|(other, _)| other.name == function.name).collect();
+            let Some((first, _)) = known.first() else { continue };
+            if same.is_empty() {
+                place.find_at(Rule::OtherFunction, range.clone(), || {
+                    (
+                        format!(
+                            "`${variable}` is formatted by `:{}`, in the reference by `:{}`",
+                            function.name, first.name
+                        ),
+                        format!("use `:{}`", first.name),
+                    )
+                });
+                continue;
+            }
+            for name in MEANING {
+                let value = |function: &Function| {
+                    let option = function.options.iter().find(|option| option.name == name)?;
+                    Some(option.value.to_string())
+                };
+                let own = value(function);
+                if same.iter().any(|(other, _)| value(other) == own) {
+                    continue;
+                }
+                let wanted = same.iter().find_map(|(other, _)| value(other));
+                place.find_at(Rule::OtherOption, range.clone(), || {
+                    let shown = |value: &Option<String>| {
+                        value
+                            .as_ref()
+                            .map_or_else(|| format!("no `{name}`"), |value| format!("`{name}={value}`"))
+                    };
+                    (
+                        format!("`${variable}` has {}, in the reference {}", shown(&own), shown(&wanted)),
+                        "use the same: it says what is meant".to_owned(),
+                    )
+                });
+            }
+        }
+    }
+}
+
+/// The literal keys that each selector is compared with.
+fn keys(message: &Message) -> BTreeMap<&str, Vec<(&str, Range<usize>)>> {
+    let mut keys: BTreeMap<&str, Vec<_>> = BTreeMap::new();
+    let Body::Match { selectors, variants } = &message.body else { return keys };
+    for (at, selector) in selectors.iter().enumerate() {
+        let literal = variants.iter().filter_map(|variant| match variant.keys.get(at)? {
+            Key::Literal(key) => Some((key.as_str(), variant.span.range())),
+            Key::Any => None,
+        });
+        keys.entry(&selector.name).or_default().extend(literal);
+    }
+    keys
+}
+
+/// Keys that are words: they stay as they are in every language.
+fn select_keys(place: &mut Place<'_, '_>, message: &Message, reference: &Message) {
+    let (own, other) = (keys(message), keys(reference));
+    for (selector, known) in &other {
+        let is_text = |message: &Message| {
+            matches!(message.selected_by(selector), SelectedBy::Text | SelectedBy::Unknown)
+        };
+        let Some(own) = own.get(selector).filter(|_| is_text(message) && is_text(reference)) else {
+            continue;
+        };
+        let is_number = |key: &str| Category::from_keyword(key).is_some() || Decimal::parse(key).is_ok();
+        let wanted: BTreeSet<&str> =
+            known.iter().map(|(key, _)| *key).filter(|key| !is_number(key)).collect();
+        let have: BTreeSet<&str> = own.iter().map(|(key, _)| *key).collect();
+        if wanted.is_empty() {
+            continue;
+        }
+        let missing: BTreeSet<&str> = wanted.difference(&have).copied().collect();
+        let mut meant = 0;
+        for (key, range) in own.iter().filter(|(key, _)| !wanted.contains(key) && !is_number(key)) {
+            let near = nearest(key, missing.iter().map(ToString::to_string));
+            meant += 1;
+            place.find_at(Rule::SurplusSelectKey, range.clone(), || {
+                let help = near.map_or_else(
+                    || format!("keys are not translated: {}", listed(&wanted)),
+                    |near| format!("did you mean `{near}`?"),
+                );
+                (format!("the reference has no key `{key}`: this variant is never selected"), help)
+            });
+        }
+        // A key that was translated is both; it is told once.
+        for key in missing.iter().skip(meant.min(missing.len())) {
+            place.find(Rule::MissingSelectKey, || {
+                (
+                    format!("the reference has a key `{key}`, and this text no such variant"),
+                    format!("add one: `{key} {{{{…}}}}`"),
+                )
+            });
+        }
+    }
+}
+
+fn listed(keys: &BTreeSet<&str>) -> String {
+    keys.iter().map(|key| format!("`{key}`")).collect::<Vec<_>>().join(", ")
+}
+
+/// Whether the reference selects by a number, and this text does not though its language has several forms.
+fn selection(place: &mut Place<'_, '_>, message: &Message, reference: &Message, tag: &LanguageTag) {
+    let Body::Match { selectors, variants } = &reference.body else { return };
+    let own = keys(message);
+    for (at, selector) in selectors.iter().enumerate() {
+        if reference.selected_by(&selector.name) != SelectedBy::Plural(PluralType::Cardinal) {
+            continue;
+        }
+        let has_form = variants.iter().any(|variant| matches!(variant.keys.get(at), Some(Key::Literal(key)) if Category::from_keyword(key).is_some()));
+        let origin = reference.argument_of(&selector.name);
+        let selects = own.keys().any(|name| message.argument_of(name) == origin);
+        let shows = message.patterns().any(|pattern| message.shows(pattern, origin));
+        let rules = PluralRules::of(tag, PluralType::Cardinal);
+        if has_form && !selects && shows && rules.categories().count() > 1 {
+            let forms: Vec<&str> = rules.categories().map(Category::as_str).collect();
+            place.find(Rule::MissingSelection, || {
+                (
+                    format!("the reference has forms for ${origin}, and this text has one for all numbers"),
+                    format!("select by it: `{tag}` has the forms {}", forms.join(", ")),
+                )
+            });
+        }
+    }
+}

@@ -1,0 +1,323 @@
+//! The words of a text beside those of the reference: white space, end marks, length, scripts, what was not translated.
+
+use alloc::borrow::ToOwned;
+use alloc::format;
+use alloc::string::{String, ToString};
+use alloc::vec::Vec;
+
+use super::parsed::{ParsedMessage, Place, max_length, texts};
+use super::script::{Scripts, look_alike};
+use crate::message::Message;
+use crate::message::model::{Element, Operand, Pattern};
+use crate::rule::Rule;
+use crate::tag::LanguageTag;
+
+/// A locale whose texts are looked at.
+pub(super) struct Language<'l> {
+    pub(super) tag: &'l LanguageTag,
+    pub(super) scripts: Scripts,
+    /// Whether the reference is in the same language.
+    pub(super) is_of_reference: bool,
+}
+
+/// Checks what needs no reference.
+pub(super) fn alone(place: &mut Place<'_, '_>, message: &Message, language: &Language<'_>) {
+    for pattern in message.patterns() {
+        for text in texts(pattern) {
+            for word in text.split(|letter: char| !letter.is_alphabetic()) {
+                if let Some(letter) = look_alike(word) {
+                    place.find_text(Rule::LookAlike, word, || {
+                        (
+                            format!(
+                                "`{word}` has U+{:04X}, a letter of another script that looks alike",
+                                u32::from(letter)
+                            ),
+                            "write the word again, on the keyboard of its language".to_owned(),
+                        )
+                    });
+                }
+            }
+            to_do(place, text, language.tag);
+        }
+    }
+}
+
+fn to_do(place: &mut Place<'_, '_>, text: &str, tag: &LanguageTag) {
+    for mark in ["TODO", "FIXME", "TBD", "XXX"] {
+        let Some(at) = text.find(mark) else { continue };
+        let is_letter = |letter: char| letter.is_alphanumeric();
+        let (before, behind) =
+            (text.get(..at).unwrap_or_default(), text.get(at + mark.len()..).unwrap_or_default());
+        let is_word = !before.ends_with(is_letter) && !behind.starts_with(is_letter);
+        // `TODO` means "all" where Spanish and its neighbours are spoken.
+        let is_all =
+            mark == "TODO" && matches!(tag.language().as_str(), "es" | "pt" | "gl" | "ast" | "an" | "it");
+        if is_word && (!is_all || behind.starts_with(':')) {
+            place.find_text(Rule::ToDo, mark, || {
+                (format!("the text says `{mark}`"), "finish the text, or delete the mark".to_owned())
+            });
+        }
+    }
+}
+
+/// Checks a text beside that of the reference.
+pub(super) fn beside(
+    place: &mut Place<'_, '_>,
+    message: &Message,
+    reference: (&ParsedMessage<'_>, &Message),
+    language: &Language<'_>,
+) {
+    let (parsed, other) = reference;
+    if is_blank(message) && !is_blank(other) {
+        place.find(Rule::BlankText, || {
+            (
+                "the text is empty".to_owned(),
+                "write it, or delete the key: the chain supplies the text".to_owned(),
+            )
+        });
+        return;
+    }
+    white_space(place, message, other);
+    end_marks(place, message, other, language.tag);
+    length(place, message, max_length(parsed.entry.note()));
+    foreign_letters(place, message, other, &language.scripts);
+    if !language.is_of_reference {
+        untranslated(place, message, other);
+    }
+}
+
+/// Whether some pattern says nothing at all.
+fn is_blank(message: &Message) -> bool {
+    message.patterns().any(|pattern| {
+        pattern.iter().all(|element| matches!(element, Element::Text(text) if text.trim().is_empty()))
+    })
+}
+
+/// What white space a text has that is easily overlooked.
+#[derive(Clone, Copy, PartialEq, Eq)]
+enum Space {
+    Leading,
+    Trailing,
+    Doubled,
+    Tab,
+    LineBreak,
+}
+
+impl Space {
+    const ALL: [Self; 5] = [Self::Leading, Self::Trailing, Self::Doubled, Self::Tab, Self::LineBreak];
+
+    fn is_in(self, pattern: &Pattern) -> bool {
+        let edge = |element: Option<&Element>, is_at: fn(&str) -> bool| matches!(element, Some(Element::Text(text)) if is_at(text));
+        match self {
+            Self::Leading => edge(pattern.first(), |text| text.starts_with(char::is_whitespace)),
+            Self::Trailing => edge(pattern.last(), |text| text.ends_with(char::is_whitespace)),
+            Self::Doubled => texts(pattern).any(|text| text.trim().contains("  ")),
+            Self::Tab => texts(pattern).any(|text| text.contains('\t')),
+            Self::LineBreak => texts(pattern).any(|text| text.trim().contains('\n')),
+        }
+    }
+
+    const fn told(self) -> &'static str {
+        match self {
+            Self::Leading => "the text begins with white space, and that of the reference does not",
+            Self::Trailing => "the text ends with white space, and that of the reference does not",
+            Self::Doubled => "two spaces follow one another",
+            Self::Tab => "the text has a tab, and that of the reference has none",
+            Self::LineBreak => "the text has a line break, and that of the reference has none",
+        }
+    }
+
+    const fn missing(self) -> Option<&'static str> {
+        match self {
+            Self::Leading => Some("the text of the reference begins with white space, and this one does not"),
+            Self::Trailing => Some("the text of the reference ends with white space, and this one does not"),
+            _ => None,
+        }
+    }
+}
+
+fn white_space(place: &mut Place<'_, '_>, message: &Message, reference: &Message) {
+    for space in Space::ALL {
+        let has = |message: &Message| message.patterns().any(|pattern| space.is_in(pattern));
+        match (has(message), has(reference)) {
+            (true, false) => {
+                place.find(Rule::WhiteSpace, || (space.told().to_owned(), "delete it".to_owned()))
+            }
+            (false, true) => {
+                if let Some(told) = space.missing() {
+                    place.find(Rule::WhiteSpace, || {
+                        (told.to_owned(), "add it: what follows stands apart".to_owned())
+                    });
+                }
+            }
+            _ => {}
+        }
+    }
+}
+
+/// What a text ends with.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+enum EndMark {
+    None,
+    Stop,
+    Question,
+    Exclamation,
+    Colon,
+    Ellipsis,
+    /// A placeholder: what it ends with is not known.
+    Open,
+}
+
+impl EndMark {
+    fn of(pattern: &Pattern, language: &str) -> Self {
+        let closes = |letter: char| {
+            "\"'”’“‘»«›‹)]」』】）\u{2069}\u{200e}\u{200f}".contains(letter) || letter.is_whitespace()
+        };
+        for element in pattern.iter().rev() {
+            let text = match element {
+                Element::Text(text) => text.trim_end_matches(closes),
+                Element::Markup(_) => continue,
+                Element::Expression(_) => return Self::Open,
+            };
+            let Some(last) = text.chars().next_back() else { continue };
+            return match last {
+                '.' if text.ends_with("...") => Self::Ellipsis,
+                '.' | '。' | '．' | '｡' | '।' | '॥' | '۔' | '։' | '።' | '។' | '။' => {
+                    Self::Stop
+                }
+                '?' | '？' | '؟' | '⸮' | '\u{37e}' => Self::Question,
+                ';' if language == "el" => Self::Question,
+                '!' | '！' => Self::Exclamation,
+                ':' | '：' | '׃' => Self::Colon,
+                '…' | '⋯' => Self::Ellipsis,
+                _ => Self::None,
+            };
+        }
+        Self::None
+    }
+
+    const fn name(self) -> &'static str {
+        match self {
+            Self::None | Self::Open => "no mark",
+            Self::Stop => "a full stop",
+            Self::Question => "a question mark",
+            Self::Exclamation => "an exclamation mark",
+            Self::Colon => "a colon",
+            Self::Ellipsis => "an ellipsis",
+        }
+    }
+}
+
+fn end_marks(place: &mut Place<'_, '_>, message: &Message, reference: &Message, tag: &LanguageTag) {
+    let language = tag.language();
+    let language = language.as_str();
+    // Armenian has its question and exclamation marks inside of the word; ordinals have marks of their own.
+    if language == "hy" || selects_ordinals(message) {
+        return;
+    }
+    let own: Vec<EndMark> = message.patterns().map(|pattern| EndMark::of(pattern, language)).collect();
+    let other: Vec<EndMark> = reference.patterns().map(|pattern| EndMark::of(pattern, "en")).collect();
+    if own.contains(&EndMark::Open) || other.contains(&EndMark::Open) {
+        return;
+    }
+    let has_no_stops = matches!(language, "th" | "lo" | "km" | "my" | "bo" | "dz");
+    let Some(mark) = own.iter().copied().find(|mark| !other.contains(mark)) else { return };
+    let Some(wanted) = other.first().copied() else { return };
+    // Thai and its neighbours write sentences without marks; where they ask, a word does.
+    if has_no_stops && mark == EndMark::None {
+        return;
+    }
+    place.find(Rule::EndMark, || {
+        (
+            format!("the text ends with {}, that of the reference with {}", mark.name(), wanted.name()),
+            "end it the same way, as its language writes that".to_owned(),
+        )
+    });
+}
+
+fn selects_ordinals(message: &Message) -> bool {
+    let functions = message.expressions().filter_map(|expression| expression.function.as_ref());
+    let ordinal = Operand::Literal("ordinal".to_owned());
+    functions
+        .flat_map(|function| &function.options)
+        .any(|option| option.name == "select" && option.value == ordinal)
+}
+
+fn length(place: &mut Place<'_, '_>, message: &Message, most: Option<usize>) {
+    let Some(most) = most else { return };
+    let count = |pattern: &Pattern| -> usize { texts(pattern).map(|text| text.chars().count()).sum() };
+    let longest = message.patterns().map(count).max().unwrap_or_default();
+    if longest > most {
+        place.find(Rule::LongerThanNoted, || {
+            (
+                format!("the text has {longest} characters, and its note allows {most}"),
+                "find a shorter one; placeholders are not counted".to_owned(),
+            )
+        });
+    }
+}
+
+/// Letters of a script that the language is not written in, and that the reference has not either.
+fn foreign_letters(place: &mut Place<'_, '_>, message: &Message, reference: &Message, scripts: &Scripts) {
+    for text in message.patterns().flat_map(texts).filter(|text| !text.is_ascii()) {
+        // A letter by itself is a sign: of a unit, of an angle.
+        let is_foreign = |word: &&str| word.chars().filter(|letter| scripts.is_foreign(*letter)).count() > 1;
+        let Some(word) = text.split(|letter: char| !letter.is_alphabetic()).find(is_foreign) else {
+            continue;
+        };
+        let is_mixed = look_alike(word).is_some();
+        if is_mixed || reference.patterns().flat_map(texts).any(|text| text.contains(word)) {
+            continue;
+        }
+        return place.find_text(Rule::OtherScript, word, || {
+            (
+                format!("`{word}` is not written in a script of this language"),
+                "see whether the text is of another language".to_owned(),
+            )
+        });
+    }
+}
+
+/// A text that is that of the reference, but for case and end marks.
+fn untranslated(place: &mut Place<'_, '_>, message: &Message, reference: &Message) {
+    let mut own = message.patterns();
+    let mut other = reference.patterns();
+    // Patterns are compared one by one: a text with other forms has been worked on.
+    let same = own.by_ref().zip(other.by_ref()).all(|(own, other)| bare(own) == bare(other));
+    if !same || own.next().is_some() || other.next().is_some() {
+        return;
+    }
+    let words: Vec<String> = reference.patterns().flat_map(texts).flat_map(words).collect();
+    // Names are the same in every language: a word by itself, or words that all begin with a capital.
+    let is_name = |word: &String| word.chars().next().is_some_and(|letter| !letter.is_lowercase());
+    if words.len() < 2 || words.iter().all(is_name) {
+        return;
+    }
+    place.find(Rule::Untranslated, || {
+        (
+            "the text is that of the reference".to_owned(),
+            "translate it, or leave it out: the chain supplies it".to_owned(),
+        )
+    });
+}
+
+/// A pattern without case and end marks, placeholders as they are.
+fn bare(pattern: &Pattern) -> String {
+    let mut bare = String::new();
+    for element in pattern {
+        match element {
+            Element::Text(text) => bare.extend(text.chars().flat_map(char::to_lowercase)),
+            Element::Expression(_) => bare.push('\u{fffc}'),
+            Element::Markup(_) => {}
+        }
+    }
+    bare.trim_end_matches(|letter: char| !letter.is_alphanumeric()).trim().to_string()
+}
+
+/// The words of a text that have more than one letter.
+fn words(text: &str) -> impl Iterator<Item = String> {
+    let words = text.split(|letter: char| !letter.is_alphabetic() && letter != '\'' && letter != '’');
+    words
+        .filter(|word| word.chars().filter(|letter| letter.is_alphabetic()).count() > 1)
+        .map(ToOwned::to_owned)
+}

@@ -1,0 +1,440 @@
+//! Checks: every mistake that translators make is found, each by itself, at its place; and what is right is left alone.
+
+use std::collections::BTreeMap;
+
+use crow_fly_core::catalog::SectionSource;
+use crow_fly_core::chain::Chains;
+use crow_fly_core::check::{CheckSettings, Checker, Project, check};
+use crow_fly_core::finding::Finding;
+use crow_fly_core::locale_set::LocaleSet;
+use crow_fly_core::rule::{Family, Rule, Severity};
+
+/// The findings about a locale with these files, beside English ones.
+fn findings(tag: &str, reference: &str, own: &str) -> Vec<Finding> {
+    let set = LocaleSet::parse(["en", tag]).unwrap();
+    let chains = Chains::new(&set, [], []).unwrap();
+    let files =
+        [reference, own].map(|text| BTreeMap::from([("home".to_owned(), SectionSource::from_toml(text))]));
+    let project: Project = set.iter().map(|(id, _)| id).zip(files).collect();
+    check(&set, &chains, &project)
+}
+
+/// A file with one message.
+fn one(message: &str) -> String {
+    format!("key = '''{message}'''\n")
+}
+
+/// What is found of a message beside the English one: `rule line:column`.
+fn told(tag: &str, reference: &str, own: &str) -> Vec<String> {
+    let found = findings(tag, &one(reference), &one(own)).into_iter();
+    found.map(|finding| format!("{} {}", finding.rule, finding.place.unwrap())).collect()
+}
+
+#[test]
+fn each_mistake_in_a_message_is_found_by_itself_and_at_its_place() {
+    let forms = ".input {$n :integer} .match $n one {{{$n} seat}} * {{{$n} seats}}";
+    let rides = ".input {$by :string} .match $by bus {{By bus}} ferry {{By ferry}} * {{On foot}}";
+    let mut wrong = Vec::new();
+    for (tag, reference, own, expected) in [
+        // Syntax and the data model.
+        ("pl", "Hello, {$name}", "Witaj, {$name", "unclosed-placeholder 1:17"),
+        ("pl", "Hello", "Witaj }", "lone-brace 1:16"),
+        ("pl", "Hello", "Witaj {}", "empty-placeholder 1:16"),
+        ("pl", "Hello", r"Witaj \n", "bad-escape 1:16"),
+        ("pl", "Hello", ".witaj", "unknown-keyword 1:10"),
+        ("pl", "Hello", "{{Witaj", "unclosed-pattern 1:10"),
+        ("pl", "Hello", "{{Witaj}} tam", "trailing-content 1:20"),
+        ("pl", forms, ".input {$n :integer} .match $n one {{{$n} miejsce}}", "missing-fallback-variant 1:38"),
+        ("pl", forms, ".match $n one {{{$n} miejsce}} * {{{$n} miejsc}}", "missing-selector-annotation 1:17"),
+        ("pl", "{$n :number}", "{$n:number}", "missing-space 1:13"),
+        // Functions, options, keys.
+        ("pl", "{$n :number}", "{$n :nunber}", "unknown-function 1:14"),
+        ("pl", "{$n :number}", "{$n :number minimumFractionDigit=2}", "wrong-option 1:22"),
+        ("pl", "{$d :date}", "{$d :date length=longg}", "wrong-option 1:20"),
+        (
+            "de",
+            forms,
+            ".input {$n :integer} .match $n eins {{{$n} Platz}} one {{{$n} Platz}} * {{{$n} Plätze}}",
+            "bad-variant-key 1:41",
+        ),
+        (
+            "de",
+            forms,
+            ".input {$n :integer} .match $n oen {{{$n} Platz}} one {{{$n} Platz}} * {{{$n} Plätze}}",
+            "bad-variant-key 1:41",
+        ),
+        (
+            "de",
+            forms,
+            ".input {$n :integer} .match $n few {{{$n} Plätze}} one {{{$n} Platz}} * {{{$n} Plätze}}",
+            "unused-plural-form 1:41",
+        ),
+        (
+            "ja",
+            forms,
+            ".input {$n :integer} .match $n one {{{$n}席}} * {{{$n}席}}",
+            "unused-plural-form 1:41",
+        ),
+        (
+            "pl",
+            forms,
+            ".input {$n :integer} .match $n one {{{$n} miejsce}} many {{{$n} miejsc}} * {{{$n} miejsca}}",
+            "missing-plural-form 1:38",
+        ),
+        ("de", forms, ".input {$n :integer} .match $n * {{{$n} Plätze}}", "missing-plural-form 1:38"),
+        ("de", forms, "{$n :integer} Plätze", "missing-selection 1:10"),
+        (
+            "ru",
+            forms,
+            ".input {$n :integer} .match $n one {{Одно место}} few {{{$n} места}} many {{{$n} мест}} * {{{$n} места}}",
+            "hidden-number 1:41",
+        ),
+        (
+            "fr",
+            forms,
+            ".input {$n :integer} .match $n one {{Une place}} many {{{$n} de places}} * {{{$n} places}}",
+            "hidden-number 1:41",
+        ),
+        // Parameters.
+        ("pl", "Hello, {$name}!", "Witaj!", "missing-parameter 1:10"),
+        ("pl", "Hello, {$name}!", "Witaj, {$imie}!", "surplus-parameter 1:17"),
+        ("pl", "Hello, {$name}!", "Witaj, {$nmae}!", "surplus-parameter 1:17"),
+        ("pl", "Hello, {$name}!", "Witaj, {$name} i {$boat}!", "surplus-parameter 1:27"),
+        ("pl", "Hello, {$name}!", "Witaj, {name}!", "word-in-braces 1:17"),
+        ("pl", "Hello, {$name}!", "Witaj, {nmae}!", "word-in-braces 1:17"),
+        ("pl", "{$name}", "{{name}}", "parameter-as-text 1:10"),
+        ("pl", "At {$t :time}", "O {$t :number}", "parameter-kind 1:12"),
+        ("pl", "{$n :number}", "{$n :percent}", "other-function 1:10"),
+        ("pl", "{$d :date}", "{$d :datetime}", "other-function 1:10"),
+        ("pl", "{$f :currency currency=EUR}", "{$f :currency currency=USD}", "other-option 1:10"),
+        ("pl", "{$w :unit unit=knot}", "{$w :unit unit=kilometer-per-hour}", "other-option 1:10"),
+        ("pl", "{$n :offset add=1}", "{$n :offset add=2}", "other-option 1:10"),
+        ("pl", "{$d :date fields=month-day}", "{$d :date fields=year-month-day}", "other-option 1:10"),
+        // Keys of choices.
+        (
+            "pl",
+            rides,
+            ".input {$by :string} .match $by autobus {{Autobusem}} ferry {{Promem}} * {{Pieszo}}",
+            "surplus-select-key 1:42",
+        ),
+        (
+            "pl",
+            rides,
+            ".input {$by :string} .match $by bus {{Autobusem}} fery {{Promem}} * {{Pieszo}}",
+            "surplus-select-key 1:60",
+        ),
+        (
+            "pl",
+            rides,
+            ".input {$by :string} .match $by bus {{Autobusem}} * {{Pieszo}}",
+            "missing-select-key 1:10",
+        ),
+        // Markup.
+        ("pl", "Read {#b}this{/b}", "Czytaj to", "missing-markup 1:10"),
+        ("pl", "Read this", "Czytaj {#b}to{/b}", "surplus-markup 1:17"),
+        ("pl", "Read {#strong}this{/strong}", "Czytaj {#em}to{/em}", "surplus-markup 1:17"),
+        ("pl", "Read {#b}this{/b}", "Czytaj {#b}to", "unbalanced-markup 1:17"),
+        ("pl", "Read {#b}this{/b}", "Czytaj {#b}to{/b}{/b}", "unbalanced-markup 1:27"),
+        ("pl", "{#b}{#i}this{/i}{/b}", "{#b}{#i}to{/b}{/i}", "crossed-markup 1:20"),
+        ("pl", "{#a href=|/trip|}this{/a}", "{#a href=|javascript:x|}to{/a}", "unsafe-address 1:14"),
+        ("pl", "{#a href=|/trip|}this{/a}", "{#a href=|java script:x|}to{/a}", "unsafe-address 1:14"),
+        ("pl", "{#b}this{/b}", "{#b onclick=x}to{/b}", "unsafe-attribute 1:14"),
+        ("pl", "{#b}this{/b}", "{#b style=|color:red|}to{/b}", "unsafe-attribute 1:14"),
+        // Wording.
+        ("pl", "Your seats are booked", "Your seats are booked", "untranslated 1:10"),
+        ("pl", "Your seats are booked", "YOUR SEATS ARE BOOKED", "untranslated 1:10"),
+        ("pl", "Your seats are booked.", "your seats are booked", "end-mark 1:10, untranslated 1:10"),
+        ("pl", "Seats", "", "blank-text 1:10"),
+        ("pl", "Seats", "   ", "blank-text 1:10"),
+        ("pl", "Seats", "Miejsca ", "white-space 1:10"),
+        ("pl", "Seats", " Miejsca", "white-space 1:10"),
+        ("pl", "Your seats", "Twoje  miejsca", "white-space 1:10"),
+        ("pl", "Your seats", "Twoje\tmiejsca", "white-space 1:10"),
+        ("pl", "Your seats", "Twoje\nmiejsca", "white-space 1:10"),
+        ("pl", "Seats: ", "Miejsca:", "white-space 1:10"),
+        ("pl", "Sold out?", "Brak miejsc.", "end-mark 1:10"),
+        ("pl", "Name:", "Imię", "end-mark 1:10"),
+        ("pl", "Loading…", "Ładowanie", "end-mark 1:10"),
+        ("pl", "Booked!", "Zarezerwowano.", "end-mark 1:10"),
+        ("pl", "Ferry", "Паром", "other-script 1:10"),
+        ("ru", "Ferry", "渡船", "other-script 1:10"),
+        ("pl", "Ferry", "Pr\u{43e}m", "look-alike 1:10"),
+        ("ru", "Ferry", "П\u{61}ром", "look-alike 1:10"),
+        ("el", "Ferry", "Φ\u{65}ριμποτ", "look-alike 1:10"),
+        ("pl", "Seats", "TODO miejsca", "to-do 1:10"),
+        ("pl", "Seats", "Miejsca (FIXME)", "to-do 1:19"),
+        ("es", "Seats", "TODO: plazas", "to-do 1:10"),
+        // Safety, and other notations.
+        ("pl", "Sold out", "<b>Brak</b> miejsc", "html-in-text 1:10, html-in-text 1:17"),
+        ("pl", "One line", "Wiersz<br/>drugi", "html-in-text 1:16"),
+        ("pl", "Fish & chips", "Ryba &amp; frytki", "entity-in-text 1:15"),
+        ("pl", "Price", "Cena&nbsp;biletu", "entity-in-text 1:14"),
+        ("pl", "Price", "Cena&#160;biletu", "entity-in-text 1:14"),
+        ("pl", "Seats", "Miej\u{200b}sca", "invisible-character 1:14"),
+        ("pl", "Seats", "Miej\u{2060}sca", "invisible-character 1:14"),
+        ("pl", "Seats", "Miejsca\u{200e}", "invisible-character 1:17"),
+        ("pl", "Seats", "Miej\u{200d}sca", "invisible-character 1:14"),
+        ("pl", "Seats", "Miejsca\u{202e}", "direction-character 1:17"),
+        ("ar", "Seats", "مقاعد\u{202b}", "direction-character 1:15"),
+        ("ar", "Seats", "\u{2068}مقاعد", "open-isolate 1:10"),
+        ("ar", "Seats", "مقاعد\u{2069}", "open-isolate 1:10"),
+        ("pl", "Hello, {$name}", "Witaj, %s", "other-notation 1:17"),
+        ("pl", "{$n} seats", "%d miejsc", "other-notation 1:10"),
+        ("pl", "{$n} seats", "%1$d miejsc", "other-notation 1:10"),
+        ("pl", "{$n} seats", "%(n)s miejsc", "other-notation 1:10"),
+        ("pl", "{$n} seats", "{0} miejsc", "other-notation 1:10"),
+        ("pl", "{$name} seats", "${name} miejsc", "word-in-braces 1:11"),
+        ("pl", "Hello, {$name}", "Witaj, $name", "other-notation 1:17"),
+        ("pl", "Cafe", "CafÃ©", "mojibake 1:13"),
+        ("pl", "It's full", "Toâ€™s", "mojibake 1:12"),
+        ("pl", "Cafe", "Caf\u{fffd}", "replacement-character 1:13"),
+    ] {
+        let found = told(tag, reference, own).join(", ");
+        if found != expected {
+            wrong.push(format!("{tag}: {own}\n  found:    {found}\n  expected: {expected}"));
+        }
+    }
+    assert!(wrong.is_empty(), "{}", wrong.join("\n"));
+}
+
+#[test]
+fn what_is_right_is_left_alone() {
+    let forms = ".input {$n :integer} .match $n one {{{$n} seat}} * {{{$n} seats}}";
+    let mut wrong = Vec::new();
+    for (tag, reference, own) in [
+        // Names and brands, and words that are the same.
+        ("pl", "Saltmarsh Ferries", "Saltmarsh Ferries"),
+        ("de", "Name", "Name"),
+        ("fr", "Menu", "Menu"),
+        ("ja", "Wi-Fi", "Wi-Fi"),
+        ("ar", "Saltmarsh Quay", "Saltmarsh Quay"),
+        ("ru", "Open in iPhone", "Открыть на iPhone"),
+        ("el", "Sign in with GitHub", "Σύνδεση με GitHub"),
+        ("th", "Email", "อีเมล Email"),
+        ("cy", "{$from} – {$to}", "{$from} – {$to}"),
+        ("de", "{$from} – {$to}", "{$from} – {$to}"),
+        ("pl", "{$name}", "{$name}"),
+        // Punctuation as the language has it.
+        ("es", "Sold out?", "¿No quedan plazas?"),
+        ("es", "Booked!", "¡Reservado!"),
+        ("es", "Everything included", "TODO INCLUIDO"),
+        ("pt", "All", "TODO"),
+        ("el", "Sold out?", "Εξαντλήθηκε;"),
+        ("el", "Sold out?", "Εξαντλήθηκε\u{37e}"),
+        ("ar", "Sold out?", "هل نفدت المقاعد؟"),
+        ("ar", "Seats, boats", "مقاعد، قوارب"),
+        ("fa", "Sold out?", "تمام شد؟"),
+        ("ja", "Sold out.", "売り切れです。"),
+        ("ja", "Really?", "本当ですか？"),
+        ("zh-Hans", "Booked!", "已预订！"),
+        ("zh-Hant", "Name:", "姓名："),
+        ("hi", "Sold out.", "सीटें बिक गईं।"),
+        ("ur", "Sold out.", "نشستیں ختم ہو گئیں۔"),
+        ("hy", "Sold out?", "Վաճառվե՞լ է"),
+        ("am", "Sold out.", "ተሽጧል።"),
+        ("th", "The crossing is sold out.", "เที่ยวเรือนี้เต็มแล้ว"),
+        ("th", "Do you want to go on?", "คุณต้องการดำเนินการต่อหรือไม่"),
+        ("km", "Sold out.", "លក់អស់ហើយ"),
+        ("fr", "Booked!", "Réservé\u{202f}!"),
+        ("fr", "Sold out?", "Complet\u{a0}?"),
+        ("fr", "Name:", "Nom\u{a0}:"),
+        ("fr", "“Sold out”", "«\u{a0}Complet\u{a0}»"),
+        ("de", "He said “no”.", "Er sagte „nein“."),
+        ("de", "“No!”", "»Nein!«"),
+        ("de", "Loading...", "Wird geladen..."),
+        ("ru", "“Sold out”.", "«Распродано»."),
+        ("ja", "“Sold out”", "「売り切れ」"),
+        // Joiners and direction marks where the script uses them.
+        ("fa", "I want", "می\u{200c}خواهم"),
+        ("hi", "Letter", "क\u{94d}\u{200d}ष"),
+        ("ar", "Version 2", "الإصدار 2\u{200f}"),
+        ("he", "Version 2", "גרסה 2\u{200e}"),
+        ("ar", "Boat {$name}", "القارب \u{2068}{$name}\u{2069}"),
+        ("pl", "Family", "Rodzina 👨\u{200d}👩\u{200d}👧"),
+        ("pl", "Go ahead", "Dalej ➡\u{fe0f}"),
+        ("th", "The harbour", "ท่า\u{200b}เรือ"),
+        ("my", "The harbour", "ဆိပ်\u{200b}ကမ်း"),
+        ("de", "Ferry company", "Fähr\u{ad}gesellschaft"),
+        // Signs as text.
+        ("pl", "Boats < 10 m", "Łodzie < 10 m"),
+        ("pl", "a <b", "a <b"),
+        ("pl", "At :15", "O :15"),
+        ("pl", "A 50:50 chance", "Szansa 50:50"),
+        ("pl", "100% sure", "100% pewne"),
+        ("de", "100 % sure", "100 % sicher"),
+        ("tr", "100% free", "%100 ücretsiz"),
+        ("pl", "Costs $5", "Kosztuje 5 $"),
+        ("pl", "Berth #3", "Keja #3"),
+        ("pl", "Fish & chips", "Ryba & frytki"),
+        ("pl", "Q&A; more", "Pytania & odpowiedzi; więcej"),
+        ("pl", "From A to B: 5 > 3", "Z A do B: 5 > 3"),
+        // Plurals.
+        ("ja", forms, "{$n :integer}席"),
+        ("zh-Hans", forms, "{$n :integer} 个座位"),
+        ("th", forms, "{$n :integer} ที่นั่ง"),
+        ("hu", forms, ".input {$n :integer} .match $n one {{{$n} hely}} * {{{$n} hely}}"),
+        (
+            "ar",
+            forms,
+            ".input {$n :integer} .match $n zero {{لا مقاعد}} one {{مقعد واحد}} two {{مقعدان}} few {{{$n} مقاعد}} many {{{$n} مقعدًا}} * {{{$n} مقعد}}",
+        ),
+        (
+            "de",
+            forms,
+            ".input {$n :integer} .match $n 0 {{Ausverkauft}} one {{Nur noch ein Platz}} * {{{$n} Plätze}}",
+        ),
+        (
+            "ru",
+            forms,
+            ".input {$n :integer} .match $n 1 {{Одно место}} one {{{$n} место}} few {{{$n} места}} many {{{$n} мест}} * {{{$n} места}}",
+        ),
+        (
+            "pl",
+            ".input {$n :integer select=ordinal} .match $n one {{{$n}st}} two {{{$n}nd}} few {{{$n}rd}} * {{{$n}th}}",
+            "{$n :integer select=ordinal}.",
+        ),
+        (
+            "pl",
+            ".input {$n :integer select=exact} .match $n 0 {{None}} * {{Some}}",
+            ".input {$n :integer select=exact} .match $n 0 {{Brak}} * {{Kilka}}",
+        ),
+        (
+            "pl",
+            ".input {$n :integer} .match $n one {{A seat}} * {{Seats}}",
+            ".input {$n :integer} .match $n one {{Miejsce}} few {{Miejsca}} many {{Miejsca}} * {{Miejsca}}",
+        ),
+        (
+            "pl",
+            ".input {$by :string} .match $by bus {{By bus}} * {{On foot}}",
+            ".input {$by :string} .match $by bus {{Autobusem}} * {{Pieszo}}",
+        ),
+        // Units and words with letters of two scripts.
+        ("de", "Resistance", "5 k\u{3a9}"),
+        ("de", "A micrometre", "Ein \u{b5}m"),
+        ("ru", "T-shirt", "T-shirt"),
+        ("el", "Vitamin D", "Βιταμίνη D"),
+        ("ja", "The letter α", "文字α"),
+        ("pl", "Café «X»", "Kawiarnia «X»"),
+        ("fr", "The café É", "Le «CAFÉ»"),
+        ("pt", "No", "NÃO"),
+        ("vi", "Yes", "Đã đặt chỗ"),
+        // A regional locale repeats, or has its own spelling.
+        ("en-GB", "Your seats are booked", "Your seats are booked"),
+        ("en-GB", "Change the color here", "Change the colour here"),
+        ("pl", "Read {#b}this{/b} now", "Teraz czytaj {#b}to{/b}"),
+        ("de", "{$t :time} on {$d :date}", "{$d :date} um {$t :time}"),
+    ] {
+        let found = told(tag, reference, own);
+        if !found.is_empty() {
+            wrong.push(format!("{tag}: {own}: {found:?}"));
+        }
+    }
+    assert!(wrong.is_empty(), "{}", wrong.join("\n"));
+}
+
+#[test]
+fn files_and_keys_are_held_against_those_of_the_reference() {
+    let reference = "title = 'Ferries'\n[seats]\nleft = 'Seats left'\nnone = 'Full'\n";
+    let told = |own: &str| -> Vec<String> {
+        let found = findings("pl", reference, own).into_iter();
+        found.map(|finding| format!("{} {}", finding.rule, finding.key.unwrap_or_default())).collect()
+    };
+    for (own, expected) in [
+        ("title = 'Promy'\n[seats]\nleft = 'Miejsca'\nnone = 'Brak'\n", &[][..]),
+        ("title = 'Promy'\n[seats]\nleft = 'Miejsca'\n", &["missing-key seats.none"]),
+        (
+            "title = 'Promy'\n[seats]\nleft = 'Miejsca'\nnoen = 'Brak'\n",
+            &["missing-key seats.none", "surplus-key seats.noen"],
+        ),
+        (
+            "title = 'Promy'\n[seats]\nLeft = 'Miejsca'\nnone = 'Brak'\n",
+            &["missing-key seats.left", "surplus-key seats.Left"],
+        ),
+        ("title = 'Promy'\nseats = 'Miejsca'\n", &["group-for-key seats"]),
+        (
+            "[title]\ntext = 'Promy'\n[seats]\nleft = 'Miejsca'\nnone = 'Brak'\n",
+            &["group-for-key title.text"],
+        ),
+        (
+            "title = 'Promy'\nextra = 'Coś'\n[seats]\nleft = 'Miejsca'\nnone = 'Brak'\n",
+            &["surplus-key extra"],
+        ),
+        ("", &["empty-file ", "missing-key seats.left", "missing-key seats.none", "missing-key title"]),
+        (
+            "title = 'Promy'\n[seats]\n<<<<<<< main\nleft = 'Miejsca'\n=======\nleft = 'Wolne'\n>>>>>>> other\nnone = 'Brak'\n",
+            &["merge-marker "],
+        ),
+        ("\u{feff}title = 'Promy'\n[seats]\nleft = 'Miejsca'\nnone = 'Brak'\n", &["byte-order-mark "]),
+        ("title = Promy\n[seats]\nleft = 'Miejsca'\nnone = 'Brak'\n", &["file-syntax "]),
+    ] {
+        let found: Vec<String> = told(own)
+            .into_iter()
+            .filter(|told| !own.contains("<<<") || !told.starts_with("missing-key"))
+            .collect();
+        let found: Vec<&String> = found
+            .iter()
+            .filter(|told| !own.contains("= Promy") || !told.starts_with("missing-key"))
+            .collect();
+        assert_eq!(found, expected, "{own}");
+    }
+}
+
+#[test]
+fn notes_set_a_length_and_allow_what_is_meant() {
+    let reference = "# max-length: 10\nshort = 'Go'\n# allow: end-mark, untranslated (as the harbour has it on its sign)\nsign = 'Mind the gap here'\n";
+    let rules = |own: &str| -> Vec<String> {
+        findings("pl", reference, own).iter().map(|finding| finding.rule.to_string()).collect()
+    };
+    assert_eq!(rules("short = 'Przejdź do treści'\nsign = 'Mind the gap here!'\n"), ["longer-than-noted"]);
+    assert_eq!(
+        rules("# allow: longer-than-noted\nshort = 'Przejdź do treści'\nsign = 'Mind the gap here'\n"),
+        [""; 0]
+    );
+}
+
+#[test]
+fn rules_are_turned_down_or_off_and_names_of_the_application_are_known() {
+    let set = LocaleSet::parse(["en", "pl"]).unwrap();
+    let chains = Chains::new(&set, [], []).unwrap();
+    let reference = BTreeMap::from([(
+        "home".to_owned(),
+        SectionSource::from_toml("a = 'Seats?'\nb = '{#boat}{$x :harbour:tide}{/boat}'\n"),
+    )]);
+    let own = BTreeMap::from([(
+        "home".to_owned(),
+        SectionSource::from_toml("a = 'Miejsca '\nb = '{#boat}{$x :harbour:tied}{/boat}'\n"),
+    )]);
+    let told = |settings: &CheckSettings| -> Vec<String> {
+        let checker = Checker::new(&set, &chains, &reference, settings);
+        let pl = set.iter().nth(1).unwrap().0;
+        let report = checker.check(pl, &own, &[]);
+        assert_eq!(checker.check_reference().coverage.own, 2);
+        report.findings.iter().map(|finding| format!("{} {}", finding.severity, finding.rule)).collect()
+    };
+    assert_eq!(
+        told(&CheckSettings::new()),
+        ["note end-mark", "warning white-space", "warning unknown-markup", "warning other-function"]
+    );
+    let settings = CheckSettings::new()
+        .with_level(Rule::EndMark, None)
+        .with_level(Rule::WhiteSpace, Some(Severity::Error))
+        .with_functions(["harbour:tide"])
+        .with_markup(["boat"]);
+    assert_eq!(told(&settings), ["error white-space", "warning other-function", "error unknown-function"]);
+}
+
+#[test]
+fn every_rule_is_told_in_plain_words() {
+    let mut ids = std::collections::BTreeSet::new();
+    for rule in Rule::ALL {
+        assert!(ids.insert(rule.id()), "{rule} is there twice");
+        assert_eq!(Rule::named(rule.id()), Some(*rule));
+        assert!(rule.id().bytes().all(|byte| byte.is_ascii_lowercase() || byte == b'-'), "{rule}");
+        assert!(!rule.summary().is_empty() && !rule.about().is_empty(), "{rule}");
+        assert!(!rule.summary().ends_with('.') && rule.about().ends_with('.'), "{rule}: {}", rule.about());
+        assert_eq!(rule.wrong().is_empty(), rule.right().is_empty(), "{rule}");
+    }
+    for family in Family::ALL {
+        assert!(Rule::ALL.iter().any(|rule| rule.family() == family), "{family:?}");
+    }
+}
