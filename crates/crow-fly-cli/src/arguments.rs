@@ -99,6 +99,9 @@ pub(crate) struct ExplainArguments {
 }
 
 #[derive(Args)]
+#[command(
+    after_help = "Example:\n  crow-fly check --locale pl\n  crow-fly check --about missing-plural-form"
+)]
 pub(crate) struct CheckArguments {
     /// Only these locales
     #[arg(long, short, value_name = "TAG")]
@@ -107,6 +110,22 @@ pub(crate) struct CheckArguments {
     /// Texts that the running application has asked for and not found: a file that `CrowFly::misses` has written
     #[arg(long, value_name = "FILE")]
     pub(crate) misses: Option<PathBuf>,
+
+    /// Say what a rule is about, with an example, and check nothing
+    #[arg(long, value_name = "RULE")]
+    pub(crate) about: Option<String>,
+
+    /// Leave out the findings of a baseline: a file that `--write-baseline` has written
+    #[arg(long, value_name = "FILE")]
+    pub(crate) baseline: Option<PathBuf>,
+
+    /// Write all findings to a baseline, to start from
+    #[arg(long, value_name = "FILE", conflicts_with = "baseline")]
+    pub(crate) write_baseline: Option<PathBuf>,
+
+    /// Print SARIF 2.1.0, for other tools
+    #[arg(long, conflicts_with = "json")]
+    pub(crate) sarif: bool,
 
     /// What counts as found, for the exit status
     #[arg(long, value_name = "SEVERITY", value_enum, default_value_t = Least::Warning)]

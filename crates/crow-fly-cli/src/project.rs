@@ -5,11 +5,11 @@ use std::path::Path;
 
 use anyhow::{Context, Result};
 use crow_fly::core::catalog::SectionSource;
-use crow_fly::core::check;
+use crow_fly::core::check::Sections;
 use crow_fly::core::finding::{Finding, Severity};
 use crow_fly::core::locale_set::LocaleId;
 use crow_fly::core::rule::Rule;
-use crow_fly::source::{Directory, ListedFile, ReadyMade, SourceError};
+use crow_fly::source::{Directory, ListedFile, Listing, ReadyMade, SourceError};
 use crow_fly::{Config, LanguageTag};
 
 /// A configuration with its folder of catalogs.
@@ -36,72 +36,76 @@ impl Project {
         })
     }
 
-    /// Every catalog, as it is written.
-    pub(crate) fn read(&self) -> Result<Catalogs> {
-        let chains = self.config.chains();
-        let locales: Vec<String> = chains.all().map(|(_, tag)| tag.to_string()).collect();
-        let listing = self.directory.list_blocking(&locales)?;
-        let mut catalogs = Catalogs { findings: listing.findings().to_vec(), ..Catalogs::default() };
-        if self.config.has_ready_made_texts() {
-            let file = |(id, tag): (LocaleId, &LanguageTag)| {
-                Some((id, ReadyMade::file(&tag.to_string(), &locales)?))
-            };
-            catalogs.ready_made = chains.all().filter_map(file).collect();
-        }
-        for (locale, tag) in chains.all() {
-            let sections = catalogs.sources.entry(locale).or_default();
-            let text = tag.to_string();
-            for file in listing.files().iter().filter(|file| file.locale() == text) {
-                let bytes = match self.directory.read_blocking(file) {
-                    Ok(bytes) => bytes,
-                    Err(error) => {
-                        catalogs.findings.push(unreadable(file, &error));
-                        continue;
-                    }
-                };
-                let source = SectionSource::read(&bytes, file.format());
-                let of_file = match file.section_name() {
-                    Some(section) => BTreeMap::from([(section.to_owned(), source)]),
-                    None => source.into_sections(),
-                };
-                for (section, source) in of_file {
-                    // A section that has a file of its own, and stands in the file with all of them, too.
-                    if sections.contains_key(&section) {
-                        catalogs.findings.push(duplicate(file, &section));
-                        continue;
-                    }
-                    catalogs.origins.insert((text.clone(), section.clone()), file.origin().to_owned());
-                    sections.insert(section, source);
+    fn locales(&self) -> Vec<String> {
+        self.config.chains().all().map(|(_, tag)| tag.to_string()).collect()
+    }
+
+    /// What lies in the folder of catalogs.
+    pub(crate) fn list(&self) -> Result<Listing> {
+        Ok(self.directory.list_blocking(&self.locales())?)
+    }
+
+    /// The catalogs of a locale, as they are written.
+    pub(crate) fn read(&self, listing: &Listing, locale: LocaleId) -> LocaleCatalogs {
+        let text = self.config.chains().tag(locale).to_string();
+        let mut catalogs = LocaleCatalogs::default();
+        for file in listing.files().iter().filter(|file| file.locale() == text) {
+            let bytes = match self.directory.read_blocking(file) {
+                Ok(bytes) => bytes,
+                Err(error) => {
+                    catalogs.findings.push(unreadable(file, &error));
+                    continue;
                 }
+            };
+            let source = SectionSource::read(&bytes, file.format());
+            let of_file = match file.section_name() {
+                Some(section) => BTreeMap::from([(section.to_owned(), source)]),
+                None => source.into_sections(),
+            };
+            for (section, source) in of_file {
+                // A section that has a file of its own, and stands in the file with all of them, too.
+                if catalogs.sections.contains_key(&section) {
+                    catalogs.findings.push(duplicate(file, &section));
+                    continue;
+                }
+                catalogs.files.insert(section.clone(), file.origin().to_owned());
+                catalogs.sections.insert(section, source);
             }
         }
-        Ok(catalogs)
+        catalogs
+    }
+
+    /// The texts of a section that come ready-made, below those of the application.
+    pub(crate) fn ready_made(&self, locale: LocaleId, section: &str) -> Option<SectionSource> {
+        if !self.config.has_ready_made_texts() || section != ReadyMade::SECTION {
+            return None;
+        }
+        let tag = self.config.chains().tag(locale).to_string();
+        ReadyMade::file(&tag, &self.locales()).map(SectionSource::from_toml)
+    }
+
+    /// The file of a section that has none, or the folder of a locale, for people.
+    pub(crate) fn place(&self, locale: &str, section: &str) -> String {
+        let mut path = self.config.catalogs().to_owned();
+        if !locale.is_empty() {
+            path.push(locale);
+        }
+        if !section.is_empty() {
+            // Where the file would be.
+            path.push(format!("{section}.toml"));
+        }
+        path.strip_prefix(".").unwrap_or(&path).display().to_string()
     }
 }
 
-/// Every catalog of an application, as it is written.
+/// The catalogs of a locale, as they are written.
 #[derive(Default)]
-pub(crate) struct Catalogs {
-    pub(crate) sources: check::Project,
+pub(crate) struct LocaleCatalogs {
+    pub(crate) sections: Sections,
     /// What was found about files that are not read.
     pub(crate) findings: Vec<Finding>,
-    /// The texts that come ready-made, by locale.
-    ready_made: BTreeMap<LocaleId, &'static str>,
-    /// The file of each locale's section, for people.
-    origins: BTreeMap<(String, String), String>,
-}
-
-impl Catalogs {
-    /// The texts that come ready-made, below those of the application.
-    pub(crate) fn ready_made(&self, locale: LocaleId, section: &str) -> Option<SectionSource> {
-        let text = self.ready_made.get(&locale).filter(|_| section == ReadyMade::SECTION)?;
-        Some(SectionSource::from_toml(text))
-    }
-
-    /// The file of a section, for people.
-    pub(crate) fn file(&self, locale: &str, section: &str) -> Option<&str> {
-        self.origins.get(&(locale.to_owned(), section.to_owned())).map(String::as_str)
-    }
+    /// The file of each section, for people.
+    pub(crate) files: BTreeMap<String, String>,
 }
 
 fn unreadable(file: &ListedFile, error: &SourceError) -> Finding {

@@ -4,9 +4,10 @@ use std::io::{self, Write};
 
 use annotate_snippets::{AnnotationKind, Group, Level, Renderer, Snippet};
 use comfy_table::{ContentArrangement, Table, presets};
-use crow_fly::core::catalog::SectionSource;
-use crow_fly::core::finding::{Finding, Severity};
+use crow_fly::core::finding::Severity;
 use serde::Serialize;
+
+use crate::commands::Located;
 
 /// Prints a value as JSON, for other programs.
 pub(crate) fn json(output: &mut dyn Write, value: &impl Serialize) -> anyhow::Result<()> {
@@ -43,13 +44,8 @@ fn terminal_width() -> u16 {
     std::env::var("COLUMNS").ok().and_then(|columns| columns.parse().ok()).unwrap_or(100)
 }
 
-/// Prints a finding the way compilers do: where, what, the line, and what to do.
-pub(crate) fn finding(
-    output: &mut dyn Write,
-    file: &str,
-    source: Option<&SectionSource>,
-    finding: &Finding,
-) -> io::Result<()> {
+/// Prints a finding the way compilers do: where, what, the line, what to do, and why it matters.
+pub(crate) fn finding(output: &mut dyn Write, Located { file, finding, line }: &Located) -> io::Result<()> {
     let level = match finding.severity {
         Severity::Error => Level::ERROR,
         Severity::Warning => Level::WARNING,
@@ -61,18 +57,18 @@ pub(crate) fn finding(
         None => format!("{}: {}", finding.section, finding.text),
     };
     let report = level.primary_title(title).id(finding.rule.id());
-    let group = match (finding.place, source) {
-        (Some(place), Some(source)) => {
+    let group = match (finding.place, line) {
+        (Some(place), Some(line)) => {
             // Only the line itself is shown; the renderer counts lines and columns from it.
-            let line = source.text().lines().nth(place.line as usize - 1).unwrap_or_default();
             let bytes = |count: u32| line.char_indices().nth(count as usize).map_or(line.len(), |(at, _)| at);
             let (start, end) = (bytes(place.column - 1), bytes(place.column - 1 + place.length));
-            let snippet = Snippet::source(line).line_start(place.line as usize).path(file);
+            let snippet = Snippet::source(line.as_str()).line_start(place.line as usize).path(file);
             Group::with_title(report)
                 .element(snippet.annotation(AnnotationKind::Primary.span(start..end.max(start))))
         }
         _ => Group::with_title(report).element(annotate_snippets::Origin::path(file)),
     };
+    let group = group.element(Level::NOTE.message(finding.rule.about()));
     let report = [group.element(Level::HELP.message(finding.help.as_str()))];
     writeln!(output, "{}\n", Renderer::plain().term_width(terminal_width().into()).render(&report))
 }

@@ -256,7 +256,7 @@ rules! {
     NoSection "no-section" Error Project
         "a message stands outside of a section"
         "In a file with all sections of a locale, the first tables are the sections."
-        "title = \"…\"" "[home]\ntitle = \"…\"";
+        "title = \"…\"" "[home] title = \"…\"";
     EmptyFile "empty-file" Warning Project
         "a file has no messages"
         "All of its texts fall back. It may have been emptied by mistake."

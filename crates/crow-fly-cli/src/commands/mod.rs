@@ -14,6 +14,8 @@ mod release;
 mod say;
 mod tag;
 
+pub(crate) use check::Located;
+
 /// How a command ended.
 pub(crate) enum Outcome {
     /// Nothing to complain about.
@@ -28,7 +30,10 @@ pub(crate) fn run(arguments: &Arguments, output: &mut dyn Write) -> Result<Outco
     match &arguments.command {
         Command::Say(what) => say::run(&open()?, what, json, output),
         Command::Explain(what) => explain::run(&open()?, what, json, output),
-        Command::Check(what) => check::run(&open()?, what, json, output),
+        Command::Check(what) => match &what.about {
+            Some(rule) => check::about(rule, output),
+            None => check::run(&open()?, what, json, output),
+        },
         // A tag can be looked at anywhere; its chain only where there is an application.
         Command::Tag(what) => {
             tag::run(arguments.config.exists().then(open).transpose()?.as_ref(), what, json, output)

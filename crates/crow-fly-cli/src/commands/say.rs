@@ -78,19 +78,20 @@ fn find<'p>(
     let Some((section, name)) = split_key(&what.key) else {
         bail!("`{}` names no section: write `section.name`", what.key);
     };
-    let catalogs = project.read()?;
+    let listing = project.list()?;
     let chains = project.config.chains();
     for id in chains.of(locale) {
         let tag = chains.tag(*id);
-        let own = catalogs.sources.get(id).and_then(|sections| sections.get(section));
-        let below = catalogs.ready_made(*id, section);
+        let catalogs = project.read(&listing, *id);
+        let below = project.ready_made(*id, section);
+        let own = catalogs.sections.get(section);
         let mut entries = own.into_iter().chain(below.as_ref()).flat_map(SectionSource::entries);
         let Some(entry) = entries.find(|entry| entry.key() == name) else {
             tried.push(tag.to_string());
             continue;
         };
         let Ok(message) = Message::parse(entry.text()) else {
-            let file = catalogs.file(&tag.to_string(), section).unwrap_or_default();
+            let file = catalogs.files.get(section).map_or("", String::as_str);
             bail!("{file}: the message has errors; `crow-fly check` shows them");
         };
         return Ok(Some(Found { tag, message }));

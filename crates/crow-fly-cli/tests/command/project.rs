@@ -156,7 +156,7 @@ fn a_check_finds_what_a_translator_may_do_wrong() {
         ("one = 3\ntwo = 'y'\n", "missing-key not-text"),
         ("one = 'Dim ond {$seats}'\ntwo = 'y'\n'a b' = 'z'\n", "key-name"),
         ("one = 'Dim ond {$seats}'\ntwo = 'y\n", "file-syntax"),
-        ("[one]\nmore = 'x'\n", "missing-key missing-key surplus-key"),
+        ("[one]\nmore = 'x'\n", "missing-key group-for-key"),
     ] {
         assert_eq!(rules(welsh), expected, "{welsh}");
     }
@@ -262,15 +262,17 @@ fn check_reads_what_the_application_has_missed() {
     status 1
     warning[missed-key]: home: the application asked for `home.titel` 12 times, and no catalog has it
     --> catalogs/cy/home.toml
+     = note: A visitor saw the key, or a text in code.
      = help: did you mean `home.title`?
 
     warning[missed-key]: trip: the application asked for `trip.total` 1 time, and no catalog has it
     --> catalogs/en/trip.toml
+     = note: A visitor saw the key, or a text in code.
      = help: add the message to the default locale
 
-    locale  said  own  from chain  missing  errors  warnings  notes
-    en      100%  2    –           –        –       1         –
-    cy      100%  2    –           –        –       1         –
+    locale  covered  own  from chain  missing  errors  warnings  notes
+    en      100%     2    –           –        –       1         –
+    cy      100%     2    –           –        –       1         –
 
     0 errors, 2 warnings, 0 notes
     ");
@@ -298,15 +300,17 @@ fn check_tells_of_files_that_are_not_read() {
     1 | { "title": "Fferïau {$" }
       |                       ^
       |
+      = note: Write one: a letter, or `_`, first.
       = help: write a name: letters, digits, `-`, `_`, `.`, and not a digit, `-` or `.` first
 
     error[section-name]: `catalogs/en/home page.toml` is not read: its name is not that of a section
     --> catalogs/en
+     = note: It is not read. Sections are named by ASCII letters, digits, `-` and `_`.
      = help: rename it: ASCII letters, digits, `-` and `_`
 
-    locale  said  own  from chain  missing  errors  warnings  notes
-    en      100%  1    –           –        1       –         –
-    cy      0%    –    –           1        1       –         –
+    locale  covered  own  from chain  missing  errors  warnings  notes
+    en      100%     1    –           –        1       –         –
+    cy      0%       –    –           1        1       –         –
 
     2 errors, 0 warnings, 0 notes
     "#);

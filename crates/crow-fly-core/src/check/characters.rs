@@ -38,7 +38,7 @@ pub(super) fn check(place: &mut Place<'_, '_>, pattern: &Pattern, scripts: &Scri
                             ),
                             "delete it; placeholders are isolated by themselves".to_owned(),
                         )
-                    })
+                    });
                 }
                 '\u{fffd}' => place.find_text(Rule::ReplacementCharacter, "\u{fffd}", || {
                     ("a letter was lost here".to_owned(), "write the letter again".to_owned())
@@ -78,7 +78,7 @@ fn invisible(place: &mut Place<'_, '_>, text: &str, scripts: &Scripts) {
                 !scripts.use_joiners() && !near(at.checked_sub(1)) && !near(Some(at + 1))
             }
             '\u{200e}' | '\u{200f}' | '\u{061c}' => scripts.direction() == Direction::LeftToRight,
-            '\u{e0001}' | '\u{e0020}'..='\u{e007f}' => !letters.iter().any(|letter| *letter == '\u{1f3f4}'),
+            '\u{e0001}' | '\u{e0020}'..='\u{e007f}' => !letters.contains(&'\u{1f3f4}'),
             letter => letter.is_control() && !matches!(letter, '\t' | '\n' | '\r'),
         };
         if is_bad {

@@ -144,7 +144,7 @@ impl SectionPlace<'_, '_> {
                 continue;
             }
             self.find(Rule::SurplusKey, Some(entry.key()), position, || {
-                let help = delete_or_rename(entry.key(), reference.keys().map(ToString::to_string));
+                let help = delete_or_rename(entry.key(), reference.keys().map(str::to_owned));
                 ("the reference has no such message".to_owned(), help)
             });
         }
@@ -179,7 +179,7 @@ fn missing_key(
     let text = shortened(entry.text());
     // A key that the reference has, too, is not misspelled.
     let surplus = own.keys().filter(|key| !reference.has(key));
-    let help = nearest(entry.key(), surplus.map(ToString::to_string)).map_or_else(
+    let help = nearest(entry.key(), surplus.map(str::to_owned)).map_or_else(
         || format!("the reference says: {text}"),
         |near| format!("there is `{near}`: is its name misspelled? The reference says: {text}"),
     );

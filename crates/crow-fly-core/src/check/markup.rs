@@ -71,7 +71,7 @@ fn safety(place: &mut Place<'_, '_>, tag: &Markup) {
     let is_known = MarkupTag::is_element(&tag.name) || place.settings.has_markup(&tag.name);
     if !is_known && tag.kind != MarkupKind::Close {
         place.find_at(Rule::UnknownMarkup, tag.span.range(), || {
-            let known = MarkupTag::elements().map(ToString::to_string);
+            let known = MarkupTag::elements().map(str::to_owned);
             let help = nearest(&tag.name, known).map_or_else(
                 || "name it in `markup` of `[check]` where the application defines it".to_owned(),
                 |near| format!("did you mean `{near}`?"),

@@ -18,7 +18,8 @@ pub(super) fn check(place: &mut Place<'_, '_>, message: &Message) {
             || place.settings.functions().contains(&function.name);
         // Where the application names none, functions in its namespaces are known to its code only.
         let own = function.name.split_once(':').is_some_and(|(namespace, _)| namespace != "crow");
-        if !is_known && !(own && place.settings.functions().is_empty()) {
+        let is_trusted = own && place.settings.functions().is_empty();
+        if !is_known && !is_trusted {
             let known = place.settings.functions();
             place.find_at(Rule::UnknownFunction, function.span.range(), || unknown_function(function, known));
         }

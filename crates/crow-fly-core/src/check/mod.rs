@@ -7,12 +7,13 @@
 
 use alloc::borrow::ToOwned;
 use alloc::collections::{BTreeMap, BTreeSet};
+use alloc::format;
 use alloc::string::{String, ToString};
 use alloc::vec::Vec;
 
 use hashbrown::{HashMap, HashSet};
 
-use crate::catalog::SectionSource;
+use crate::catalog::{SectionSource, split_key};
 use crate::chain::Chains;
 use crate::finding::{FileFindings, Finding};
 use crate::locale_set::{LocaleId, LocaleSet};
@@ -77,6 +78,17 @@ impl KeySet {
 
     fn has(&self, section: &str, key: &str) -> bool {
         self.sections.get(section).is_some_and(|keys| keys.contains(key))
+    }
+
+    /// Whether it has a key: `home.title`.
+    pub fn contains(&self, key: &str) -> bool {
+        split_key(key).is_some_and(|(section, name)| self.has(section, name))
+    }
+
+    /// All keys, in no order.
+    pub fn keys(&self) -> impl Iterator<Item = String> {
+        let sections = self.sections.iter();
+        sections.flat_map(|(section, keys)| keys.iter().map(move |key| format!("{section}.{key}")))
     }
 
     fn has_good(&self, section: &str, key: &str) -> bool {
@@ -153,7 +165,7 @@ impl<'c> Checker<'c> {
         let sections: BTreeSet<&str> = own.keys().chain(self.reference.keys()).copied().collect();
         let mut findings: Vec<Finding> =
             sections.into_iter().flat_map(|section| checked.section(section, own)).collect();
-        sort(&mut findings);
+        findings.sort_by(order);
         let keys = KeySet::new(own);
         let coverage = self.coverage(&keys, parents);
         LocaleReport { findings, coverage, keys }
@@ -198,7 +210,7 @@ pub fn check(set: &LocaleSet, chains: &Chains, project: &Project) -> Vec<Finding
         reports.insert(locale, report);
     }
     let mut findings: Vec<Finding> = reports.into_values().flat_map(|report| report.findings).collect();
-    sort(&mut findings);
+    findings.sort_by(order);
     findings
 }
 
@@ -210,19 +222,17 @@ pub fn in_order(checker: &Checker<'_>, chains: &Chains) -> Vec<LocaleId> {
     order.into_iter().map(|(_, locale)| locale).collect()
 }
 
-/// Puts findings in the order of locale, section and place.
-pub fn sort(findings: &mut [Finding]) {
-    findings.sort_by(|one, other| {
-        // What tells how many more there are comes last.
-        let key = |finding: &Finding| (finding.rule == Rule::MoreFindings, finding.place);
-        (&one.locale, &one.section, key(one), &one.key, one.rule.id()).cmp(&(
-            &other.locale,
-            &other.section,
-            key(other),
-            &other.key,
-            other.rule.id(),
-        ))
-    });
+/// The order of findings: by locale, section and place.
+pub fn order(one: &Finding, other: &Finding) -> core::cmp::Ordering {
+    // What tells how many more there are comes last.
+    let key = |finding: &Finding| (finding.rule == Rule::MoreFindings, finding.place);
+    (&one.locale, &one.section, key(one), &one.key, one.rule.id()).cmp(&(
+        &other.locale,
+        &other.section,
+        key(other),
+        &other.key,
+        other.rule.id(),
+    ))
 }
 
 /// A locale, beside the reference.

@@ -7,7 +7,7 @@ use crate::tag::LanguageTag;
 
 /// The scripts of a language.
 pub(super) struct Scripts {
-    scripts: &'static [Script],
+    own: &'static [Script],
     direction: Direction,
     breaks_without_spaces: bool,
 }
@@ -18,7 +18,7 @@ impl Scripts {
         let script = tag.maximized().script();
         let name = script.as_ref().map_or("", |script| script.as_str());
         Self {
-            scripts: of_code(name),
+            own: of_code(name),
             direction: Direction::of(tag),
             breaks_without_spaces: matches!(
                 name,
@@ -40,7 +40,7 @@ impl Scripts {
     pub(super) fn use_joiners(&self) -> bool {
         let plain =
             [Script::Latin, Script::Greek, Script::Cyrillic, Script::Han, Script::Hiragana, Script::Hangul];
-        !self.scripts.iter().any(|script| plain.contains(script))
+        !self.own.iter().any(|script| plain.contains(script))
     }
 
     /// Whether a letter is of another script. Words in Latin letters stand in texts of all scripts.
@@ -48,7 +48,7 @@ impl Scripts {
         let script = letter.script();
         let is_shared =
             matches!(script, Script::Common | Script::Inherited | Script::Unknown | Script::Latin);
-        !self.scripts.is_empty() && !is_shared && !self.scripts.contains(&script)
+        !self.own.is_empty() && !is_shared && !self.own.contains(&script)
     }
 }
 

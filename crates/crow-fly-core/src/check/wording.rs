@@ -2,7 +2,7 @@
 
 use alloc::borrow::ToOwned;
 use alloc::format;
-use alloc::string::{String, ToString};
+use alloc::string::String;
 use alloc::vec::Vec;
 
 use super::parsed::{ParsedMessage, Place, max_length, texts};
@@ -141,7 +141,7 @@ fn white_space(place: &mut Place<'_, '_>, message: &Message, reference: &Message
         let has = |message: &Message| message.patterns().any(|pattern| space.is_in(pattern));
         match (has(message), has(reference)) {
             (true, false) => {
-                place.find(Rule::WhiteSpace, || (space.told().to_owned(), "delete it".to_owned()))
+                place.find(Rule::WhiteSpace, || (space.told().to_owned(), "delete it".to_owned()));
             }
             (false, true) => {
                 if let Some(told) = space.missing() {
@@ -311,7 +311,7 @@ fn bare(pattern: &Pattern) -> String {
             Element::Markup(_) => {}
         }
     }
-    bare.trim_end_matches(|letter: char| !letter.is_alphanumeric()).trim().to_string()
+    bare.trim_end_matches(|letter: char| !letter.is_alphanumeric()).trim().to_owned()
 }
 
 /// The words of a text that have more than one letter.

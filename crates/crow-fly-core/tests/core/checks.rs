@@ -31,6 +31,7 @@ fn told(tag: &str, reference: &str, own: &str) -> Vec<String> {
 }
 
 #[test]
+#[allow(clippy::too_many_lines, reason = "a table of cases")]
 fn each_mistake_in_a_message_is_found_by_itself_and_at_its_place() {
     let forms = ".input {$n :integer} .match $n one {{{$n} seat}} * {{{$n} seats}}";
     let rides = ".input {$by :string} .match $by bus {{By bus}} ferry {{By ferry}} * {{On foot}}";
@@ -198,6 +199,7 @@ fn each_mistake_in_a_message_is_found_by_itself_and_at_its_place() {
 }
 
 #[test]
+#[allow(clippy::too_many_lines, reason = "a table of cases")]
 fn what_is_right_is_left_alone() {
     let forms = ".input {$n :integer} .match $n one {{{$n} seat}} * {{{$n} seats}}";
     let mut wrong = Vec::new();
@@ -437,4 +439,48 @@ fn every_rule_is_told_in_plain_words() {
     for family in Family::ALL {
         assert!(Rule::ALL.iter().any(|rule| rule.family() == family), "{family:?}");
     }
+}
+
+/// docs/rules.md, as it should be.
+fn rules_page() -> String {
+    let mut page = String::from(
+        "# Rules\n\nWhat `crow-fly check` finds. `crow-fly check --about RULE` says the same at the terminal. A rule is given another \
+         level, or turned off, in `[check.rules]` of the [configuration](configuration.md), with a reason; for one message by a comment \
+         above it: `# allow: end-mark (as on the sign)`.\n",
+    );
+    for family in Family::ALL {
+        page += &format!(
+            "\n## {}\n\n| rule | level | what is found | wrong | right |\n|---|---|---|---|---|\n",
+            family.name()
+        );
+        for rule in Rule::ALL.iter().filter(|rule| rule.family() == family) {
+            let code = |text: &str| match text {
+                "" => String::new(),
+                text => format!("`` {} ``", text.replace('|', "\\|")),
+            };
+            let about = rule.about().replace('|', "\\|");
+            page += &format!(
+                "| `{rule}` | {} | {}. {about} | {} | {} |\n",
+                rule.severity(),
+                rule.summary().replace('|', "\\|"),
+                code(rule.wrong()),
+                code(rule.right())
+            );
+        }
+    }
+    page
+}
+
+/// With `WRITE_DOCS=1` it writes the page.
+#[test]
+fn the_page_of_rules_is_made_from_them() {
+    let path = concat!(env!("CARGO_MANIFEST_DIR"), "/../../docs/rules.md");
+    if std::env::var_os("WRITE_DOCS").is_some() {
+        std::fs::write(path, rules_page()).unwrap();
+    }
+    assert_eq!(
+        std::fs::read_to_string(path).unwrap(),
+        rules_page(),
+        "write it anew: WRITE_DOCS=1 cargo test -p crow-fly-core page_of_rules"
+    );
 }

@@ -55,6 +55,7 @@ impl File {
             areas,
             chains,
             catalogs,
+            checks: self.check.check(text)?,
             missing,
             strict: self.strict,
             remember,

@@ -37,6 +37,8 @@ pub(super) struct File {
     #[serde(default)]
     pub(super) messages: MessagesTable,
     #[serde(default)]
+    pub(super) check: CheckTable,
+    #[serde(default)]
     pub(super) remember: RememberTable,
     pub(super) time_zone: Option<TimeZoneTable>,
     #[serde(default)]
@@ -98,6 +100,38 @@ pub(super) struct CatalogsTable {
     pub(super) on_failure: Option<OnFailure>,
     pub(super) idle_minutes: Option<Spanned<f64>>,
     pub(super) max_megabytes: Option<usize>,
+}
+
+#[derive(Default, Deserialize)]
+#[serde(deny_unknown_fields, rename_all = "kebab-case")]
+pub(super) struct CheckTable {
+    #[serde(default)]
+    pub(super) functions: Vec<String>,
+    #[serde(default)]
+    pub(super) markup: Vec<String>,
+    #[serde(default)]
+    pub(super) keys: Vec<String>,
+    #[serde(default)]
+    pub(super) code: Vec<String>,
+    pub(super) baseline: Option<String>,
+    #[serde(default)]
+    pub(super) rules: BTreeMap<Spanned<String>, RuleTable>,
+}
+
+#[derive(Deserialize)]
+#[serde(deny_unknown_fields)]
+pub(super) struct RuleTable {
+    pub(super) level: Level,
+    pub(super) reason: Spanned<String>,
+}
+
+#[derive(Clone, Copy, Deserialize)]
+#[serde(rename_all = "kebab-case")]
+pub(super) enum Level {
+    Off,
+    Note,
+    Warning,
+    Error,
 }
 
 /// What is done with a request where nothing of its chain can be loaded.
@@ -192,6 +226,7 @@ impl File {
             chains: BTreeMap::new(),
             paths: BTreeMap::new(),
             catalogs: CatalogsTable::default(),
+            check: CheckTable::default(),
             messages: MessagesTable::default(),
             remember: RememberTable::default(),
             time_zone: None,

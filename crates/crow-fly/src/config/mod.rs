@@ -35,11 +35,13 @@ use crate::sessions::SessionKeys;
 mod builder;
 mod catalogs;
 mod check;
+mod checks;
 mod error;
 mod file;
 
 pub use builder::{AreaBuilder, ConfigBuilder};
 pub(crate) use catalogs::{CatalogsConfig, MatchingPages, NeededSections};
+pub use checks::CheckConfig;
 pub use error::ConfigError;
 
 /// The configuration of an application, checked.
@@ -51,6 +53,7 @@ pub struct Config {
     pub(crate) areas: Vec<Area>,
     pub(crate) chains: Chains,
     pub(crate) catalogs: CatalogsConfig,
+    checks: CheckConfig,
     /// The text that is shown for a missing message.
     pub(crate) missing: MissingText,
     /// Whether a missing text, or an error in one, fails the request.
@@ -152,6 +155,7 @@ impl Config {
         let mut config = Self::parse(&text).map_err(|error| error.in_file(path))?;
         if let Some(folder) = path.parent() {
             config.catalogs.directory = folder.join(&config.catalogs.directory);
+            config.checks.below(folder);
         }
         Ok(config)
     }
@@ -194,6 +198,11 @@ impl Config {
     /// The locales tried for one message.
     pub const fn chains(&self) -> &Chains {
         &self.chains
+    }
+
+    /// What the application says of checks.
+    pub const fn checks(&self) -> &CheckConfig {
+        &self.checks
     }
 
     /// Whether texts that come ready-made lie below the application's own.

@@ -227,10 +227,10 @@ impl CatalogStore {
             match severity {
                 Severity::Note => {}
                 Severity::Warning => {
-                    warn!(target: "crow_fly::catalogs", locale, rule = rule.id(), help, "{text}")
+                    warn!(target: "crow_fly::catalogs", locale, rule = rule.id(), help, "{text}");
                 }
                 Severity::Error => {
-                    error!(target: "crow_fly::catalogs", locale, rule = rule.id(), help, "{text}")
+                    error!(target: "crow_fly::catalogs", locale, rule = rule.id(), help, "{text}");
                 }
             }
         }

@@ -1,0 +1,188 @@
+//! `crow-fly check`: all catalogs against the default locale.
+
+use std::collections::{BTreeMap, BTreeSet};
+use std::io::Write;
+use std::path::Path;
+
+use anyhow::{Context, Result};
+use crow_fly::core::catalog::split_key;
+use crow_fly::core::check::{Coverage, KeySet};
+use crow_fly::core::finding::{Finding, Severity};
+use crow_fly::core::locale_set::LocaleId;
+use crow_fly::core::rule::Rule;
+use crow_fly::core::suggest::nearest;
+use crow_fly::{MissKind, MissReport};
+use serde::Serialize;
+
+use super::Outcome;
+use crate::arguments::{CheckArguments, Least};
+use crate::project::Project;
+use crate::render;
+
+mod baseline;
+mod sarif;
+mod walk;
+
+use baseline::Baseline;
+use walk::Checked;
+pub(crate) use walk::Located;
+
+/// How a locale is.
+#[derive(Serialize)]
+struct State {
+    locale: String,
+    #[serde(flatten)]
+    coverage: Coverage,
+    errors: usize,
+    warnings: usize,
+    notes: usize,
+}
+
+#[derive(Serialize)]
+struct Report<'f> {
+    findings: &'f [Located],
+    locales: Vec<State>,
+}
+
+pub(crate) fn run(
+    project: &Project,
+    what: &CheckArguments,
+    json: bool,
+    output: &mut dyn Write,
+) -> Result<Outcome> {
+    let only = what.locale.iter().map(|text| project.locale(text)).collect::<Result<BTreeSet<_>>>()?;
+    let mut checked = walk::check(project, &only)?;
+    if let Some(file) = &what.misses {
+        let found = misses(project, file, &checked, &only)?;
+        checked.findings.extend(found.into_iter().map(|finding| Located::of(project, finding)));
+    }
+    if let Some(file) = &what.write_baseline {
+        let count = baseline::write(file, &checked.findings)?;
+        writeln!(output, "{}: {} to start from", file.display(), render::count(count, "finding"))?;
+        return Ok(Outcome::Well);
+    }
+    let known = what.baseline.as_deref().or_else(|| project.config.checks().baseline());
+    let known = known.map(Baseline::read).transpose()?;
+    let left_out = known.as_ref().map_or(0, |known| known.take_out(&mut checked.findings));
+    let states = states(project, &checked);
+    if what.sarif {
+        render::json(output, &sarif::log(&checked.findings))?;
+    } else if json {
+        render::json(output, &Report { findings: &checked.findings, locales: states })?;
+    } else {
+        for found in &checked.findings {
+            render::finding(output, found)?;
+        }
+        summary(output, &states, &checked.findings)?;
+        if left_out > 0 {
+            writeln!(output, "{} of the baseline not shown", render::count(left_out, "finding"))?;
+        }
+    }
+    let least = match what.fail_on {
+        Least::Error => Severity::Error,
+        Least::Warning => Severity::Warning,
+        Least::Note => Severity::Note,
+    };
+    let is_found = checked.findings.iter().any(|found| found.finding.severity >= least);
+    Ok(if is_found { Outcome::Found } else { Outcome::Well })
+}
+
+/// What there is to say of a rule.
+pub(crate) fn about(name: &str, output: &mut dyn Write) -> Result<Outcome> {
+    let rule = Rule::named(name).with_context(|| {
+        let near = nearest(name, Rule::ALL.iter().map(|rule| rule.id().to_owned()));
+        let help =
+            near.map_or_else(|| "docs/rules.md has all".to_owned(), |near| format!("did you mean `{near}`?"));
+        format!("there is no rule `{name}`; {help}")
+    })?;
+    writeln!(output, "{rule} ({}): {}\n\n{}", rule.severity(), rule.summary(), rule.about())?;
+    if !rule.wrong().is_empty() {
+        writeln!(output, "\nwrong: {}\nright: {}", rule.wrong(), rule.right())?;
+    }
+    Ok(Outcome::Well)
+}
+
+/// What an application has asked for and no catalog has.
+fn misses(
+    project: &Project,
+    file: &Path,
+    checked: &Checked,
+    only: &BTreeSet<LocaleId>,
+) -> Result<Vec<Finding>> {
+    let shown = file.display();
+    let text = std::fs::read_to_string(file).with_context(|| format!("{shown} cannot be read"))?;
+    let report = MissReport::from_json(&text)
+        .with_context(|| format!("{shown} is not a file of misses: `CrowFly::misses` writes one"))?;
+    let chains = project.config.chains();
+    let has = |id: &LocaleId, key: &str| checked.keys.get(id).is_some_and(|keys| keys.contains(key));
+    let reference = project.config.policy().set().default_locale();
+    let known = || checked.keys.get(&reference).into_iter().flat_map(KeySet::keys);
+    let mut findings = Vec::new();
+    for miss in report.iter().filter(|miss| matches!(miss.kind, MissKind::Missing(_))) {
+        // A locale that the application no longer has is nobody's any more.
+        let Some((id, _)) = chains.all().find(|(_, tag)| tag.to_string() == miss.locale) else { continue };
+        let is_wanted = only.is_empty() || only.contains(&id);
+        if !is_wanted || chains.of(id).iter().any(|id| has(id, &miss.key)) {
+            continue;
+        }
+        let times = render::count(usize::try_from(miss.count).unwrap_or(usize::MAX), "time");
+        // Keys made from data can be many: not each of them is worth a search through all messages.
+        let near = (findings.len() < 100).then(|| nearest(&miss.key, known())).flatten();
+        let help = match near {
+            Some(near) => format!("did you mean `{near}`?"),
+            None => "add the message to the default locale".to_owned(),
+        };
+        let section = split_key(&miss.key).map_or("", |(section, _)| section);
+        let text = format!("the application asked for `{}` {times}, and no catalog has it", miss.key);
+        findings.push(Finding::of_file(
+            Rule::MissedKey,
+            Severity::Warning,
+            &miss.locale,
+            section,
+            text,
+            help,
+        ));
+    }
+    Ok(findings)
+}
+
+/// How complete each locale is, and how many findings there are.
+fn summary(output: &mut dyn Write, states: &[State], findings: &[Located]) -> Result<()> {
+    let rows = states.iter().map(|state| {
+        let say = |count: usize| if count == 0 { "–".to_owned() } else { count.to_string() };
+        let Coverage { own, from_chain, missing, .. } = state.coverage;
+        let percent = ((own + from_chain) * 100).checked_div(own + from_chain + missing).unwrap_or(100);
+        let counts = [own, from_chain, missing, state.errors, state.warnings, state.notes];
+        [state.locale.clone(), format!("{percent}%")].into_iter().chain(counts.map(say)).collect()
+    });
+    let head = ["locale", "covered", "own", "from chain", "missing", "errors", "warnings", "notes"];
+    render::table(output, &head, rows)?;
+    let total = |severity| findings.iter().filter(|found| found.finding.severity == severity).count();
+    writeln!(
+        output,
+        "\n{}, {}, {}",
+        render::count(total(Severity::Error), "error"),
+        render::count(total(Severity::Warning), "warning"),
+        render::count(total(Severity::Note), "note"),
+    )?;
+    Ok(())
+}
+
+fn states(project: &Project, checked: &Checked) -> Vec<State> {
+    let mut counts: BTreeMap<(&str, Severity), usize> = BTreeMap::new();
+    for Located { finding, .. } in &checked.findings {
+        *counts.entry((&finding.locale, finding.severity)).or_default() += 1;
+    }
+    let state = |(id, coverage): (&LocaleId, &Coverage)| {
+        let locale = project.config.chains().tag(*id).to_string();
+        let count = |severity| counts.get(&(locale.as_str(), severity)).copied().unwrap_or_default();
+        State {
+            coverage: *coverage,
+            errors: count(Severity::Error),
+            warnings: count(Severity::Warning),
+            notes: count(Severity::Note),
+            locale,
+        }
+    };
+    checked.coverage.iter().map(state).collect()
+}

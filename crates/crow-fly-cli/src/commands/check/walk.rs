@@ -1,0 +1,150 @@
+//! The walk through all locales: each is read, checked and let go, on all cores.
+
+use std::collections::{BTreeMap, BTreeSet};
+use std::sync::Mutex;
+use std::sync::atomic::{AtomicUsize, Ordering};
+use std::thread;
+
+use anyhow::Result;
+use crow_fly::core::check::{Checker, Coverage, KeySet, LocaleReport, order};
+use crow_fly::core::finding::Finding;
+use crow_fly::core::locale_set::LocaleId;
+use serde::Serialize;
+
+use crate::project::{LocaleCatalogs, Project};
+
+/// What all checks have found.
+pub(crate) struct Checked {
+    pub(crate) findings: Vec<Located>,
+    /// How complete the wanted locales are.
+    pub(crate) coverage: BTreeMap<LocaleId, Coverage>,
+    /// The keys of all locales that were read.
+    pub(crate) keys: BTreeMap<LocaleId, KeySet>,
+}
+
+/// A finding with its file, and the line that it is about.
+#[derive(Serialize)]
+pub(crate) struct Located {
+    pub(crate) file: String,
+    #[serde(flatten)]
+    pub(crate) finding: Finding,
+    #[serde(skip)]
+    pub(crate) line: Option<String>,
+}
+
+impl Located {
+    /// A finding about a file that is not there, or a folder.
+    pub(crate) fn of(project: &Project, finding: Finding) -> Self {
+        Self { file: project.place(&finding.locale, &finding.section), finding, line: None }
+    }
+
+    fn in_catalogs(project: &Project, catalogs: &LocaleCatalogs, finding: Finding) -> Self {
+        let Some(file) = catalogs.files.get(&finding.section) else { return Self::of(project, finding) };
+        let source = catalogs.sections.get(&finding.section);
+        let line = finding.place.and_then(|place| source?.text().lines().nth(place.line as usize - 1));
+        Self { file: file.clone(), line: line.map(ToOwned::to_owned), finding }
+    }
+}
+
+/// What was found of one locale.
+struct OfLocale {
+    locale: LocaleId,
+    findings: Vec<Located>,
+    coverage: Coverage,
+    keys: KeySet,
+}
+
+impl OfLocale {
+    fn new(project: &Project, locale: LocaleId, catalogs: &LocaleCatalogs, report: LocaleReport) -> Self {
+        let LocaleReport { findings, coverage, keys, .. } = report;
+        let all = findings.into_iter().chain(catalogs.findings.iter().cloned());
+        let findings = all.map(|finding| Located::in_catalogs(project, catalogs, finding)).collect();
+        Self { locale, findings, coverage, keys }
+    }
+}
+
+impl Checked {
+    fn take(&mut self, of_locale: OfLocale, is_wanted: bool) {
+        let OfLocale { locale, findings, coverage, keys } = of_locale;
+        if is_wanted {
+            self.findings.extend(findings);
+            self.coverage.insert(locale, coverage);
+        }
+        self.keys.insert(locale, keys);
+    }
+}
+
+/// Checks the wanted locales, all where none is named, and reads those that their chains need.
+pub(crate) fn check(project: &Project, only: &BTreeSet<LocaleId>) -> Result<Checked> {
+    let (config, settings) = (&project.config, project.config.checks().settings());
+    let (set, chains) = (config.policy().set(), config.chains());
+    let listing = project.list()?;
+    let reference = set.default_locale();
+    let own = project.read(&listing, reference);
+    let checker = Checker::new(set, chains, &own.sections, settings);
+    let wanted = |locale: LocaleId| only.is_empty() || only.contains(&locale);
+
+    let mut all = Checked { findings: Vec::new(), coverage: BTreeMap::new(), keys: BTreeMap::new() };
+    // Files that belong to no locale, and those of locales.
+    for finding in listing.findings() {
+        let locale = chains.all().find(|(_, tag)| tag.to_string() == finding.locale);
+        if locale.map_or(only.is_empty(), |(id, _)| wanted(id)) {
+            all.findings.push(Located::of(project, finding.clone()));
+        }
+    }
+    all.take(OfLocale::new(project, reference, &own, checker.check_reference()), wanted(reference));
+    let needed: BTreeSet<LocaleId> = chains
+        .all()
+        .map(|(locale, _)| locale)
+        .filter(|locale| wanted(*locale))
+        .flat_map(|locale| checker.parents(locale).chain([locale]))
+        .filter(|locale| *locale != reference)
+        .collect();
+    // Each behind its parents: those of one depth are checked at the same time.
+    let mut by_depth: BTreeMap<usize, Vec<LocaleId>> = BTreeMap::new();
+    for locale in needed {
+        by_depth.entry(checker.parents(locale).count()).or_default().push(locale);
+    }
+    for locales in by_depth.into_values() {
+        let keys = &all.keys;
+        let results = in_parallel(&locales, |locale| {
+            let catalogs = project.read(&listing, locale);
+            let parents: Vec<&KeySet> =
+                checker.parents(locale).filter_map(|parent| keys.get(&parent)).collect();
+            let report = checker.check(locale, &catalogs.sections, &parents);
+            // What is read is let go here: a finding takes its line along.
+            OfLocale::new(project, locale, &catalogs, report)
+        });
+        for of_locale in results {
+            let is_wanted = wanted(of_locale.locale);
+            all.take(of_locale, is_wanted);
+        }
+    }
+    // Those about files come from elsewhere, at their usual severity.
+    all.findings.retain_mut(|found| {
+        let severity = settings.severity(found.finding.rule, found.finding.severity);
+        found.finding.severity = severity.unwrap_or(found.finding.severity);
+        severity.is_some()
+    });
+    all.findings.sort_by(|one, other| order(&one.finding, &other.finding));
+    Ok(all)
+}
+
+/// Does one thing for each, on all cores; the results are in no order.
+fn in_parallel<T: Copy + Sync, R: Send>(items: &[T], work: impl Fn(T) -> R + Sync) -> Vec<R> {
+    let (next, results) = (AtomicUsize::new(0), Mutex::new(Vec::with_capacity(items.len())));
+    let threads = thread::available_parallelism().map_or(1, usize::from).min(items.len());
+    thread::scope(|scope| {
+        for _ in 0..threads {
+            scope.spawn(|| {
+                while let Some(item) = items.get(next.fetch_add(1, Ordering::Relaxed)) {
+                    let result = work(*item);
+                    if let Ok(mut results) = results.lock() {
+                        results.push(result);
+                    }
+                }
+            });
+        }
+    });
+    results.into_inner().unwrap_or_default()
+}

@@ -1,0 +1,108 @@
+//! What goes with checks: rules told, turned down, allowed; a baseline; output for other tools.
+
+use serde_json::Value;
+
+use crate::project::Project;
+use crate::run;
+
+const CONFIG: &str = "default = 'en'\nlocales = ['en', 'pl']\n";
+
+fn project(check: &str) -> Project {
+    Project::new(
+        &format!("{CONFIG}{check}"),
+        &[
+            ("en/home.toml", "title = 'Ferries?'\nhelp = 'Ask {$who}'\n"),
+            ("pl/home.toml", "title = 'Promy'\nhelp = 'Pytaj '\n"),
+        ],
+    )
+}
+
+#[test]
+fn a_rule_is_told_with_an_example() {
+    let shown = [
+        run(".", &["check", "--about", "missing-plural-form"]),
+        run(".", &["check", "--about", "encoding"]),
+        run(".", &["check", "--about", "missing-plural"]),
+        run(".", &["check", "--about", "x"]),
+    ];
+    insta::assert_snapshot!(shown.join("\n"));
+}
+
+#[test]
+fn rules_are_turned_down_with_a_reason() {
+    let rules = |check: &str| -> Vec<String> {
+        let report = project(check).json(&["check"]);
+        let told = |finding: &Value| {
+            format!("{} {}", finding["severity"].as_str().unwrap(), finding["rule"].as_str().unwrap())
+        };
+        report["findings"].as_array().unwrap().iter().map(told).collect()
+    };
+    assert_eq!(rules(""), ["note end-mark", "warning missing-parameter", "warning white-space"]);
+    let turned = "[check.rules]\nend-mark = { level = 'off', reason = 'our headlines have none' }\nwhite-space = { level = 'error', reason = 'texts stand in tables' }\n";
+    assert_eq!(rules(turned), ["warning missing-parameter", "error white-space"]);
+    let shown = [
+        "[check.rules]\nend-mrak = { level = 'off', reason = 'x' }\n",
+        "[check.rules]\nend-mark = { level = 'off', reason = ' ' }\n",
+        "[check.rules]\nend-mark = { level = 'silent', reason = 'x' }\n",
+        "[check.rules]\nend-mark = { level = 'off' }\n",
+    ]
+    .map(|check| project(check).run(&["check"]));
+    insta::assert_snapshot!(shown.join("\n"));
+}
+
+#[test]
+fn an_old_project_starts_clean_and_what_is_new_is_found() {
+    let project = project("");
+    assert!(
+        project
+            .run(&["check", "--write-baseline", "baseline.txt"])
+            .ends_with("status 0\nbaseline.txt: 3 findings to start from\n")
+    );
+    assert!(
+        project.run(&["check", "--baseline", "baseline.txt", "--fail-on", "note"]).contains("status 0\n")
+    );
+    // A line moves, and another mistake comes.
+    project.write("catalogs/pl/home.toml", "# A note.\ntitle = 'Promy '\nhelp = 'Pytaj '\n");
+    let shown = project.run(&["check", "--baseline", "baseline.txt"]);
+    assert!(shown.contains("status 1\n") && shown.contains("warning[white-space]: home.title"), "{shown}");
+    assert!(shown.ends_with("3 findings of the baseline not shown\n"), "{shown}");
+    let configured = self::project("[check]\nbaseline = 'old.txt'\n");
+    assert!(configured.run(&["check"]).contains("the baseline"), "it is missing");
+    configured.run(&["check", "--write-baseline", "old.txt"]);
+    assert!(configured.run(&["check"]).contains("status 0\n"));
+}
+
+#[test]
+fn other_tools_get_sarif() {
+    let shown = project("").run(&["check", "--sarif"]);
+    let (_, json) = shown.split_once("status 1\n").unwrap();
+    let mut log: Value = serde_json::from_str(json).unwrap();
+    let rules = log["runs"][0]["tool"]["driver"]["rules"].take();
+    assert!(rules.as_array().unwrap().len() > 100);
+    for result in log["runs"][0]["results"].as_array().unwrap() {
+        let rule = &rules[usize::try_from(result["ruleIndex"].as_u64().unwrap()).unwrap()];
+        assert_eq!(rule["id"], result["ruleId"]);
+    }
+    insta::assert_snapshot!(
+        log["runs"][0]["results"]
+            .as_array()
+            .unwrap()
+            .iter()
+            .map(|result| {
+                let place = &result["locations"][0]["physicalLocation"];
+                let region = &place["region"];
+                format!(
+                    "{} {} {}:{}:{}-{}: {}",
+                    result["level"],
+                    result["ruleId"],
+                    place["artifactLocation"]["uri"],
+                    region["startLine"],
+                    region["startColumn"],
+                    region["endColumn"],
+                    result["message"]["text"]
+                )
+            })
+            .collect::<Vec<_>>()
+            .join("\n")
+    );
+}
