@@ -31,6 +31,8 @@ pub(crate) enum Command {
     Explain(ExplainArguments),
     /// Check all catalogs against the default locale
     Check(CheckArguments),
+    /// Accept translations: they say what the default locale says now
+    Accept(AcceptArguments),
     /// Show what is known of a language tag: its forms, names, chain and plural categories
     Tag(TagArguments),
     /// Show the language ranges of an Accept-Language header and their distance to every locale
@@ -140,6 +142,18 @@ pub(crate) enum Least {
     Warning,
     /// Everything
     Note,
+}
+
+#[derive(Args)]
+#[command(after_help = "Example:\n  crow-fly accept --locale pl sailing.form")]
+pub(crate) struct AcceptArguments {
+    /// Only these keys, and those below them; all where none is named
+    #[arg(value_name = "KEY")]
+    pub(crate) keys: Vec<String>,
+
+    /// Only these locales
+    #[arg(long, short, value_name = "TAG")]
+    pub(crate) locale: Vec<String>,
 }
 
 #[derive(Args)]

@@ -6,6 +6,7 @@ use std::process::ExitCode;
 
 use clap::Parser;
 
+mod accepted;
 mod arguments;
 mod commands;
 mod project;

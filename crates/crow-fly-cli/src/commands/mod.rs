@@ -7,6 +7,7 @@ use anyhow::Result;
 use crate::arguments::{Arguments, Command};
 use crate::project::Project;
 
+mod accept;
 mod check;
 mod explain;
 mod header;
@@ -38,6 +39,7 @@ pub(crate) fn run(arguments: &Arguments, output: &mut dyn Write) -> Result<Outco
         Command::Tag(what) => {
             tag::run(arguments.config.exists().then(open).transpose()?.as_ref(), what, json, output)
         }
+        Command::Accept(what) => accept::run(&open()?, what, output),
         Command::Release(what) => release::run(open, what, json, output),
         Command::Header(what) => header::run(&open()?, what, json, output),
     }

@@ -106,3 +106,62 @@ fn other_tools_get_sarif() {
             .join("\n")
     );
 }
+
+#[test]
+fn keys_in_code_are_held_against_the_catalogs() {
+    let project = Project::new(
+        "default = 'en'\nlocales = ['en']\n[check]\ncode = ['src', 'templates']\nkeys = ['feature.*']\n",
+        &[
+            ("en/home.toml", "title = 'T'\nold = 'O'\nhelp = 'H'\n[menu]\nopen = 'M'\n"),
+            ("en/feature.toml", "boat = 'B'\n"),
+        ],
+    );
+    project.write(
+        "src/pages.rs",
+        "fn page(t: &T) {\n    t.text(\"home.title\");\n    t.text(\"home.titel\");\n    t.html((\"home.hlep\", args! { n: 1 }));\n    say(\"home.gone\");\n    let page = \"home.html\";\n    let key = \"home.menu.opne\";\n    let group = \"home.menu\";\n    t.text(&format!(\"feature.{name}\"));\n    assert_eq!(t.text(\"home.menu.open\"), \"other.thing\");\n    page!(t.text(\"home.macro\"));\n}\n",
+    );
+    project.write("src/generated.rs", "const X: &str = \"home.ignored\";\n");
+    project.write("src/.ignore", "generated.rs\n");
+    project.write("src/broken.rs", "fn ( \"home.broken\"");
+    project.write("templates/page.html", "<a title='{{ t.text(\"home.help\") }}' href=\"{{ t.path('/x') }}\">{{ t.html('home.nothing') }}</a>\n<link href=\"home.css\">\n");
+    let report = project.json(&["check"]);
+    let told = |finding: &Value| {
+        format!(
+            "{} {}:{}:{} {}",
+            finding["rule"].as_str().unwrap(),
+            finding["file"].as_str().unwrap(),
+            finding["place"]["line"],
+            finding["place"]["column"],
+            finding["text"].as_str().unwrap()
+        )
+    };
+    let told: Vec<String> = report["findings"].as_array().unwrap().iter().map(told).collect();
+    insta::assert_snapshot!(told.join("\n"));
+}
+
+#[test]
+fn a_text_whose_reference_has_changed_is_found_until_it_is_accepted() {
+    let project = Project::new(
+        CONFIG,
+        &[
+            ("en/home.toml", "title = 'Ferries'\nhelp = 'Help'\n"),
+            ("pl/home.toml", "title = 'Promy'\nhelp = 'Pomoc'\n"),
+        ],
+    );
+    let accept = project.run(&["accept"]);
+    assert!(accept.ends_with("status 0\npl: 2 texts accepted\n"), "{accept}");
+    let read =
+        || std::fs::read_to_string(std::path::Path::new(project.folder()).join("crow-fly.accepted")).unwrap();
+    insta::assert_snapshot!(read());
+    assert!(project.run(&["check", "--fail-on", "note"]).contains("status 0"));
+    project.write("catalogs/en/home.toml", "title = 'New ferries'\nhelp = 'Get help'\n");
+    let shown = project.run(&["check"]);
+    insta::assert_snapshot!(shown);
+    assert!(project.run(&["accept", "-l", "pl", "home.title"]).ends_with("pl: 1 text accepted\n"));
+    assert_eq!(project.json(&["check"])["findings"].as_array().unwrap().len(), 1);
+    project.write("catalogs/pl/home.toml", "title = 'Promy'\n");
+    project.run(&["accept", "home.title"]);
+    assert_eq!(read().lines().count(), 2, "what is gone is dropped");
+    project.write("crow-fly.accepted", "pl home.title\n");
+    assert!(project.run(&["check"]).ends_with("error: crow-fly.accepted:1: a line is `locale key hash`\n"));
+}

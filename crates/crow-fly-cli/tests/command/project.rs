@@ -28,7 +28,7 @@ impl Project {
         std::fs::write(path, text).unwrap();
     }
 
-    fn folder(&self) -> &str {
+    pub(crate) fn folder(&self) -> &str {
         self.0.path().to_str().unwrap()
     }
 

@@ -442,6 +442,7 @@ fn every_rule_is_told_in_plain_words() {
 }
 
 /// docs/rules.md, as it should be.
+#[allow(clippy::format_push_string, reason = "a page of a hundred lines")]
 fn rules_page() -> String {
     let mut page = String::from(
         "# Rules\n\nWhat `crow-fly check` finds. `crow-fly check --about RULE` says the same at the terminal. A rule is given another \

@@ -17,6 +17,7 @@ pub struct CheckConfig {
     keys: Vec<String>,
     code: Vec<PathBuf>,
     baseline: Option<PathBuf>,
+    accepted: PathBuf,
 }
 
 impl CheckConfig {
@@ -42,9 +43,14 @@ impl CheckConfig {
         self.baseline.as_deref()
     }
 
+    /// The file of accepted translations.
+    pub fn accepted(&self) -> &Path {
+        &self.accepted
+    }
+
     /// Takes paths as relative to a folder.
     pub(super) fn below(&mut self, folder: &Path) {
-        for path in self.code.iter_mut().chain(&mut self.baseline) {
+        for path in self.code.iter_mut().chain(&mut self.baseline).chain([&mut self.accepted]) {
             *path = folder.join(&*path);
         }
     }
@@ -76,6 +82,7 @@ impl CheckTable {
             keys: self.keys.clone(),
             code: self.code.iter().map(PathBuf::from).collect(),
             baseline: self.baseline.as_ref().map(PathBuf::from),
+            accepted: self.accepted.as_deref().unwrap_or("crow-fly.accepted").into(),
         })
     }
 }

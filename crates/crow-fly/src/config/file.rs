@@ -114,6 +114,7 @@ pub(super) struct CheckTable {
     #[serde(default)]
     pub(super) code: Vec<String>,
     pub(super) baseline: Option<String>,
+    pub(super) accepted: Option<String>,
     #[serde(default)]
     pub(super) rules: BTreeMap<Spanned<String>, RuleTable>,
 }

@@ -20,6 +20,7 @@ use crate::project::Project;
 use crate::render;
 
 mod baseline;
+mod code;
 mod sarif;
 mod walk;
 
@@ -54,7 +55,14 @@ pub(crate) fn run(
     let mut checked = walk::check(project, &only)?;
     if let Some(file) = &what.misses {
         let found = misses(project, file, &checked, &only)?;
-        checked.findings.extend(found.into_iter().map(|finding| Located::of(project, finding)));
+        checked.add(project, found.into_iter().map(|finding| Located::of(project, finding)).collect());
+    }
+    if only.is_empty() {
+        let reference = project.config.policy().set().default_locale();
+        if let Some(keys) = checked.keys.get(&reference) {
+            let found = code::check(project, keys);
+            checked.add(project, found);
+        }
     }
     if let Some(file) = &what.write_baseline {
         let count = baseline::write(file, &checked.findings)?;

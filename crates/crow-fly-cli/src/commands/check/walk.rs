@@ -11,6 +11,7 @@ use crow_fly::core::finding::Finding;
 use crow_fly::core::locale_set::LocaleId;
 use serde::Serialize;
 
+use crate::accepted::{self, Accepted, Hashes};
 use crate::project::{LocaleCatalogs, Project};
 
 /// What all checks have found.
@@ -64,6 +65,15 @@ impl OfLocale {
 }
 
 impl Checked {
+    /// Adds findings from elsewhere, at the severity that the configuration gives them.
+    pub(crate) fn add(&mut self, project: &Project, findings: Vec<Located>) {
+        let settings = project.config.checks().settings();
+        self.findings.extend(findings.into_iter().filter_map(|mut found| {
+            found.finding.severity = settings.severity(found.finding.rule, found.finding.severity)?;
+            Some(found)
+        }));
+    }
+
     fn take(&mut self, of_locale: OfLocale, is_wanted: bool) {
         let OfLocale { locale, findings, coverage, keys } = of_locale;
         if is_wanted {
@@ -82,6 +92,8 @@ pub(crate) fn check(project: &Project, only: &BTreeSet<LocaleId>) -> Result<Chec
     let reference = set.default_locale();
     let own = project.read(&listing, reference);
     let checker = Checker::new(set, chains, &own.sections, settings);
+    let accepted = Accepted::read(config.checks().accepted())?;
+    let hashes = if accepted.is_empty() { Hashes::new() } else { accepted::hashes(&own.sections) };
     let wanted = |locale: LocaleId| only.is_empty() || only.contains(&locale);
 
     let mut all = Checked { findings: Vec::new(), coverage: BTreeMap::new(), keys: BTreeMap::new() };
@@ -111,7 +123,8 @@ pub(crate) fn check(project: &Project, only: &BTreeSet<LocaleId>) -> Result<Chec
             let catalogs = project.read(&listing, locale);
             let parents: Vec<&KeySet> =
                 checker.parents(locale).filter_map(|parent| keys.get(&parent)).collect();
-            let report = checker.check(locale, &catalogs.sections, &parents);
+            let mut report = checker.check(locale, &catalogs.sections, &parents);
+            report.findings.extend(accepted.stale(&chains.tag(locale).to_string(), &catalogs, &hashes));
             // What is read is let go here: a finding takes its line along.
             OfLocale::new(project, locale, &catalogs, report)
         });

@@ -1,0 +1,123 @@
+//! What was accepted: for each translation the text of the reference that it was made from, as a hash. One sorted line a
+//! locale and key, in a file that is committed.
+
+use std::collections::BTreeMap;
+use std::fs;
+use std::io::ErrorKind;
+use std::path::Path;
+
+use anyhow::{Context, Result};
+use crow_fly::core::check::Sections;
+use crow_fly::core::finding::Finding;
+use crow_fly::core::rule::Rule;
+use crow_fly::release::Sha256Hash;
+
+use crate::project::LocaleCatalogs;
+
+/// The lines of the file: the hash by locale and key.
+#[derive(Default)]
+pub(crate) struct Accepted(BTreeMap<(String, String), String>);
+
+/// The hashes of texts by key.
+pub(crate) type Hashes = BTreeMap<String, String>;
+
+/// The hashes of all texts of a locale.
+pub(crate) fn hashes(sections: &Sections) -> Hashes {
+    let mut hashes = Hashes::new();
+    for (section, source) in sections {
+        for entry in source.entries() {
+            let mut hash = Sha256Hash::of(entry.text().as_bytes()).to_string();
+            // Enough to tell one text from the next.
+            hash.truncate(16);
+            hashes.insert(format!("{section}.{}", entry.key()), hash);
+        }
+    }
+    hashes
+}
+
+impl Accepted {
+    /// Reads the file; nothing was accepted where there is none.
+    pub(crate) fn read(file: &Path) -> Result<Self> {
+        let text = match fs::read_to_string(file) {
+            Ok(text) => text,
+            Err(error) if error.kind() == ErrorKind::NotFound => return Ok(Self::default()),
+            Err(error) => return Err(error).with_context(|| format!("{} cannot be read", file.display())),
+        };
+        let mut lines = BTreeMap::new();
+        for (number, line) in
+            text.lines().enumerate().filter(|(_, line)| !line.is_empty() && !line.starts_with('#'))
+        {
+            let mut words = line.split(' ');
+            let (Some(locale), Some(key), Some(hash), None) =
+                (words.next(), words.next(), words.next(), words.next())
+            else {
+                anyhow::bail!("{}:{}: a line is `locale key hash`", file.display(), number + 1);
+            };
+            lines.insert((locale.to_owned(), key.to_owned()), hash.to_owned());
+        }
+        Ok(Self(lines))
+    }
+
+    /// Whether nothing was accepted.
+    pub(crate) fn is_empty(&self) -> bool {
+        self.0.is_empty()
+    }
+
+    pub(crate) fn write(&self, file: &Path) -> Result<()> {
+        let mut text = String::from("# What translations were made from; `crow-fly accept` writes it.\n");
+        for ((locale, key), hash) in &self.0 {
+            for part in [locale, " ", key, " ", hash, "\n"] {
+                text.push_str(part);
+            }
+        }
+        fs::write(file, text).with_context(|| format!("{} cannot be written", file.display()))
+    }
+
+    /// Accepts the texts of a locale whose keys are wanted; returns how many are new or have changed. Those that are gone
+    /// are dropped.
+    pub(crate) fn accept(
+        &mut self,
+        locale: &str,
+        own: &Sections,
+        reference: &Hashes,
+        is_wanted: impl Fn(&str) -> bool,
+    ) -> usize {
+        let own = hashes(own);
+        self.0.retain(|(other, key), _| {
+            other != locale || own.contains_key(key) && reference.contains_key(key)
+        });
+        let mut count = 0;
+        for key in own.into_keys().filter(|key| is_wanted(key)) {
+            let Some(hash) = reference.get(&key) else { continue };
+            let known = self.0.insert((locale.to_owned(), key), hash.clone());
+            count += usize::from(known.as_ref() != Some(hash));
+        }
+        count
+    }
+
+    /// The translations of a locale whose reference has changed.
+    pub(crate) fn stale(&self, locale: &str, own: &LocaleCatalogs, reference: &Hashes) -> Vec<Finding> {
+        let mut found = Vec::new();
+        for (section, source) in &own.sections {
+            for entry in source.entries() {
+                let key = format!("{section}.{}", entry.key());
+                let (Some(now), Some(then)) =
+                    (reference.get(&key), self.0.get(&(locale.to_owned(), key.clone())))
+                else {
+                    continue;
+                };
+                if now == then {
+                    continue;
+                }
+                let rule = Rule::StaleTranslation;
+                let text = "the reference has changed since this text was accepted";
+                let help = format!("look at it, then `crow-fly accept --locale {locale} {key}`");
+                let mut finding = Finding::of_file(rule, rule.severity(), locale, section, text, help);
+                finding.key = Some(entry.key().to_owned());
+                finding.place = Some(entry.position(source, 0..entry.text().len()));
+                found.push(finding);
+            }
+        }
+        found
+    }
+}
