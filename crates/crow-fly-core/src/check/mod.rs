@@ -48,6 +48,8 @@ pub struct Checker<'c> {
     chains: &'c Chains,
     settings: &'c CheckSettings,
     reference: ParsedLocale<'c>,
+    /// The locales whose keys others need; none where all are kept.
+    parents: Option<BTreeSet<LocaleId>>,
 }
 
 impl core::fmt::Debug for Checker<'_> {
@@ -114,7 +116,7 @@ pub struct LocaleReport {
     pub findings: Vec<Finding>,
     /// How much of the reference it has.
     pub coverage: Coverage,
-    /// What others of its language need to know of it.
+    /// What others of its language need to know of it; nothing where none does.
     pub keys: KeySet,
 }
 
@@ -126,7 +128,17 @@ impl<'c> Checker<'c> {
         reference: &'c Sections,
         settings: &'c CheckSettings,
     ) -> Self {
-        Self { set, chains, settings, reference: parse(reference) }
+        let mut checker = Self { set, chains, settings, reference: parse(reference), parents: None };
+        let parents = chains.all().flat_map(|(locale, _)| checker.parents(locale)).collect();
+        checker.parents = Some(parents);
+        checker
+    }
+
+    /// Has the keys of all locales kept, not only of those that others need.
+    #[must_use]
+    pub fn with_all_keys(mut self) -> Self {
+        self.parents = None;
+        self
     }
 
     /// The locales of the same language behind one in its chain: their keys are needed to check it.
@@ -166,18 +178,20 @@ impl<'c> Checker<'c> {
         let mut findings: Vec<Finding> =
             sections.into_iter().flat_map(|section| checked.section(section, own)).collect();
         findings.sort_by(order);
-        let keys = KeySet::new(own);
-        let coverage = self.coverage(&keys, parents);
-        LocaleReport { findings, coverage, keys }
+        let is_kept =
+            checked.is_reference || self.parents.as_ref().is_none_or(|parents| parents.contains(&locale));
+        let keys = if is_kept { KeySet::new(own) } else { KeySet::default() };
+        LocaleReport { findings, coverage: self.coverage(own, parents), keys }
     }
 
-    fn coverage(&self, own: &KeySet, parents: &[&KeySet]) -> Coverage {
+    fn coverage(&self, own: &ParsedLocale<'_>, parents: &[&KeySet]) -> Coverage {
         let mut coverage = Coverage::default();
         for (section, known) in &self.reference {
             // A message with errors is not said.
             for message in known.messages.iter().filter(|message| message.message.is_ok()) {
                 let key = message.entry.key();
-                if own.has_good(section, key) {
+                let of_own = own.get(section).and_then(|section| section.get(key));
+                if of_own.is_some_and(|message| message.message.is_ok()) {
                     coverage.own += 1;
                 } else if parents.iter().any(|keys| keys.has_good(section, key)) {
                     coverage.from_chain += 1;

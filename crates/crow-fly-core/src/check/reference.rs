@@ -91,7 +91,9 @@ fn words_in_braces(
             });
             found.insert(name.to_owned());
         }
-        for parameter in other {
+        // Most texts have none of the signs.
+        let signed = memchr::memchr3(b'$', b'#', b'%', text.as_bytes()).is_some() || text.contains('[');
+        for parameter in other.iter().filter(|_| signed) {
             let written = [
                 format!("${{{}}}", parameter.name),
                 format!("#{{{}}}", parameter.name),
@@ -209,6 +211,9 @@ fn functions(
     reference: &Message,
     is_told: impl Fn(&str) -> bool,
 ) {
+    if !message.expressions().any(|expression| expression.function.is_some()) {
+        return;
+    }
     let (own, other) = (applied(message), applied(reference));
     for (variable, functions) in &own {
         let is_compared = !variable.is_empty() && !is_told(variable);
@@ -270,6 +275,9 @@ fn keys(message: &Message) -> BTreeMap<&str, Vec<(&str, Range<usize>)>> {
 
 /// Keys that are words: they stay as they are in every language.
 fn select_keys(place: &mut Place<'_, '_>, message: &Message, reference: &Message) {
+    if matches!(message.body, Body::Pattern(_)) || matches!(reference.body, Body::Pattern(_)) {
+        return;
+    }
     let (own, other) = (keys(message), keys(reference));
     for (selector, known) in &other {
         let is_text = |message: &Message| {

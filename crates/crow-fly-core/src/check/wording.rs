@@ -24,6 +24,10 @@ pub(super) struct Language<'l> {
 pub(super) fn alone(place: &mut Place<'_, '_>, message: &Message, language: &Language<'_>) {
     for pattern in message.patterns() {
         for text in texts(pattern) {
+            to_do(place, text, language.tag);
+            if text.is_ascii() {
+                continue;
+            }
             for word in text.split(|letter: char| !letter.is_alphabetic()) {
                 if let Some(letter) = look_alike(word) {
                     place.find_text(Rule::LookAlike, word, || {
@@ -37,12 +41,17 @@ pub(super) fn alone(place: &mut Place<'_, '_>, message: &Message, language: &Lan
                     });
                 }
             }
-            to_do(place, text, language.tag);
         }
     }
 }
 
 fn to_do(place: &mut Place<'_, '_>, text: &str, tag: &LanguageTag) {
+    // All marks are written in capitals.
+    let bytes = text.as_bytes();
+    let capitals = bytes.iter().zip(bytes.iter().skip(1));
+    if !capitals.into_iter().any(|(one, next)| one.is_ascii_uppercase() && next.is_ascii_uppercase()) {
+        return;
+    }
     for mark in ["TODO", "FIXME", "TBD", "XXX"] {
         let Some(at) = text.find(mark) else { continue };
         let is_letter = |letter: char| letter.is_alphanumeric();
@@ -93,64 +102,72 @@ fn is_blank(message: &Message) -> bool {
     })
 }
 
-/// What white space a text has that is easily overlooked.
-#[derive(Clone, Copy, PartialEq, Eq)]
-enum Space {
-    Leading,
-    Trailing,
-    Doubled,
-    Tab,
-    LineBreak,
+/// White space that is easily overlooked: where it stands in any pattern of a message.
+#[allow(clippy::struct_excessive_bools, reason = "each is a fact by itself")]
+#[derive(Clone, Copy, Default, PartialEq, Eq)]
+struct Spaces {
+    leading: bool,
+    trailing: bool,
+    doubled: bool,
+    tab: bool,
+    line_break: bool,
 }
 
-impl Space {
-    const ALL: [Self; 5] = [Self::Leading, Self::Trailing, Self::Doubled, Self::Tab, Self::LineBreak];
-
-    fn is_in(self, pattern: &Pattern) -> bool {
-        let edge = |element: Option<&Element>, is_at: fn(&str) -> bool| matches!(element, Some(Element::Text(text)) if is_at(text));
-        match self {
-            Self::Leading => edge(pattern.first(), |text| text.starts_with(char::is_whitespace)),
-            Self::Trailing => edge(pattern.last(), |text| text.ends_with(char::is_whitespace)),
-            Self::Doubled => texts(pattern).any(|text| text.trim().contains("  ")),
-            Self::Tab => texts(pattern).any(|text| text.contains('\t')),
-            Self::LineBreak => texts(pattern).any(|text| text.trim().contains('\n')),
+impl Spaces {
+    fn of(message: &Message) -> Self {
+        let mut spaces = Self::default();
+        for pattern in message.patterns() {
+            if let Some(Element::Text(text)) = pattern.first() {
+                spaces.leading |= text.starts_with(char::is_whitespace);
+            }
+            if let Some(Element::Text(text)) = pattern.last() {
+                spaces.trailing |= text.ends_with(char::is_whitespace);
+            }
+            for text in texts(pattern) {
+                let mut before = 0;
+                for byte in text.trim().bytes() {
+                    spaces.doubled |= byte == b' ' && before == b' ';
+                    spaces.tab |= byte == b'\t';
+                    spaces.line_break |= byte == b'\n';
+                    before = byte;
+                }
+            }
         }
-    }
-
-    const fn told(self) -> &'static str {
-        match self {
-            Self::Leading => "the text begins with white space, and that of the reference does not",
-            Self::Trailing => "the text ends with white space, and that of the reference does not",
-            Self::Doubled => "two spaces follow one another",
-            Self::Tab => "the text has a tab, and that of the reference has none",
-            Self::LineBreak => "the text has a line break, and that of the reference has none",
-        }
-    }
-
-    const fn missing(self) -> Option<&'static str> {
-        match self {
-            Self::Leading => Some("the text of the reference begins with white space, and this one does not"),
-            Self::Trailing => Some("the text of the reference ends with white space, and this one does not"),
-            _ => None,
-        }
+        spaces
     }
 }
 
 fn white_space(place: &mut Place<'_, '_>, message: &Message, reference: &Message) {
-    for space in Space::ALL {
-        let has = |message: &Message| message.patterns().any(|pattern| space.is_in(pattern));
-        match (has(message), has(reference)) {
-            (true, false) => {
-                place.find(Rule::WhiteSpace, || (space.told().to_owned(), "delete it".to_owned()));
-            }
-            (false, true) => {
-                if let Some(told) = space.missing() {
-                    place.find(Rule::WhiteSpace, || {
-                        (told.to_owned(), "add it: what follows stands apart".to_owned())
-                    });
-                }
-            }
-            _ => {}
+    let (own, other) = (Spaces::of(message), Spaces::of(reference));
+    if own == other {
+        return;
+    }
+    for (is_here, is_there, told) in [
+        (own.leading, other.leading, "the text begins with white space, and that of the reference does not"),
+        (own.trailing, other.trailing, "the text ends with white space, and that of the reference does not"),
+        (own.doubled, other.doubled, "two spaces follow one another"),
+        (own.tab, other.tab, "the text has a tab, and that of the reference has none"),
+        (own.line_break, other.line_break, "the text has a line break, and that of the reference has none"),
+    ] {
+        if is_here && !is_there {
+            place.find(Rule::WhiteSpace, || (told.to_owned(), "delete it".to_owned()));
+        }
+    }
+    for (is_here, is_there, told) in [
+        (
+            own.leading,
+            other.leading,
+            "the text of the reference begins with white space, and this one does not",
+        ),
+        (
+            own.trailing,
+            other.trailing,
+            "the text of the reference ends with white space, and this one does not",
+        ),
+    ] {
+        if is_there && !is_here {
+            place
+                .find(Rule::WhiteSpace, || (told.to_owned(), "add it: what follows stands apart".to_owned()));
         }
     }
 }
@@ -280,10 +297,9 @@ fn foreign_letters(place: &mut Place<'_, '_>, message: &Message, reference: &Mes
 
 /// A text that is that of the reference, but for case and end marks.
 fn untranslated(place: &mut Place<'_, '_>, message: &Message, reference: &Message) {
-    let mut own = message.patterns();
-    let mut other = reference.patterns();
+    let (mut own, mut other) = (message.patterns(), reference.patterns());
     // Patterns are compared one by one: a text with other forms has been worked on.
-    let same = own.by_ref().zip(other.by_ref()).all(|(own, other)| bare(own) == bare(other));
+    let same = own.by_ref().zip(other.by_ref()).all(|(own, other)| is_same(own, other));
     if !same || own.next().is_some() || other.next().is_some() {
         return;
     }
@@ -301,17 +317,38 @@ fn untranslated(place: &mut Place<'_, '_>, message: &Message, reference: &Messag
     });
 }
 
-/// A pattern without case and end marks, placeholders as they are.
-fn bare(pattern: &Pattern) -> String {
-    let mut bare = String::new();
-    for element in pattern {
-        match element {
-            Element::Text(text) => bare.extend(text.chars().flat_map(char::to_lowercase)),
-            Element::Expression(_) => bare.push('\u{fffc}'),
-            Element::Markup(_) => {}
+/// Whether two patterns say the same, but for case and end marks.
+fn is_same(one: &Pattern, other: &Pattern) -> bool {
+    let is_said = |element: &&Element| !matches!(element, Element::Markup(_));
+    let (mut one, mut other) =
+        (one.iter().filter(is_said).peekable(), other.iter().filter(is_said).peekable());
+    while let (Some(element), Some(next)) = (one.next(), other.next()) {
+        let (Element::Text(text), Element::Text(same)) = (element, next) else {
+            if matches!((element, next), (Element::Expression(_), Element::Expression(_))) {
+                continue;
+            }
+            return false;
+        };
+        let is_last = one.peek().is_none() && other.peek().is_none();
+        let bare = |text: &'_ str| {
+            if is_last {
+                text.trim_end_matches(|letter: char| !letter.is_alphanumeric()).len()
+            } else {
+                text.len()
+            }
+        };
+        let (text, same) =
+            (text.get(..bare(text)).unwrap_or_default(), same.get(..bare(same)).unwrap_or_default());
+        let is_equal = if text.is_ascii() && same.is_ascii() {
+            text.eq_ignore_ascii_case(same)
+        } else {
+            text.chars().flat_map(char::to_lowercase).eq(same.chars().flat_map(char::to_lowercase))
+        };
+        if !is_equal {
+            return false;
         }
     }
-    bare.trim_end_matches(|letter: char| !letter.is_alphanumeric()).trim().to_owned()
+    one.next().is_none() && other.next().is_none()
 }
 
 /// The words of a text that have more than one letter.

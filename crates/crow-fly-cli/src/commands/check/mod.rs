@@ -52,7 +52,7 @@ pub(crate) fn run(
     output: &mut dyn Write,
 ) -> Result<Outcome> {
     let only = what.locale.iter().map(|text| project.locale(text)).collect::<Result<BTreeSet<_>>>()?;
-    let mut checked = walk::check(project, &only)?;
+    let mut checked = walk::check(project, &only, what.misses.is_some())?;
     if let Some(file) = &what.misses {
         let found = misses(project, file, &checked, &only)?;
         checked.add(project, found.into_iter().map(|finding| Located::of(project, finding)).collect());

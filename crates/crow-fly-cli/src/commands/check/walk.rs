@@ -85,13 +85,14 @@ impl Checked {
 }
 
 /// Checks the wanted locales, all where none is named, and reads those that their chains need.
-pub(crate) fn check(project: &Project, only: &BTreeSet<LocaleId>) -> Result<Checked> {
+pub(crate) fn check(project: &Project, only: &BTreeSet<LocaleId>, keeps_keys: bool) -> Result<Checked> {
     let (config, settings) = (&project.config, project.config.checks().settings());
     let (set, chains) = (config.policy().set(), config.chains());
     let listing = project.list()?;
     let reference = set.default_locale();
     let own = project.read(&listing, reference);
     let checker = Checker::new(set, chains, &own.sections, settings);
+    let checker = if keeps_keys { checker.with_all_keys() } else { checker };
     let accepted = Accepted::read(config.checks().accepted())?;
     let hashes = if accepted.is_empty() { Hashes::new() } else { accepted::hashes(&own.sections) };
     let wanted = |locale: LocaleId| only.is_empty() || only.contains(&locale);
