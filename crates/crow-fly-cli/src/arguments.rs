@@ -125,6 +125,14 @@ pub(crate) struct CheckArguments {
     #[arg(long, value_name = "FILE", conflicts_with = "baseline")]
     pub(crate) write_baseline: Option<PathBuf>,
 
+    /// Show how what is mechanical is mended: white space, entities, misspelled functions, forgotten `$`
+    #[arg(long)]
+    pub(crate) fix: bool,
+
+    /// With `--fix`: change the files
+    #[arg(long, requires = "fix")]
+    pub(crate) write: bool,
+
     /// Print SARIF 2.1.0, for other tools
     #[arg(long, conflicts_with = "json")]
     pub(crate) sarif: bool,

@@ -30,6 +30,18 @@ pub struct Finding {
     pub text: String,
     /// What to do.
     pub help: String,
+    /// A change of the file that does it, where that is mechanical.
+    #[serde(skip)]
+    pub fix: Option<Fix>,
+}
+
+/// A change of a file.
+#[derive(Clone, Debug, PartialEq, Eq)]
+pub struct Fix {
+    /// The bytes that are replaced; none of them where something is added. A byte-order mark is not counted.
+    pub range: Range<usize>,
+    /// What stands in their place.
+    pub text: String,
 }
 
 impl Finding {
@@ -43,7 +55,17 @@ impl Finding {
         help: impl Into<String>,
     ) -> Self {
         let (locale, section) = (locale.to_owned(), section.to_owned());
-        Self { rule, severity, locale, section, place: None, key: None, text: text.into(), help: help.into() }
+        Self {
+            rule,
+            severity,
+            locale,
+            section,
+            place: None,
+            key: None,
+            text: text.into(),
+            help: help.into(),
+            fix: None,
+        }
     }
 }
 
@@ -161,6 +183,18 @@ impl<'f> FileFindings<'f> {
         }
     }
 
+    /// How many findings are kept so far.
+    pub(crate) fn len(&self) -> usize {
+        self.list.len()
+    }
+
+    /// Says how the finding that was added last is mended.
+    pub(crate) fn fix_last(&mut self, fix: Fix) {
+        if let Some(last) = self.list.last_mut() {
+            last.fix = Some(fix);
+        }
+    }
+
     /// Counts findings that were not made.
     pub(crate) fn count(&mut self, more: usize, severity: Severity) {
         if more > 0 {
@@ -184,6 +218,7 @@ impl<'f> FileFindings<'f> {
                     more => format!("{more} more findings in this file are not shown"),
                 },
                 help: "correct those that are shown, then check again".to_owned(),
+                fix: None,
             });
         }
         self.list

@@ -165,3 +165,18 @@ fn a_text_whose_reference_has_changed_is_found_until_it_is_accepted() {
     project.write("crow-fly.accepted", "pl home.title\n");
     assert!(project.run(&["check"]).ends_with("error: crow-fly.accepted:1: a line is `locale key hash`\n"));
 }
+
+#[test]
+fn what_is_mechanical_is_shown_then_mended() {
+    let reference = "a = 'Hello, {$name}'\nb = 'Two words'\nc = 'Fish & chips'\nd = '{$n :number} seats'\ne = 'Seats'\nf = 'Two words'\n";
+    let polish = "\u{feff}a = 'Witaj, {name}'\nb = 'Dwa   słowa '\nc = \"Ryba &amp; \\u0066rytki\"\nd = '{$n :nunber} miejsc'\ne = 'Miejsca {$'\nf = '{{Dwa słowa }}'\n";
+    let project = Project::new(CONFIG, &[("en/home.toml", reference), ("pl/home.toml", polish)]);
+    let file = std::path::Path::new(project.folder()).join("catalogs/pl/home.toml");
+    let read = || std::fs::read_to_string(&file).unwrap();
+    let shown = project.run(&["check", "--fix"]);
+    assert_eq!(read(), polish, "it is only shown");
+    let written = project.run(&["check", "--fix", "--write"]);
+    let again = project.run(&["check", "--fix", "--write"]);
+    insta::assert_snapshot!(format!("{shown}\n{written}\n{again}\n{}", read()));
+    assert!(!read().starts_with('\u{feff}'));
+}

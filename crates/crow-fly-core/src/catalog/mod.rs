@@ -176,6 +176,7 @@ impl Catalog {
                     key: Some(entry.key().to_owned()),
                     text: error.to_string(),
                     help: error.help().to_owned(),
+                    fix: None,
                 });
             }
             bodies.push((compiler.put(entry.key()), lines.next().unwrap_or_default(), body.ok()));
@@ -336,6 +337,7 @@ impl SourceProblem {
             key: self.key.clone(),
             text: self.text.clone(),
             help: String::from(self.kind.help()),
+            fix: None,
         }
     }
 }

@@ -170,6 +170,28 @@ const ENTITIES: [&str; 16] = [
     "lsquo", "laquo", "raquo",
 ];
 
+/// The character of an entity that can be written as it is.
+fn character(entity: &str) -> Option<&'static str> {
+    Some(match entity {
+        "amp" => "&",
+        "lt" => "<",
+        "gt" => ">",
+        "nbsp" => "\u{a0}",
+        "copy" => "©",
+        "reg" => "®",
+        "trade" => "™",
+        "hellip" => "…",
+        "mdash" => "—",
+        "ndash" => "–",
+        "rsquo" => "’",
+        "lsquo" => "‘",
+        "laquo" => "«",
+        "raquo" => "»",
+        // Quotes may end the text in the file.
+        _ => return None,
+    })
+}
+
 fn html(place: &mut Place<'_, '_>, text: &str) {
     for (at, _) in text.match_indices('<') {
         let behind = text.get(at + 1..).unwrap_or_default();
@@ -198,12 +220,19 @@ fn html(place: &mut Place<'_, '_>, text: &str) {
             .is_some_and(|digits| !digits.is_empty() && digits.bytes().all(|byte| byte.is_ascii_hexdigit()));
         if is_number || ENTITIES.contains(&name) {
             let entity = format!("&{name};");
-            place.find_text(Rule::EntityInText, &entity, || {
+            let told = || {
                 (
                     format!("readers see `{entity}`: texts are escaped"),
                     "write the character itself".to_owned(),
                 )
-            });
+            };
+            match (character(name), place.entry.text().find(&entity)) {
+                (Some(letter), Some(start)) => {
+                    let range = start..start + entity.len();
+                    place.find_fixed(Rule::EntityInText, range.clone(), (range, letter), told);
+                }
+                _ => place.find_text(Rule::EntityInText, &entity, told),
+            }
         }
     }
 }

@@ -42,6 +42,7 @@ impl SectionPlace<'_, '_> {
                 key: key.map(ToOwned::to_owned),
                 text,
                 help,
+                fix: None,
             }
         });
     }

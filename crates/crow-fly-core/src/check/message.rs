@@ -21,7 +21,14 @@ pub(super) fn check(place: &mut Place<'_, '_>, message: &Message) {
         let is_trusted = own && place.settings.functions().is_empty();
         if !is_known && !is_trusted {
             let known = place.settings.functions();
-            place.find_at(Rule::UnknownFunction, function.span.range(), || unknown_function(function, known));
+            let (text, help, near) = unknown_function(function, known);
+            let range = function.span.range();
+            match near.map(|near| format!(":{near}")) {
+                Some(near) => {
+                    place.find_fixed(Rule::UnknownFunction, range.clone(), (range, &near), || (text, help));
+                }
+                None => place.find_at(Rule::UnknownFunction, range, || (text, help)),
+            }
         }
     }
     for WrongOption { setting, known } in message.wrong_options() {
@@ -29,16 +36,18 @@ pub(super) fn check(place: &mut Place<'_, '_>, message: &Message) {
     }
 }
 
-fn unknown_function(function: &Function, own: &[String]) -> (String, String) {
+/// What is said of a function that does not exist, and the name that is meant.
+fn unknown_function(function: &Function, own: &[String]) -> (String, String, Option<String>) {
     let known = Program::FUNCTIONS.iter().map(ToString::to_string).chain(own.iter().cloned());
-    let help = nearest(&function.name, known).map_or_else(
+    let near = nearest(&function.name, known);
+    let help = near.as_ref().map_or_else(
         || {
             let known: Vec<String> = Program::FUNCTIONS.iter().map(|name| format!("`:{name}`")).collect();
             format!("known functions: {}", known.join(", "))
         },
         |near| format!("did you mean `:{near}`?"),
     );
-    (format!("there is no function `:{}`", function.name), help)
+    (format!("there is no function `:{}`", function.name), help, near)
 }
 
 fn wrong_option(setting: &Setting, known: &[&str]) -> (String, String) {

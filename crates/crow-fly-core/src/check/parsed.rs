@@ -11,7 +11,7 @@ use hashbrown::{HashMap, HashSet};
 use super::Sections;
 use super::settings::CheckSettings;
 use crate::catalog::{SectionSource, SourceEntry};
-use crate::finding::{FileFindings, Finding};
+use crate::finding::{FileFindings, Finding, Fix};
 use crate::message::{Message, MessageErrors};
 use crate::rule::{Rule, Severity};
 
@@ -104,6 +104,22 @@ impl Place<'_, '_> {
         self.find_at(rule, range.unwrap_or(0..self.entry.text().len()), told);
     }
 
+    /// Adds a finding about some bytes of the message, which is mended by other text in place of some.
+    pub(super) fn find_fixed(
+        &mut self,
+        rule: Rule,
+        range: Range<usize>,
+        (replaced, text): (Range<usize>, &str),
+        told: impl FnOnce() -> (String, String),
+    ) {
+        let before = self.file.len();
+        self.find_at(rule, range, told);
+        if self.file.len() > before {
+            let fix = Fix { range: self.entry.bytes(self.source, replaced), text: text.to_owned() };
+            self.file.fix_last(fix);
+        }
+    }
+
     /// Adds a finding of a severity of its own.
     pub(super) fn find_as(
         &mut self,
@@ -128,6 +144,7 @@ impl Place<'_, '_> {
                 key: Some(entry.key().to_owned()),
                 text,
                 help,
+                fix: None,
             }
         });
     }

@@ -64,7 +64,10 @@ fn words_in_braces(
             )
         };
         if is_missing(word) {
-            place.find_at(Rule::WordInBraces, span.range(), || {
+            let range = span.range();
+            let at = place.entry.text().get(range.clone()).and_then(|text| text.find(word.as_str()));
+            let at = range.start + at.unwrap_or(1);
+            place.find_fixed(Rule::WordInBraces, range, (at..at, "$"), || {
                 (format!("`{{{word}}}` is the word itself, not a variable"), format!("write `{{${word}}}`"))
             });
             found.insert(word.clone());

@@ -137,20 +137,47 @@ impl Spaces {
     }
 }
 
+const BEGINS: &str = "the text begins with white space, and that of the reference does not";
+const ENDS: &str = "the text ends with white space, and that of the reference does not";
+const DOUBLED: &str = "two spaces follow one another";
+
+/// The white space of a simple message that is too much; none where a person must look.
+fn surplus(text: &str, told: &str) -> Option<core::ops::Range<usize>> {
+    if text.contains("{{") || text.trim_start().starts_with('.') || text.contains('\n') {
+        return None;
+    }
+    match told {
+        BEGINS => Some(0..text.len() - text.trim_start().len()),
+        ENDS => Some(text.trim_end().len()..text.len()),
+        DOUBLED => {
+            let start = text.trim().find("  ")? + (text.len() - text.trim_start().len());
+            let spaces = text.get(start..)?.bytes().take_while(|byte| *byte == b' ').count();
+            Some(start + 1..start + spaces)
+        }
+        _ => None,
+    }
+}
+
 fn white_space(place: &mut Place<'_, '_>, message: &Message, reference: &Message) {
     let (own, other) = (Spaces::of(message), Spaces::of(reference));
     if own == other {
         return;
     }
     for (is_here, is_there, told) in [
-        (own.leading, other.leading, "the text begins with white space, and that of the reference does not"),
-        (own.trailing, other.trailing, "the text ends with white space, and that of the reference does not"),
-        (own.doubled, other.doubled, "two spaces follow one another"),
+        (own.leading, other.leading, BEGINS),
+        (own.trailing, other.trailing, ENDS),
+        (own.doubled, other.doubled, DOUBLED),
         (own.tab, other.tab, "the text has a tab, and that of the reference has none"),
         (own.line_break, other.line_break, "the text has a line break, and that of the reference has none"),
     ] {
-        if is_here && !is_there {
-            place.find(Rule::WhiteSpace, || (told.to_owned(), "delete it".to_owned()));
+        if !is_here || is_there {
+            continue;
+        }
+        let whole = 0..place.entry.text().len();
+        let said = || (told.to_owned(), "delete it".to_owned());
+        match surplus(place.entry.text(), told) {
+            Some(range) => place.find_fixed(Rule::WhiteSpace, whole, (range, ""), said),
+            None => place.find(Rule::WhiteSpace, said),
         }
     }
     for (is_here, is_there, told) in [

@@ -21,6 +21,7 @@ use crate::render;
 
 mod baseline;
 mod code;
+mod fix;
 mod sarif;
 mod walk;
 
@@ -72,6 +73,10 @@ pub(crate) fn run(
     let known = what.baseline.as_deref().or_else(|| project.config.checks().baseline());
     let known = known.map(Baseline::read).transpose()?;
     let left_out = known.as_ref().map_or(0, |known| known.take_out(&mut checked.findings));
+    if what.fix {
+        fix::fix(&checked.findings, what.write, output)?;
+        return Ok(Outcome::Well);
+    }
     let states = states(project, &checked);
     if what.sarif {
         render::json(output, &sarif::log(&checked.findings))?;

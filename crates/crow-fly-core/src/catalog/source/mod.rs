@@ -144,13 +144,18 @@ impl SourceEntry {
 
     /// The place in the file of a stretch of the message's source.
     pub fn position(&self, source: &SectionSource, range: Range<usize>) -> Position {
+        source.lines.position(&source.text, self.bytes(source, range))
+    }
+
+    /// The bytes in the file of a stretch of the message's source.
+    pub fn bytes(&self, source: &SectionSource, range: Range<usize>) -> Range<usize> {
         let raw = source.text.get(self.span.clone()).unwrap_or_default();
         let offset = |offset| match source.format {
             Some(FileFormat::Json) => json::raw_offset(raw, offset),
             _ => toml::raw_offset(raw, offset),
         };
         let (start, end) = (self.span.start + offset(range.start), self.span.start + offset(range.end));
-        source.lines.position(&source.text, start..end.max(start))
+        start..end.max(start)
     }
 }
 
