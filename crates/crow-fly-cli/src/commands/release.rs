@@ -65,7 +65,7 @@ fn store(place: &str, is_made: bool) -> Result<ReleaseStore> {
     let variables = std::env::vars().map(|(name, value)| (name.to_ascii_lowercase(), value));
     let (objects, prefix) = parse_url_opts(&url, variables).with_context(|| {
         format!(
-            "{place} cannot be used; buckets need `crow-fly-cli` with its feature `aws`, `azure` or `gcp`"
+            "{place} cannot be used; buckets need a command that is built with `--cfg with_aws`, `with_azure` or `with_gcp` in RUSTFLAGS"
         )
     })?;
     let objects: Arc<dyn ObjectStore> = objects.into();

@@ -3,10 +3,16 @@
 use std::process::Command;
 use std::sync::Arc;
 
+use async_trait::async_trait;
 use crow_fly::release::{Activation, Release, ReleaseError, ReleaseStore, Releases};
 use crow_fly::source::Memory;
 use crow_fly::{Config, CrowFly, HealthStatus};
+use http_body_util::BodyExt;
 use object_store::aws::AmazonS3Builder;
+use object_store::client::{
+    HttpClient, HttpConnector, HttpError, HttpErrorKind, HttpRequest, HttpResponse, HttpResponseBody,
+    HttpService,
+};
 use object_store::path::Path;
 use object_store::{
     BackoffConfig, ClientOptions, Error, ObjectStore, ObjectStoreExt, PutMode, PutOptions, RetryConfig,
@@ -14,6 +20,39 @@ use object_store::{
 use std::time::Duration;
 
 use crate::program::{Program, free_port};
+
+/// Requests over plain HTTP: the server is on this machine, and TLS takes long to build.
+#[derive(Debug)]
+struct Plain(reqwest::Client);
+
+#[async_trait]
+impl HttpService for Plain {
+    async fn call(&self, request: HttpRequest) -> Result<HttpResponse, HttpError> {
+        let wrong = |error: reqwest::Error| {
+            let kind = if error.is_connect() { HttpErrorKind::Connect } else { HttpErrorKind::Request };
+            HttpError::new(kind, error)
+        };
+        let (head, body) = request.into_parts();
+        let body = body.collect().await.map(http_body_util::Collected::to_bytes)?;
+        let asked = self.0.request(head.method, head.uri.to_string()).headers(head.headers).body(body);
+        let answered = asked.send().await.map_err(wrong)?;
+        let mut response = http::Response::builder().status(answered.status());
+        if let Some(headers) = response.headers_mut() {
+            *headers = answered.headers().clone();
+        }
+        let bytes = answered.bytes().await.map_err(wrong)?;
+        let body = http_body_util::Full::new(bytes).map_err(|never| match never {});
+        response
+            .body(HttpResponseBody::new(body))
+            .map_err(|error| HttpError::new(HttpErrorKind::Decode, error))
+    }
+}
+
+impl HttpConnector for Plain {
+    fn connect(&self, _: &ClientOptions) -> object_store::Result<HttpClient> {
+        Ok(HttpClient::new(Self(self.0.clone())))
+    }
+}
 
 /// An S3 server with one bucket.
 async fn server() -> Option<(Program, Arc<dyn ObjectStore>)> {
@@ -39,6 +78,7 @@ async fn server() -> Option<(Program, Arc<dyn ObjectStore>)> {
         .with_secret_access_key("made-up")
         .with_client_options(ClientOptions::new().with_allow_http(true).with_timeout(Duration::from_secs(5)))
         .with_retry(retry)
+        .with_http_connector(Plain(client))
         .build()
         .unwrap();
     Some((program, Arc::new(bucket)))
