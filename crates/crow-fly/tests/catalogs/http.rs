@@ -153,7 +153,7 @@ impl Server {
     fn catalogs(&self) -> Http {
         let client = Client::builder().no_proxy().build().unwrap();
         let http = Http::new(client, &format!("{}manifest.json", self.address)).unwrap();
-        http.with_timeout(Duration::from_millis(500))
+        http.with_timeout(Duration::from_secs(5))
     }
 }
 
