@@ -1,8 +1,10 @@
 //! A program that runs for one test.
 
+use std::collections::BTreeSet;
 use std::io::ErrorKind;
 use std::net::{TcpListener, TcpStream};
 use std::process::{Child, Command, Stdio};
+use std::sync::Mutex;
 use std::thread::yield_now;
 use std::time::{Duration, Instant};
 
@@ -48,7 +50,13 @@ fn are_required() -> bool {
     std::env::var_os("REQUIRE_NEIGHBOURS").is_some_and(|value| value == "1")
 }
 
-/// A port that nobody uses at the moment.
+/// A port that nobody uses at the moment, and that no other test was given.
 pub(crate) fn free_port() -> u16 {
-    TcpListener::bind(("127.0.0.1", 0)).unwrap().local_addr().unwrap().port()
+    static GIVEN: Mutex<BTreeSet<u16>> = Mutex::new(BTreeSet::new());
+    loop {
+        let port = TcpListener::bind(("127.0.0.1", 0)).unwrap().local_addr().unwrap().port();
+        if GIVEN.lock().unwrap().insert(port) {
+            return port;
+        }
+    }
 }
