@@ -36,7 +36,7 @@ pub(crate) fn hashes(sections: &Sections) -> Hashes {
 }
 
 impl Accepted {
-    /// Reads the file; nothing was accepted where there is none.
+    /// Reads the file. If it does not exist, nothing was accepted.
     pub(crate) fn read(file: &Path) -> Result<Self> {
         let text = match fs::read_to_string(file) {
             Ok(text) => text,

@@ -125,11 +125,11 @@ pub(crate) struct CheckArguments {
     #[arg(long, value_name = "FILE", conflicts_with = "baseline")]
     pub(crate) write_baseline: Option<PathBuf>,
 
-    /// Show how what is mechanical is mended: white space, entities, misspelled functions, forgotten `$`
+    /// Show changes that need no judgement: white space, entities, misspelled functions, a forgotten `$`
     #[arg(long)]
     pub(crate) fix: bool,
 
-    /// With `--fix`: change the files
+    /// With `--fix`: write these changes
     #[arg(long, requires = "fix")]
     pub(crate) write: bool,
 

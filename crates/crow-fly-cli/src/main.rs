@@ -9,6 +9,7 @@ use clap::Parser;
 mod accepted;
 mod arguments;
 mod commands;
+mod located;
 mod project;
 mod render;
 

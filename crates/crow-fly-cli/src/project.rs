@@ -84,7 +84,7 @@ impl Project {
         ReadyMade::file(&tag, &self.locales()).map(SectionSource::from_toml)
     }
 
-    /// The file of a section that has none, or the folder of a locale, for people.
+    /// The path to show for a section without a file, or for a locale as a whole.
     pub(crate) fn place(&self, locale: &str, section: &str) -> String {
         let mut path = self.config.catalogs().to_owned();
         if !locale.is_empty() {

@@ -5,9 +5,10 @@ use std::io::{self, Write};
 use annotate_snippets::{AnnotationKind, Group, Level, Renderer, Snippet};
 use comfy_table::{ContentArrangement, Table, presets};
 use crow_fly::core::finding::Severity;
+use crow_fly::core::rule::Family;
 use serde::Serialize;
 
-use crate::commands::Located;
+use crate::located::Located;
 
 /// Prints a value as JSON, for other programs.
 pub(crate) fn json(output: &mut dyn Write, value: &impl Serialize) -> anyhow::Result<()> {
@@ -68,7 +69,12 @@ pub(crate) fn finding(output: &mut dyn Write, Located { file, finding, line }: &
         }
         _ => Group::with_title(report).element(annotate_snippets::Origin::path(file)),
     };
-    let group = group.element(Level::NOTE.message(finding.rule.about()));
+    // Of what cannot be read, the help says all there is to say.
+    let why = match finding.rule.family() {
+        Family::Syntax => "The message cannot be used: visitors see a fallback.",
+        _ => finding.rule.about(),
+    };
+    let group = group.element(Level::NOTE.message(why));
     let report = [group.element(Level::HELP.message(finding.help.as_str()))];
     writeln!(output, "{}\n", Renderer::plain().term_width(terminal_width().into()).render(&report))
 }

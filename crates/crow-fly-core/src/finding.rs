@@ -183,18 +183,6 @@ impl<'f> FileFindings<'f> {
         }
     }
 
-    /// How many findings are kept so far.
-    pub(crate) fn len(&self) -> usize {
-        self.list.len()
-    }
-
-    /// Says how the finding that was added last is mended.
-    pub(crate) fn fix_last(&mut self, fix: Fix) {
-        if let Some(last) = self.list.last_mut() {
-            last.fix = Some(fix);
-        }
-    }
-
     /// Counts findings that were not made.
     pub(crate) fn count(&mut self, more: usize, severity: Severity) {
         if more > 0 {

@@ -136,12 +136,12 @@ impl Rule {
         self.row().about
     }
 
-    /// An example of what is found; empty where there is none to write down.
+    /// An example that breaks the rule; empty if there is none.
     pub const fn wrong(self) -> &'static str {
         self.row().wrong
     }
 
-    /// The same as it should be.
+    /// The same example, corrected.
     pub const fn right(self) -> &'static str {
         self.row().right
     }
@@ -198,7 +198,7 @@ rules! {
         "It is not read. Sections are named by ASCII letters, digits, `-` and `_`."
         "home page.toml" "home-page.toml";
     DuplicateSection "duplicate-section" Error Project
-        "a section is there twice"
+        "a section has two files"
         "Only one of the two is read."
         "en/home.toml and en/home.json" "en/home.toml";
     UnknownSection "unknown-section" Error Project
@@ -223,7 +223,7 @@ rules! {
         "" "";
     FileSyntax "file-syntax" Error Project
         "a file is not well-formed"
-        "Messages behind the mistake may be missing."
+        "Messages after the mistake may be missing."
         "title = Ferries" "title = \"Ferries\"";
     KeyName "key-name" Error Project
         "a key has characters that keys cannot have"
@@ -250,11 +250,11 @@ rules! {
         "One of the two cannot be reached."
         "{ \"seats\": \"…\", \"seats.left\": \"…\" }" "{ \"seats.title\": \"…\", \"seats.left\": \"…\" }";
     TooDeep "too-deep" Error Project
-        "groups stand in groups too deeply"
+        "groups are nested too deeply"
         "32 levels are read."
         "" "";
     NoSection "no-section" Error Project
-        "a message stands outside of a section"
+        "a message is outside of a section"
         "In a file with all sections of a locale, the first tables are the sections."
         "title = \"…\"" "[home] title = \"…\"";
     EmptyFile "empty-file" Warning Project
@@ -302,7 +302,7 @@ rules! {
         "Split it into several messages."
         "" "";
     NullCharacter "null-character" Error Syntax
-        "a NUL character stands in a message"
+        "a message has a NUL character"
         "Delete it."
         "" "";
     LoneBrace "lone-brace" Error Syntax
@@ -310,7 +310,7 @@ rules! {
         "Write `\\}` where the brace is text."
         "One } two" "One \\} two";
     BadEscape "bad-escape" Error Syntax
-        "something stands behind a backslash that cannot"
+        "a backslash is followed by a character that cannot be escaped"
         "Only `\\`, `{`, `|` and `}` can."
         "C:\\new" "C:\\\\new";
     UnclosedPlaceholder "unclosed-placeholder" Error Syntax
@@ -334,7 +334,7 @@ rules! {
         "Declarations and selectors name variables."
         ".input {name}" ".input {$name}";
     ExpectedValue "expected-value" Error Syntax
-        "a value is missing behind `=`"
+        "a value is missing after `=`"
         "Write a literal or a variable."
         "{$n :number select=}" "{$n :number select=ordinal}";
     ExpectedEquals "expected-equals" Error Syntax
@@ -350,7 +350,7 @@ rules! {
         "Put a space between the parts."
         "{$n:number}" "{$n :number}";
     MisplacedOption "misplaced-option" Error Syntax
-        "an option stands behind an attribute"
+        "an option comes after an attribute"
         "Put options before attributes."
         "{$n :number @note select=exact}" "{$n :number select=exact @note}";
     OptionWithoutFunction "option-without-function" Error Syntax
@@ -362,15 +362,15 @@ rules! {
         "Apply one in a declaration."
         "{$n :number :string}" "{$n :number}";
     UnexpectedCharacter "unexpected-character" Error Syntax
-        "a character cannot stand there"
-        "See what may stand in a placeholder."
+        "a character is not allowed there"
+        "See what a placeholder can contain."
         "{$n ?}" "{$n}";
     UnknownKeyword "unknown-keyword" Error Syntax
         "a message begins with a full stop, and is not a declaration"
         "Put the text in `{{…}}` where the full stop is text."
         ".com" "{{.com}}";
     MissingBody "missing-body" Error Syntax
-        "nothing is said after the declarations"
+        "there is no pattern after the declarations"
         "Add a pattern or `.match`."
         ".input {$n :number}" ".input {$n :number} {{{$n}}}";
     UnclosedPattern "unclosed-pattern" Error Syntax
@@ -378,7 +378,7 @@ rules! {
         "Close it with `}}`."
         "{{Hello" "{{Hello}}";
     TrailingContent "trailing-content" Error Syntax
-        "something stands behind the end of the message"
+        "there is text after the end of the message"
         "Put all text into the pattern."
         "{{Hello}} there" "{{Hello there}}";
     ExpectedVariant "expected-variant" Error Syntax
@@ -391,7 +391,7 @@ rules! {
         ".match $n {{One}}" ".match $n one {{One}} * {{More}}";
     ExpectedPattern "expected-pattern" Error Syntax
         "a variant has no pattern"
-        "Add it behind the keys."
+        "Add it after the keys."
         ".match $n one * {{More}}" ".match $n one {{One}} * {{More}}";
     VariantKeyMismatch "variant-key-mismatch" Error Syntax
         "a variant has more or fewer keys than there are selectors"
@@ -410,12 +410,12 @@ rules! {
         "Each variable is declared once, before it is used."
         ".input {$n :number} .input {$n :number} …" ".input {$n :number} …";
     DuplicateOptionName "duplicate-option-name" Error Syntax
-        "an option is there twice"
+        "an option is given twice"
         "Delete one of the two."
         "{$n :number select=exact select=plural}" "{$n :number select=exact}";
     DuplicateVariant "duplicate-variant" Error Syntax
         "two variants have the same keys"
-        "The second is never said."
+        "The second is never used."
         "one {{A}} one {{B}}" "one {{A}} few {{B}}";
     UnknownFunction "unknown-function" Error Message
         "there is no such function"
@@ -446,12 +446,12 @@ rules! {
         "`one` is not only 1 in every language: in Russian it is 21 and 31, too."
         "Russian: one {{Одно место}}" "Russian: one {{{$n} место}}";
     WordInBraces "word-in-braces" Error Message
-        "a word stands in braces where the reference has a variable"
-        "Without `$` it is shown as it is."
+        "a word is in braces where the reference has a variable"
+        "Without `$` the word itself is shown."
         "Hello, {name}" "Hello, {$name}";
     ParameterAsText "parameter-as-text" Error Message
         "the whole message is a quoted word where the reference has a variable"
-        "Two braces quote a text: the word is shown as it is."
+        "Two braces quote a text, so the word itself is shown."
         "{{name}}" "{$name}";
     MissingParameter "missing-parameter" Warning Reference
         "a parameter of the reference is not used"
@@ -494,7 +494,7 @@ rules! {
         "In HTML the rest of the text may be marked."
         "{#b}Sold out" "{#b}Sold out{/b}";
     CrossedMarkup "crossed-markup" Error Reference
-        "markup is closed in another order than it was opened"
+        "markup is closed in a different order than it was opened"
         "HTML has no such nesting."
         "{#b}{#i}…{/b}{/i}" "{#b}{#i}…{/i}{/b}";
     Untranslated "untranslated" Note Reference
@@ -507,7 +507,7 @@ rules! {
         "title = \"\"" "title = \"Promy\"";
     WhiteSpace "white-space" Warning Reference
         "white space at the ends, doubled, or a tab or a line break, where the reference has none"
-        "Words run together with their neighbours, or stand apart."
+        "Words run together with the text next to them, or are too far apart."
         "title = \"Promy \"" "title = \"Promy\"";
     EndMark "end-mark" Note Reference
         "the text ends with another mark than the reference"
@@ -527,7 +527,7 @@ rules! {
         "\"Prоm\" with a Cyrillic `о`" "\"Prom\"";
     ToDo "to-do" Warning Reference
         "the text has a mark that says it is not done"
-        "Somebody wanted to come back."
+        "Somebody meant to finish it later."
         "title = \"TODO\"" "title = \"Promy\"";
     UnsafeAddress "unsafe-address" Error Safety
         "a link leads to an address that could run a script"
@@ -563,7 +563,7 @@ rules! {
         "first strong isolate without its end" "both, or neither";
     OtherNotation "other-notation" Warning Safety
         "a text has a placeholder of another notation"
-        "Readers see it as it stands."
+        "Readers see it unchanged."
         "Hello, %s" "Hello, {$name}";
     UnknownKey "unknown-key" Error Code
         "code asks for a message that no catalog has"

@@ -8,20 +8,16 @@
 use std::io::ErrorKind;
 use std::net::Ipv4Addr;
 use std::path::Path;
-#[cfg(feature = "releases")]
-use std::{sync::Arc, time::Duration};
 
 use anyhow::{Context, Result};
 use clap::Parser;
-#[cfg(feature = "releases")]
-use crow_fly::release::{ReleaseStore, Releases};
 use crow_fly::{Config, CrowFly};
-#[cfg(feature = "releases")]
-use object_store::local::LocalFileSystem;
 use tokio::net::TcpListener;
 use tracing_subscriber::EnvFilter;
 
 mod pages;
+#[cfg(feature = "releases")]
+mod releases;
 mod site;
 mod timetable;
 
@@ -67,25 +63,11 @@ fn open(arguments: &Arguments) -> Result<CrowFly> {
     let builder = CrowFly::builder(config);
     #[cfg(feature = "releases")]
     if let Some(folder) = &arguments.releases {
-        return Ok(builder.catalogs(released(folder, arguments.cache.as_deref())?).build());
+        return Ok(builder.catalogs(releases::of(folder, arguments.cache.as_deref())?).build());
     }
     #[cfg(not(feature = "releases"))]
     let _ = arguments;
     Ok(builder.build())
-}
-
-/// The active release of a store that is a folder. A bucket is another `ObjectStore`, and the rest is the same.
-#[cfg(feature = "releases")]
-fn released(folder: &Path, cache: Option<&Path>) -> Result<Releases> {
-    let files = LocalFileSystem::new_with_prefix(folder)
-        .with_context(|| format!("{} is not a folder of releases", folder.display()))?;
-    let releases = Releases::new(ReleaseStore::new(Arc::new(files))).polled_every(Duration::from_secs(1));
-    match cache {
-        Some(cache) => {
-            releases.with_cache(cache).with_context(|| format!("{} cannot be made", cache.display()))
-        }
-        None => Ok(releases),
-    }
 }
 
 /// The port asked for, or a free one where another program has it.

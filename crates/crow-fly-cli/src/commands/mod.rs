@@ -15,8 +15,6 @@ mod release;
 mod say;
 mod tag;
 
-pub(crate) use check::Located;
-
 /// How a command ended.
 pub(crate) enum Outcome {
     /// Nothing to complain about.

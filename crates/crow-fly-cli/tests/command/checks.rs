@@ -121,6 +121,7 @@ fn keys_in_code_are_held_against_the_catalogs() {
         "fn page(t: &T) {\n    t.text(\"home.title\");\n    t.text(\"home.titel\");\n    t.html((\"home.hlep\", args! { n: 1 }));\n    say(\"home.gone\");\n    let page = \"home.html\";\n    let key = \"home.menu.opne\";\n    let group = \"home.menu\";\n    t.text(&format!(\"feature.{name}\"));\n    assert_eq!(t.text(\"home.menu.open\"), \"other.thing\");\n    page!(t.text(\"home.macro\"));\n}\n",
     );
     project.write("src/generated.rs", "const X: &str = \"home.ignored\";\n");
+    project.write("src/other.rs", "fn f(r: &R) { r.text(\"1.2\"); r.has(\"image.png\"); r.html(\"application.json\"); r.text(\"hmoe.title\"); }\n");
     project.write("src/.ignore", "generated.rs\n");
     project.write("src/broken.rs", "fn ( \"home.broken\"");
     project.write("templates/page.html", "<a title='{{ t.text(\"home.help\") }}' href=\"{{ t.path('/x') }}\">{{ t.html('home.nothing') }}</a>\n<link href=\"home.css\">\n");
@@ -137,6 +138,11 @@ fn keys_in_code_are_held_against_the_catalogs() {
     };
     let told: Vec<String> = report["findings"].as_array().unwrap().iter().map(told).collect();
     insta::assert_snapshot!(told.join("\n"));
+    let missing = Project::new(
+        "default = 'en'\nlocales = ['en']\n[check]\ncode = ['source']\n",
+        &[("en/home.toml", "a = 'b'\n")],
+    );
+    assert!(missing.run(&["check"]).ends_with("error: source is not there; correct `code` in `[check]`\n"));
 }
 
 #[test]
@@ -167,7 +173,7 @@ fn a_text_whose_reference_has_changed_is_found_until_it_is_accepted() {
 }
 
 #[test]
-fn what_is_mechanical_is_shown_then_mended() {
+fn changes_that_need_no_judgement_are_shown_then_written() {
     let reference = "a = 'Hello, {$name}'\nb = 'Two words'\nc = 'Fish & chips'\nd = '{$n :number} seats'\ne = 'Seats'\nf = 'Two words'\n";
     let polish = "\u{feff}a = 'Witaj, {name}'\nb = 'Dwa   słowa '\nc = \"Ryba &amp; \\u0066rytki\"\nd = '{$n :nunber} miejsc'\ne = 'Miejsca {$'\nf = '{{Dwa słowa }}'\n";
     let project = Project::new(CONFIG, &[("en/home.toml", reference), ("pl/home.toml", polish)]);
@@ -179,4 +185,27 @@ fn what_is_mechanical_is_shown_then_mended() {
     let again = project.run(&["check", "--fix", "--write"]);
     insta::assert_snapshot!(format!("{shown}\n{written}\n{again}\n{}", read()));
     assert!(!read().starts_with('\u{feff}'));
+}
+
+#[cfg(unix)]
+#[test]
+fn a_file_that_is_fixed_keeps_its_permissions_and_a_link_stays_one() {
+    use std::os::unix::fs::{PermissionsExt, symlink};
+
+    let project = Project::new(
+        CONFIG,
+        &[
+            ("en/home.toml", "a = 'Two words'\n"),
+            ("pl/other.toml", ""),
+            ("shared.toml~", "a = 'Dwa  słowa'\n"),
+        ],
+    );
+    let catalogs = std::path::Path::new(project.folder()).join("catalogs");
+    let (shared, link) = (catalogs.join("shared.toml~"), catalogs.join("pl/home.toml"));
+    std::fs::set_permissions(&shared, std::fs::Permissions::from_mode(0o640)).unwrap();
+    symlink(&shared, &link).unwrap();
+    assert!(project.run(&["check", "--fix", "--write"]).ends_with("1 change made in 1 file\n"));
+    assert_eq!(std::fs::read_to_string(&shared).unwrap(), "a = 'Dwa słowa'\n");
+    assert!(link.is_symlink());
+    assert_eq!(shared.metadata().unwrap().permissions().mode() & 0o777, 0o640);
 }

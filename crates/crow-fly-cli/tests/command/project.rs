@@ -300,7 +300,7 @@ fn check_tells_of_files_that_are_not_read() {
     1 | { "title": "Fferïau {$" }
       |                       ^
       |
-      = note: Write one: a letter, or `_`, first.
+      = note: The message cannot be used: visitors see a fallback.
       = help: write a name: letters, digits, `-`, `_`, `.`, and not a digit, `-` or `.` first
 
     error[section-name]: `catalogs/en/home page.toml` is not read: its name is not that of a section

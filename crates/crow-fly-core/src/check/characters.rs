@@ -274,7 +274,7 @@ fn printf(behind: &str) -> Option<usize> {
     (b"sdifu@".contains(letter) && !next_is_letter).then_some(at + 1)
 }
 
-/// What is said of a placeholder of another notation.
+/// The text and the help of a finding about a placeholder in another notation.
 pub(super) fn other(found: &str) -> (String, String) {
     (
         format!("readers see `{found}` as it stands"),

@@ -36,7 +36,7 @@ pub(super) fn check(place: &mut Place<'_, '_>, message: &Message) {
     }
 }
 
-/// What is said of a function that does not exist, and the name that is meant.
+/// The text and the help of a finding about an unknown function, and the name that was probably meant.
 fn unknown_function(function: &Function, own: &[String]) -> (String, String, Option<String>) {
     let known = Program::FUNCTIONS.iter().map(ToString::to_string).chain(own.iter().cloned());
     let near = nearest(&function.name, known);

@@ -229,7 +229,7 @@ pub fn check(set: &LocaleSet, chains: &Chains, project: &Project) -> Vec<Finding
 }
 
 /// All locales, each behind its parents: an order that they can be checked in.
-pub fn in_order(checker: &Checker<'_>, chains: &Chains) -> Vec<LocaleId> {
+fn in_order(checker: &Checker<'_>, chains: &Chains) -> Vec<LocaleId> {
     let mut order: Vec<(usize, LocaleId)> =
         chains.all().map(|(locale, _)| (checker.parents(locale).count(), locale)).collect();
     order.sort_unstable();

@@ -104,28 +104,34 @@ impl Place<'_, '_> {
         self.find_at(rule, range.unwrap_or(0..self.entry.text().len()), told);
     }
 
-    /// Adds a finding about some bytes of the message, which is mended by other text in place of some.
-    pub(super) fn find_fixed(
-        &mut self,
-        rule: Rule,
-        range: Range<usize>,
-        (replaced, text): (Range<usize>, &str),
-        told: impl FnOnce() -> (String, String),
-    ) {
-        let before = self.file.len();
-        self.find_at(rule, range, told);
-        if self.file.len() > before {
-            let fix = Fix { range: self.entry.bytes(self.source, replaced), text: text.to_owned() };
-            self.file.fix_last(fix);
-        }
-    }
-
     /// Adds a finding of a severity of its own.
     pub(super) fn find_as(
         &mut self,
         rule: Rule,
         usual: Severity,
         range: Range<usize>,
+        told: impl FnOnce() -> (String, String),
+    ) {
+        self.add(rule, usual, range, None, told);
+    }
+
+    /// Adds a finding that is fixed by writing a text in place of some bytes of the message.
+    pub(super) fn find_fixed(
+        &mut self,
+        rule: Rule,
+        range: Range<usize>,
+        replacement: (Range<usize>, &str),
+        told: impl FnOnce() -> (String, String),
+    ) {
+        self.add(rule, rule.severity(), range, Some(replacement), told);
+    }
+
+    fn add(
+        &mut self,
+        rule: Rule,
+        usual: Severity,
+        range: Range<usize>,
+        replacement: Option<(Range<usize>, &str)>,
         told: impl FnOnce() -> (String, String),
     ) {
         if self.allowed.contains(&rule) {
@@ -135,6 +141,10 @@ impl Place<'_, '_> {
         let (locale, section, source, entry) = (self.locale, self.section, self.source, self.entry);
         self.file.add(severity, || {
             let (text, help) = told();
+            let fix = |(range, text): (Range<usize>, &str)| Fix {
+                range: entry.bytes(source, range),
+                text: text.to_owned(),
+            };
             Finding {
                 rule,
                 severity,
@@ -144,7 +154,7 @@ impl Place<'_, '_> {
                 key: Some(entry.key().to_owned()),
                 text,
                 help,
-                fix: None,
+                fix: replacement.map(fix),
             }
         });
     }

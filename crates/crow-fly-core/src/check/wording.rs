@@ -4,6 +4,7 @@ use alloc::borrow::ToOwned;
 use alloc::format;
 use alloc::string::String;
 use alloc::vec::Vec;
+use core::ops::Range;
 
 use super::parsed::{ParsedMessage, Place, max_length, texts};
 use super::script::{Scripts, look_alike};
@@ -58,7 +59,7 @@ fn to_do(place: &mut Place<'_, '_>, text: &str, tag: &LanguageTag) {
         let (before, behind) =
             (text.get(..at).unwrap_or_default(), text.get(at + mark.len()..).unwrap_or_default());
         let is_word = !before.ends_with(is_letter) && !behind.starts_with(is_letter);
-        // `TODO` means "all" where Spanish and its neighbours are spoken.
+        // In Spanish and the languages near it, `TODO` is a word: "all".
         let is_all =
             mark == "TODO" && matches!(tag.language().as_str(), "es" | "pt" | "gl" | "ast" | "an" | "it");
         if is_word && (!is_all || behind.starts_with(':')) {
@@ -137,25 +138,11 @@ impl Spaces {
     }
 }
 
-const BEGINS: &str = "the text begins with white space, and that of the reference does not";
-const ENDS: &str = "the text ends with white space, and that of the reference does not";
-const DOUBLED: &str = "two spaces follow one another";
-
-/// The white space of a simple message that is too much; none where a person must look.
-fn surplus(text: &str, told: &str) -> Option<core::ops::Range<usize>> {
-    if text.contains("{{") || text.trim_start().starts_with('.') || text.contains('\n') {
-        return None;
-    }
-    match told {
-        BEGINS => Some(0..text.len() - text.trim_start().len()),
-        ENDS => Some(text.trim_end().len()..text.len()),
-        DOUBLED => {
-            let start = text.trim().find("  ")? + (text.len() - text.trim_start().len());
-            let spaces = text.get(start..)?.bytes().take_while(|byte| *byte == b' ').count();
-            Some(start + 1..start + spaces)
-        }
-        _ => None,
-    }
+/// All but the first of the spaces that follow one another.
+fn doubled(text: &str) -> Option<Range<usize>> {
+    let start = text.trim().find("  ")? + (text.len() - text.trim_start().len());
+    let spaces = text.get(start..)?.bytes().take_while(|byte| *byte == b' ').count();
+    Some(start + 1..start + spaces)
 }
 
 fn white_space(place: &mut Place<'_, '_>, message: &Message, reference: &Message) {
@@ -163,38 +150,46 @@ fn white_space(place: &mut Place<'_, '_>, message: &Message, reference: &Message
     if own == other {
         return;
     }
-    for (is_here, is_there, told) in [
-        (own.leading, other.leading, BEGINS),
-        (own.trailing, other.trailing, ENDS),
-        (own.doubled, other.doubled, DOUBLED),
-        (own.tab, other.tab, "the text has a tab, and that of the reference has none"),
-        (own.line_break, other.line_break, "the text has a line break, and that of the reference has none"),
-    ] {
-        if !is_here || is_there {
-            continue;
-        }
-        let whole = 0..place.entry.text().len();
-        let said = || (told.to_owned(), "delete it".to_owned());
-        match surplus(place.entry.text(), told) {
-            Some(range) => place.find_fixed(Rule::WhiteSpace, whole, (range, ""), said),
-            None => place.find(Rule::WhiteSpace, said),
-        }
-    }
-    for (is_here, is_there, told) in [
+    let text = place.entry.text();
+    // In other messages a person must look which white space is meant.
+    let is_simple = !text.contains("{{") && !text.trim_start().starts_with('.') && !text.contains('\n');
+    let surplus = |range: Option<Range<usize>>| range.filter(|_| is_simple);
+    let leading = Some(0..text.len() - text.trim_start().len());
+    let trailing = Some(text.trim_end().len()..text.len());
+    for (is_here, is_there, told, range) in [
         (
             own.leading,
             other.leading,
-            "the text of the reference begins with white space, and this one does not",
+            "the text begins with white space; the reference does not",
+            surplus(leading),
         ),
         (
             own.trailing,
             other.trailing,
-            "the text of the reference ends with white space, and this one does not",
+            "the text ends with white space; the reference does not",
+            surplus(trailing),
         ),
+        (own.doubled, other.doubled, "there are two spaces in a row", surplus(doubled(text))),
+        (own.tab, other.tab, "the text has a tab; the reference has none", None),
+        (own.line_break, other.line_break, "the text has a line break; the reference has none", None),
+    ] {
+        if !is_here || is_there {
+            continue;
+        }
+        let said = || (told.to_owned(), "delete it".to_owned());
+        match range {
+            Some(range) => place.find_fixed(Rule::WhiteSpace, 0..text.len(), (range, ""), said),
+            None => place.find(Rule::WhiteSpace, said),
+        }
+    }
+    for (is_here, is_there, told) in [
+        (own.leading, other.leading, "the reference begins with white space; this text does not"),
+        (own.trailing, other.trailing, "the reference ends with white space; this text does not"),
     ] {
         if is_there && !is_here {
-            place
-                .find(Rule::WhiteSpace, || (told.to_owned(), "add it: what follows stands apart".to_owned()));
+            place.find(Rule::WhiteSpace, || {
+                (told.to_owned(), "add it, so that the text stays apart from its neighbour".to_owned())
+            });
         }
     }
 }

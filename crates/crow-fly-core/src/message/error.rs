@@ -46,7 +46,7 @@ pub enum MessageErrorKind {
     ExpectedName,
     /// A variable is missing.
     ExpectedVariable,
-    /// A value is missing behind `=`.
+    /// A value is missing after `=`.
     ExpectedValue,
     /// An `=` is missing.
     ExpectedEquals,
@@ -54,7 +54,7 @@ pub enum MessageErrorKind {
     ExpectedExpression,
     /// White space is missing.
     MissingSpace,
-    /// An option stands behind an attribute.
+    /// An option comes after an attribute.
     MisplacedOption,
     /// An option has no function to belong to.
     OptionWithoutFunction,
@@ -68,7 +68,7 @@ pub enum MessageErrorKind {
     MissingBody,
     /// A pattern is not closed.
     UnclosedPattern,
-    /// Something stands behind the message's end.
+    /// There is text after the end of the message.
     TrailingContent,
     /// `.match` has no variants.
     ExpectedVariant,
@@ -157,7 +157,7 @@ impl MessageErrorKind {
             Self::NullCharacter => described("a NUL character cannot stand in a message", "delete it"),
             Self::LoneBrace => described("a `}` closes nothing", "write `\\}` where the brace is text"),
             Self::BadEscape => described(
-                "only `\\`, `{`, `|` and `}` can stand behind a backslash",
+                "only `\\`, `{`, `|` and `}` can follow a backslash",
                 "write `\\\\` where the backslash is text",
             ),
             Self::UnclosedPlaceholder => described(
@@ -178,7 +178,7 @@ impl MessageErrorKind {
             ),
             Self::ExpectedVariable => described("a variable is missing", "write a variable: `$name`"),
             Self::ExpectedValue => described(
-                "a value is missing behind `=`",
+                "a value is missing after `=`",
                 "write a literal or, for an option, a variable: `select=ordinal`, `digits=$count`",
             ),
             Self::ExpectedEquals => {
@@ -190,7 +190,7 @@ impl MessageErrorKind {
             ),
             Self::MissingSpace => described("white space is missing", "put a space before it"),
             Self::MisplacedOption => {
-                described("an option stands behind an attribute", "put options before attributes")
+                described("an option comes after an attribute", "put options before attributes")
             }
             Self::OptionWithoutFunction => described(
                 "an option has no function to belong to",
@@ -213,7 +213,7 @@ impl MessageErrorKind {
             }
             Self::UnclosedPattern => described("a pattern is not closed", "close it with `}}`"),
             Self::TrailingContent => {
-                described("something stands behind the message's end", "put all text between `{{` and `}}`")
+                described("there is text after the end of the message", "put all text between `{{` and `}}`")
             }
             Self::ExpectedVariant => described(
                 "`.match` has no variants",
@@ -237,7 +237,7 @@ impl MessageErrorKind {
                 "a variable is declared twice, or used before it is declared",
                 "give the new variable another name, or move its declaration up",
             ),
-            Self::DuplicateOptionName => described("an option stands twice", "keep one of the two"),
+            Self::DuplicateOptionName => described("an option is given twice", "keep one of the two"),
             Self::DuplicateVariant => {
                 described("two variants have the same keys", "delete or change one of the two")
             }

@@ -91,28 +91,28 @@ fn every_message_error_says_what_and_what_to_do() {
     ];
     let all: Vec<String> =
         kinds.iter().map(|kind| format!("{}: {}; {}", kind.id(), kind.text(), kind.help())).collect();
-    insta::assert_snapshot!(all.join("\n"), @r#"
+    insta::assert_snapshot!(all.join("\n"), @r"
     too-long: the message is longer than is read; split the text into several messages
     null-character: a NUL character cannot stand in a message; delete it
     lone-brace: a `}` closes nothing; write `\}` where the brace is text
-    bad-escape: only `\`, `{`, `|` and `}` can stand behind a backslash; write `\\` where the backslash is text
+    bad-escape: only `\`, `{`, `|` and `}` can follow a backslash; write `\\` where the backslash is text
     unclosed-placeholder: a placeholder is not closed; close the placeholder with `}`; a brace that is text is written `\{`
     empty-placeholder: a placeholder is empty; name a variable (`{$name}`), a literal or a function; a brace that is text is written `\{`
     unclosed-literal: a quoted literal is not closed; close it with `|`; a bar inside it is written `\|`
     expected-name: a name is missing; write a name: letters, digits, `-`, `_`, `.`, and not a digit, `-` or `.` first
     expected-variable: a variable is missing; write a variable: `$name`
-    expected-value: a value is missing behind `=`; write a literal or, for an option, a variable: `select=ordinal`, `digits=$count`
+    expected-value: a value is missing after `=`; write a literal or, for an option, a variable: `select=ordinal`, `digits=$count`
     expected-equals: an `=` is missing; write `.local $name = {…}`, or for an option `name=value`
     expected-expression: an expression in braces is missing; write it behind the declaration: `{$count :number}`
     missing-space: white space is missing; put a space before it
-    misplaced-option: an option stands behind an attribute; put options before attributes
+    misplaced-option: an option comes after an attribute; put options before attributes
     option-without-function: an option has no function to belong to; name the function before it: `{$count :number option=value}`
     misplaced-function: an expression has two functions; apply one in a `.local` declaration, the other to its variable
     unexpected-character: this cannot stand here; see what may stand in a placeholder: `{$variable :function option=value @attribute}`
     unknown-keyword: a message that begins with `.` needs `.input`, `.local` or `.match`; put the whole text in `{{…}}` where the full stop is text
     missing-body: nothing is said after the declarations; add a pattern, `{{…}}`, or `.match`
     unclosed-pattern: a pattern is not closed; close it with `}}`
-    trailing-content: something stands behind the message's end; put all text between `{{` and `}}`
+    trailing-content: there is text after the end of the message; put all text between `{{` and `}}`
     expected-variant: `.match` has no variants; add one line a variant: `one {{…}}`, and `* {{…}}` for all others
     expected-key: a key is missing; write a key for each selector, or `*`
     expected-pattern: a variant has no pattern; add it behind the keys: `one {{…}}`
@@ -120,9 +120,9 @@ fn every_message_error_says_what_and_what_to_do() {
     missing-fallback-variant: no variant fits all that is left; add one whose keys are all `*`
     missing-selector-annotation: a selector has no function; declare how to select: `.input {$count :number}`
     duplicate-declaration: a variable is declared twice, or used before it is declared; give the new variable another name, or move its declaration up
-    duplicate-option-name: an option stands twice; keep one of the two
+    duplicate-option-name: an option is given twice; keep one of the two
     duplicate-variant: two variants have the same keys; delete or change one of the two
-    "#);
+    ");
     for kind in kinds {
         assert!(
             !kind.text().ends_with('.')

@@ -14,6 +14,8 @@ use sha2::{Digest, Sha256};
 
 use super::error::ReleaseError;
 use crate::source::ListedFile;
+#[cfg(any(feature = "releases", feature = "http-source"))]
+use crate::source::Listing;
 
 /// A SHA-256 hash (FIPS 180-4), written as 64 hexadecimal digits.
 #[derive(Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Hash, Deserialize, Serialize)]
@@ -145,6 +147,39 @@ pub struct ManifestFile {
 /// The parameters of messages, by key.
 pub(crate) type Parameters = BTreeMap<String, BTreeSet<String>>;
 
+/// The files of a manifest, by what a source lists them as.
+#[cfg(any(feature = "releases", feature = "http-source"))]
+#[derive(Debug)]
+pub(crate) struct ListedFiles(BTreeMap<ListedFile, ManifestFile>);
+
+#[cfg(any(feature = "releases", feature = "http-source"))]
+impl ListedFiles {
+    pub(crate) fn of(manifest: &Manifest) -> Self {
+        let listed = |file: &ManifestFile| Some((file.listed()?, file.clone()));
+        Self(manifest.files.iter().filter_map(listed).collect())
+    }
+
+    /// The file that was listed.
+    pub(crate) fn get(&self, listed: &ListedFile) -> Option<&ManifestFile> {
+        self.0.get(&listed.without_origin())
+    }
+
+    #[cfg(feature = "releases")]
+    pub(crate) fn iter(&self) -> impl Iterator<Item = (&ListedFile, &ManifestFile)> {
+        self.0.iter()
+    }
+
+    /// The files of some locales as a listing, with the origin of each for people. Locales without files are named.
+    pub(crate) fn listing(&self, locales: &[String], origin: impl Fn(&ManifestFile) -> String) -> Listing {
+        let wanted: BTreeSet<&str> = locales.iter().map(String::as_str).collect();
+        let files = self.0.iter().filter(|(listed, _)| wanted.contains(listed.locale()));
+        let listing = Listing::new(files.map(|(listed, file)| listed.clone().with_origin(origin(file))));
+        let present: BTreeSet<&str> = self.0.keys().map(ListedFile::locale).collect();
+        let absent = locales.iter().filter(|locale| !present.contains(locale.as_str()));
+        absent.fold(listing, Listing::without)
+    }
+}
+
 impl ManifestFile {
     /// A file with these bytes.
     pub fn new(path: impl Into<String>, bytes: &[u8]) -> Self {
@@ -234,7 +269,11 @@ impl Manifest {
             return Err(ReleaseError::damaged("manifest", reason));
         }
         let manifest: Self = serde_json::from_slice(bytes).map_err(wrong)?;
+        let mut paths = BTreeSet::new();
         for file in &manifest.files {
+            if !paths.insert(&file.path) {
+                return Err(ReleaseError::damaged("manifest", format!("`{}` is there twice", file.path)));
+            }
             if file.listed().is_none() {
                 let reason = format!("`{}` is not the path of a catalog", file.path);
                 return Err(ReleaseError::damaged("manifest", reason));
@@ -365,6 +404,9 @@ mod tests {
         {
             assert!(told(json).is_err_and(|error| error.starts_with("`manifest` is damaged: ")), "{json}");
         }
+        let twice = serde_json::to_string(&[file("en.toml"), file("en.toml")]).unwrap_or_default();
+        let twice = format!(r#"{{"format":1,"files":{twice}}}"#);
+        assert_eq!(told(&twice), Err("`manifest` is damaged: `en.toml` is there twice".to_owned()));
         let large = r#"{"format":1,"files":[{"path":"en.toml","sha256":"HASH","bytes":99999999999}]}"#;
         let large = large.replace("HASH", &Sha256Hash::of(b"").to_string());
         assert_eq!(told(&large), Err("`manifest` is damaged: `en.toml` is too large".to_owned()));

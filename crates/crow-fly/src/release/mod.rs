@@ -47,6 +47,8 @@ mod source;
 mod store;
 
 pub use error::ReleaseError;
+#[cfg(feature = "http-source")]
+pub(crate) use manifest::ListedFiles;
 pub use manifest::{Manifest, ManifestFile, ReleaseId, Sha256Hash};
 #[cfg(feature = "releases")]
 pub use package::Release;

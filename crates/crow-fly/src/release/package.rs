@@ -6,13 +6,12 @@ use crow_fly_core::catalog::{Catalog, SectionSource};
 use crow_fly_core::finding::{Finding, Severity};
 use crow_fly_core::locale_set::LocaleId;
 use crow_fly_core::message::{Message, Requirements};
-use crow_fly_core::rule::Rule;
 use crow_fly_core::tag::LanguageTag;
 
 use super::error::ReleaseError;
 use super::manifest::{Manifest, ManifestFile, Parameters, ReleaseId, Sha256Hash};
 use crate::config::Config;
-use crate::source::{CatalogSource, ListedFile};
+use crate::source::{CatalogSource, ListedFile, absent_locale};
 
 /// Catalogs with their manifest, to be [published](super::ReleaseStore::publish).
 #[derive(Clone, Debug)]
@@ -37,7 +36,7 @@ impl Release {
         let owes = |(id, _): &(LocaleId, &LanguageTag)| !config.catalogs.inherits.contains(id);
         for locale in chains.all().filter(owes).map(|(_, tag)| tag.to_string()) {
             if listing.absent().contains(&locale) {
-                findings.push(absent(&locale));
+                findings.push(absent_locale(&locale));
             }
         }
         let mut files = Vec::new();
@@ -112,15 +111,4 @@ fn path(file: &ListedFile) -> String {
     let (locale, extension) = (file.locale(), file.format().extension());
     file.section_name()
         .map_or_else(|| format!("{locale}.{extension}"), |section| format!("{locale}/{section}.{extension}"))
-}
-
-fn absent(locale: &str) -> Finding {
-    Finding::of_file(
-        Rule::AbsentLocale,
-        Severity::Error,
-        locale,
-        "",
-        format!("there are no catalogs of `{locale}`"),
-        "add its folder, or name the locale in `inherits` of `[catalogs]`",
-    )
 }

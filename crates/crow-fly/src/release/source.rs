@@ -16,8 +16,8 @@ use tokio::task::{JoinSet, spawn_blocking};
 use tracing::{info, warn};
 
 use super::error::ReleaseError;
-use super::manifest::{Manifest, ManifestFile, Parameters, ReleaseId};
-use super::store::{Activation, ReleaseStore};
+use super::manifest::{ListedFiles, Manifest, ManifestFile, Parameters, ReleaseId};
+use super::store::{Activation, ReleaseStore, finished};
 use crate::source::{Answer, CatalogSource, Changed, ListedFile, Listing, SourceError, Watching};
 
 /// The active release of a store, as a source of catalogs.
@@ -53,9 +53,12 @@ struct State {
 #[derive(Debug)]
 struct Taken {
     activation: Activation,
-    /// The files, by what they are listed as.
-    files: BTreeMap<ListedFile, ManifestFile>,
+    files: ListedFiles,
 }
+
+/// The folder in the cache's folder that is this program's own: what is not needed any more is deleted there, and nowhere
+/// else, whatever folder was named.
+const CACHE: &str = "fetched-releases";
 
 /// How many releases are kept for pages that began with them.
 const TAKEN: usize = 4;
@@ -71,26 +74,10 @@ impl Taken {
         name(&self.activation)
     }
 
-    fn new(activation: Activation, manifest: &Manifest) -> Self {
-        let listed = |file: &ManifestFile| Some((file.listed()?, file.clone()));
-        Self { activation, files: manifest.files().iter().filter_map(listed).collect() }
-    }
-
-    /// The file that was listed.
-    fn file(&self, listed: &ListedFile) -> Option<&ManifestFile> {
-        self.files.get(&listed.without_origin())
-    }
-
     fn listing(&self, locales: &[String]) -> Listing {
-        let wanted: HashSet<&str> = locales.iter().map(String::as_str).collect();
         let release = self.activation.release().short();
-        let files = self.files.iter().filter(|(listed, _)| wanted.contains(listed.locale()));
-        let named = files
-            .map(|(listed, file)| listed.clone().with_origin(format!("release {release}: {}", file.path())));
-        let listing = Listing::new(named).named(self.name());
-        let present: HashSet<&str> = self.files.keys().map(ListedFile::locale).collect();
-        let absent = locales.iter().filter(|locale| !present.contains(locale.as_str()));
-        absent.fold(listing, Listing::without)
+        let listing = self.files.listing(locales, |file| format!("release {release}: {}", file.path()));
+        listing.named(self.name())
     }
 }
 
@@ -135,7 +122,7 @@ impl Releases {
         let folder = folder.as_ref();
         std::fs::create_dir_all(folder)?;
         let files = LocalFileSystem::new_with_prefix(folder).map_err(std::io::Error::other)?;
-        Ok(self.with(|inner| inner.cache = ReleaseStore::new(Arc::new(files))))
+        Ok(self.with(|inner| inner.cache = ReleaseStore::new(Arc::new(files)).below(CACHE)))
     }
 
     /// Looks for another activation this often; every ten seconds unless said otherwise.
@@ -210,7 +197,7 @@ impl Inner {
         let id = activation.release();
         let manifest = self.manifest(id).await?;
         manifest.check(self.functions.as_ref(), &self.used)?;
-        let taken = Arc::new(Taken::new(activation, &manifest));
+        let taken = Arc::new(Taken { activation, files: ListedFiles::of(&manifest) });
         let wanted: HashSet<&str> = locales.iter().map(String::as_str).collect();
         let mut jobs = JoinSet::new();
         for (listed, file) in taken.files.iter().filter(|(listed, _)| wanted.contains(listed.locale())) {
@@ -220,11 +207,11 @@ impl Inner {
                 readable(listed, &file, bytes).await
             });
             if jobs.len() >= AT_ONCE {
-                done(jobs.join_next().await)?;
+                finished(jobs.join_next().await)?;
             }
         }
         while let Some(job) = jobs.join_next().await {
-            done(Some(job))?;
+            finished(Some(job))?;
         }
         info!(target: "crow_fly::catalogs", release = %id, activation = taken.activation.number(), "release taken");
         {
@@ -242,7 +229,7 @@ impl Inner {
         let kept: HashSet<_> = {
             let state = self.state.lock().unwrap_or_else(PoisonError::into_inner);
             let of_one = |taken: &Arc<Taken>| {
-                let files = taken.files.values().map(|file| self.cache.file(file.sha256()));
+                let files = taken.files.iter().map(|(_, file)| self.cache.file(file.sha256()));
                 files.chain([self.cache.release(taken.activation.release())]).collect::<Vec<_>>()
             };
             state.taken.iter().flat_map(of_one).collect()
@@ -316,7 +303,7 @@ impl Inner {
     async fn read(&self, listed: &ListedFile) -> Result<Vec<u8>, SourceError> {
         let found = {
             let state = self.state.lock().unwrap_or_else(PoisonError::into_inner);
-            state.taken.iter().find_map(|taken| taken.file(listed).cloned())
+            state.taken.iter().find_map(|taken| taken.files.get(listed).cloned())
         };
         let file = found.ok_or_else(|| SourceError::changed(listed.origin()))?;
         self.file(&file).await.map_err(|error| SourceError::new(listed.origin(), error))
@@ -360,13 +347,6 @@ impl Reason {
             None => (Rule::UnreachableReleases, format!("{error}{cause}; {stays} stays in use")),
         };
         Finding::of_file(rule, Severity::Error, "", "", text, self.error.help())
-    }
-}
-
-fn done(job: Option<Result<Result<(), ReleaseError>, tokio::task::JoinError>>) -> Result<(), ReleaseError> {
-    match job {
-        None => Ok(()),
-        Some(job) => job.map_err(|error| ReleaseError::store("a file", error))?,
     }
 }
 

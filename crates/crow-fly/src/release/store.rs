@@ -329,7 +329,9 @@ impl ReleaseStore {
             self.delete(&path).await?;
             cleaned.releases.push(id);
         }
-        for object in files.iter().filter(|object| !needed.contains(&object.location) && is_old(object)) {
+        let is_left =
+            |object: &&ObjectMeta| !needed.contains(&object.location) && is_old(object) && is_ours(object);
+        for object in files.iter().filter(is_left) {
             self.delete(&object.location).await?;
             cleaned.files += 1;
             cleaned.bytes += object.size;
@@ -366,7 +368,7 @@ impl ReleaseStore {
     pub(super) async fn retain(&self, kept: &HashSet<Path>) -> Result<(), ReleaseError> {
         for folder in ["files", "releases"] {
             for object in self.objects(folder).await? {
-                if !kept.contains(&object.location) {
+                if is_ours(&object) && !kept.contains(&object.location) {
                     self.delete(&object.location).await?;
                 }
             }
@@ -391,7 +393,14 @@ impl ReleaseStore {
     }
 }
 
-fn finished(
+/// Whether an object is named by a hash, as all of ours are: others that lie beside them are never deleted.
+fn is_ours(object: &ObjectMeta) -> bool {
+    let name = object.location.filename().unwrap_or_default();
+    name.strip_suffix(".json").unwrap_or(name).parse::<Sha256Hash>().is_ok()
+}
+
+/// The result of a job that has ended; well where there was none.
+pub(super) fn finished(
     job: Option<Result<Result<(), ReleaseError>, tokio::task::JoinError>>,
 ) -> Result<(), ReleaseError> {
     match job {

@@ -1,6 +1,5 @@
 //! Catalogs from a web server.
 
-use std::collections::{BTreeMap, HashSet};
 use std::sync::{Arc, Mutex, PoisonError};
 use std::time::Duration;
 
@@ -8,7 +7,7 @@ use reqwest::header::{ACCEPT, ETAG, HeaderValue, IF_MODIFIED_SINCE, IF_NONE_MATC
 use reqwest::{Client, Response, StatusCode, Url};
 
 use super::{Answer, CatalogSource, Changed, ListedFile, Listing, SourceError, Watching};
-use crate::release::{Manifest, ManifestFile};
+use crate::release::{ListedFiles, Manifest, ManifestFile};
 
 /// Catalogs that a web server has as files, with a [`Manifest`] of them: what `crow-fly release manifest` prints.
 ///
@@ -38,7 +37,7 @@ pub struct Http {
 
 #[derive(Debug)]
 struct Last {
-    files: BTreeMap<ListedFile, ManifestFile>,
+    files: ListedFiles,
     /// What tells the server which one it was.
     etag: Option<HeaderValue>,
     modified: Option<HeaderValue>,
@@ -102,25 +101,16 @@ impl Http {
         let (etag, modified) = (header(ETAG), header(LAST_MODIFIED));
         let json = Self::body(answer, &self.manifest, Manifest::MAX_LENGTH).await?;
         let manifest = Manifest::from_json(&json).map_err(|error| wrong(&self.manifest, error))?;
-        let listed = |file: &ManifestFile| Some((file.listed()?, file.clone()));
-        let files = manifest.files().iter().filter_map(listed).collect();
-        let last = Arc::new(Last { files, etag, modified });
+        let last = Arc::new(Last { files: ListedFiles::of(&manifest), etag, modified });
         let listing = self.listing(&last, locales);
         *self.last.lock().unwrap_or_else(PoisonError::into_inner) = Some(last);
         Ok(listing)
     }
 
     fn listing(&self, last: &Last, locales: &[String]) -> Listing {
-        let wanted: HashSet<&str> = locales.iter().map(String::as_str).collect();
-        let files = last.files.iter().filter(|(listed, _)| wanted.contains(listed.locale()));
-        let listing = Listing::new(files.map(|(listed, file)| {
-            listed
-                .clone()
-                .with_origin(self.address(file).map_or_else(|_| file.path().to_owned(), String::from))
-        }));
-        let present: HashSet<&str> = last.files.keys().map(ListedFile::locale).collect();
-        let absent = locales.iter().filter(|locale| !present.contains(locale.as_str()));
-        absent.fold(listing, Listing::without)
+        let address =
+            |file: &ManifestFile| self.address(file).map_or_else(|_| file.path().to_owned(), String::from);
+        last.files.listing(locales, address)
     }
 
     fn address(&self, file: &ManifestFile) -> Result<Url, SourceError> {
@@ -128,7 +118,7 @@ impl Http {
     }
 
     async fn read(&self, listed: &ListedFile) -> Result<Vec<u8>, SourceError> {
-        let found = self.last().and_then(|last| last.files.get(&listed.without_origin()).cloned());
+        let found = self.last().and_then(|last| last.files.get(listed).cloned());
         let file = found.ok_or_else(|| SourceError::changed(listed.origin()))?;
         let address = self.address(&file)?;
         let request = self.client.get(address.clone()).timeout(self.timeout);

@@ -3,7 +3,8 @@
 use std::hash::{DefaultHasher, Hash, Hasher};
 
 use crow_fly_core::catalog::{FileFormat, SectionSource};
-use crow_fly_core::finding::Finding;
+use crow_fly_core::finding::{Finding, Severity};
+use crow_fly_core::rule::Rule;
 
 /// What a source has at one moment: the files of all locales, unread.
 #[derive(Clone, Debug, Default)]
@@ -191,4 +192,16 @@ impl Listing {
         files.hash(&mut hash);
         hash.finish()
     }
+}
+
+/// The finding of a locale without files.
+pub(crate) fn absent_locale(locale: &str) -> Finding {
+    Finding::of_file(
+        Rule::AbsentLocale,
+        Severity::Error,
+        locale,
+        "",
+        format!("there are no catalogs of `{locale}`"),
+        "add its folder, or name the locale in `inherits` of `[catalogs]`, if all its texts are those of its chain",
+    )
 }

@@ -38,6 +38,7 @@ pub use directory::Directory;
 pub use embedded::{Embedded, EmbeddedFile};
 #[cfg(feature = "http-source")]
 pub use http::Http;
+pub(crate) use listing::absent_locale;
 pub use listing::{ListedFile, Listing};
 pub use memory::Memory;
 pub use overlay::Overlay;

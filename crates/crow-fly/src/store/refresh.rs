@@ -15,7 +15,7 @@ use super::loads::{Failure, Ticket, Waiting, Wanted};
 use super::running::Running;
 use super::sections::{ReadError, unreadable};
 use super::{CatalogStore, Stale};
-use crate::source::{Listing, SourceError, Way};
+use crate::source::{Listing, SourceError, Way, absent_locale};
 
 /// Why the source as it is now is not the current generation, or not well.
 struct Refused {
@@ -296,16 +296,4 @@ impl CatalogStore {
         }
         Refused { findings, hangs }
     }
-}
-
-/// The finding of a locale without files.
-fn absent_locale(locale: &str) -> Finding {
-    Finding::of_file(
-        Rule::AbsentLocale,
-        Severity::Error,
-        locale,
-        "",
-        format!("there are no catalogs of `{locale}`"),
-        "add its folder, or name the locale in `inherits` of `[catalogs]`, if all its texts are those of its chain",
-    )
 }

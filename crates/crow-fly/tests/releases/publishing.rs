@@ -167,6 +167,14 @@ async fn old_releases_are_cleaned_and_what_others_need_stays() {
     assert!(matches!(store.activate(one.release()).await, Err(ReleaseError::Unknown(_))));
     assert!(matches!(store.activate(two.release()).await, Err(ReleaseError::Unknown(_))));
     assert_eq!(store.activate(three.release()).await.unwrap().number(), 5);
+    // What lies beside them is nobody's business of ours.
+    let photo = folder.path().join("files/harbour.jpg");
+    std::fs::write(&photo, "a photo").unwrap();
+    std::fs::write(folder.path().join("releases/notes.json"), "{}").unwrap();
+    make_older(folder.path(), 30);
+    deploy(&store, "5").await;
+    store.clean(1).await.unwrap();
+    assert!(photo.exists() && folder.path().join("releases/notes.json").exists());
     // More are kept than there are: what was cleaned before is no obstacle.
     assert_eq!(store.clean(100).await.unwrap(), Cleaned::default());
 }

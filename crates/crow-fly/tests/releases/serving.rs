@@ -227,13 +227,32 @@ async fn a_server_that_starts_without_a_network_has_the_last_release_it_had() {
     assert_eq!(titles(&restarted).await, "Ferries 2, Fferïau 2");
 
     // A cache whose files are damaged is fetched again, and is no release by itself.
-    for entry in std::fs::read_dir(folder.path().join("cache/files")).unwrap() {
+    for entry in std::fs::read_dir(folder.path().join("cache/fetched-releases/files")).unwrap() {
         std::fs::write(entry.unwrap().path(), "x").unwrap();
     }
     assert_eq!(titles(&server()).await, "Ferries 2, Fferïau 2");
     // What no release needs that is kept has left the cache.
-    let kept = std::fs::read_dir(folder.path().join("cache/files")).unwrap().count();
+    let kept = std::fs::read_dir(folder.path().join("cache/fetched-releases/files")).unwrap().count();
     assert_eq!(kept, 3);
+}
+
+/// Somebody names the folder of the store as the cache: what was published stays.
+#[tokio::test]
+async fn a_cache_deletes_nothing_that_is_not_its_own() {
+    let folder = tempfile::tempdir().unwrap();
+    let files = object_store::local::LocalFileSystem::new_with_prefix(folder.path()).unwrap();
+    let store = crow_fly::release::ReleaseStore::new(Arc::new(files));
+    let crow = CrowFly::new(config(), Releases::new(store.clone()).with_cache(folder.path()).unwrap());
+    let first = deploy(&store, "0").await;
+    for version in ["1", "2", "3", "4", "5", "6"] {
+        deploy(&store, version).await;
+        crow.reload().await.unwrap();
+        assert_eq!(titles(&crow).await, format!("Ferries {version}, Fferïau {version}"));
+    }
+    assert_eq!(store.releases().await.unwrap().len(), 7);
+    store.activate(first.release()).await.unwrap();
+    crow.reload().await.unwrap();
+    assert_eq!(titles(&crow).await, "Ferries 0, Fferïau 0");
 }
 
 #[tokio::test]

@@ -6,7 +6,7 @@ use std::path::Path;
 
 use anyhow::{Context, Result};
 
-use super::walk::Located;
+use crate::located::Located;
 
 /// The lines of a baseline, and how often each is there.
 pub(super) struct Baseline(BTreeMap<String, usize>);

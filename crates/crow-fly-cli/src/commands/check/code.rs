@@ -2,17 +2,19 @@
 
 use std::collections::{BTreeMap, BTreeSet};
 use std::fs;
-use std::path::Path;
+use std::path::{Path, PathBuf};
 
-use crow_fly::core::catalog::split_key;
+use anyhow::{Result, bail};
+use crow_fly::core::catalog::{is_name, split_key};
 use crow_fly::core::check::KeySet;
 use crow_fly::core::finding::{Finding, Position, Severity};
 use crow_fly::core::rule::Rule;
 use crow_fly::core::suggest::nearest;
+use crow_fly::source::ReadyMade;
 use ignore::WalkBuilder;
 use proc_macro2::{Delimiter, LineColumn, TokenStream, TokenTree};
 
-use super::walk::Located;
+use crate::located::Located;
 use crate::project::Project;
 
 /// A text in code that may be a key.
@@ -32,24 +34,33 @@ const FILE_ENDS: [&str; 22] = [
     "webp", "ico", "xml", "csv", "pdf", "j2", "jinja",
 ];
 
+/// How many unknown keys are worth a search through all known ones for what was meant.
+const MOST_SUGGESTIONS: usize = 100;
+
+/// The largest file that is read, in bytes.
+const MAX_LENGTH: u64 = 8 << 20;
+
 /// Checks the code that the configuration names, if any.
-pub(super) fn check(project: &Project, keys: &KeySet) -> Vec<Located> {
+pub(super) fn check(project: &Project, keys: &KeySet) -> Result<Vec<Located>> {
     let checks = project.config.checks();
     if checks.code().is_empty() {
-        return Vec::new();
+        return Ok(Vec::new());
     }
     let mut known: BTreeSet<String> = keys.keys().collect();
     let own = known.clone();
     let reference = project.config.policy().set().default_locale();
-    if let Some(ready_made) = project.ready_made(reference, crow_fly::source::ReadyMade::SECTION) {
-        let section = crow_fly::source::ReadyMade::SECTION;
+    if let Some(ready_made) = project.ready_made(reference, ReadyMade::SECTION) {
+        let section = ReadyMade::SECTION;
         known.extend(ready_made.entries().iter().map(|entry| format!("{section}.{}", entry.key())));
     }
     let sections: BTreeSet<&str> = known.iter().filter_map(|key| Some(split_key(key)?.0)).collect();
     let groups: BTreeSet<&str> =
         known.iter().flat_map(|key| key.match_indices('.').filter_map(|(at, _)| key.get(..at))).collect();
     let (mut used, mut found) = (BTreeSet::new(), Vec::new());
-    for (file, literal) in literals(checks.code()) {
+    let files = files(checks.code())?;
+    let literals =
+        files.iter().flat_map(|(path, file)| file.literals.iter().map(move |one| (path, file, one)));
+    for (path, file, literal) in literals {
         let text = &literal.text;
         if known.contains(text) {
             used.insert(text.clone());
@@ -58,12 +69,15 @@ pub(super) fn check(project: &Project, keys: &KeySet) -> Vec<Located> {
         let Some((section, rest)) = split_key(text).filter(|_| is_key(text)) else { continue };
         let end = rest.rsplit('.').next().unwrap_or_default();
         let is_file = FILE_ENDS.contains(&end) && !literal.is_asked;
-        let is_ours = sections.contains(section) || literal.is_asked;
+        // Others have calls of these names, too: the section tells whether it is one of ours, or one that is misspelled.
+        let is_meant =
+            || literal.is_asked && nearest(section, sections.iter().map(ToString::to_string)).is_some();
+        let is_ours = sections.contains(section) || is_meant();
         if !is_ours || is_file || groups.contains(text.as_str()) || checks.is_made_at_run_time(text) {
             continue;
         }
         let rule = if literal.is_asked { Rule::UnknownKey } else { Rule::KeyLikeText };
-        let near = nearest(text, known.iter().cloned());
+        let near = (found.len() < MOST_SUGGESTIONS).then(|| nearest(text, known.iter().cloned())).flatten();
         let help = near.map_or_else(
             || "add the message to the default locale, or name the key in `keys` of `[check]`".to_owned(),
             |near| format!("did you mean `{near}`?"),
@@ -74,10 +88,8 @@ pub(super) fn check(project: &Project, keys: &KeySet) -> Vec<Located> {
         };
         let mut finding = Finding::of_file(rule, rule.severity(), "", "", text, help);
         finding.place = Some(literal.place);
-        let line = fs::read_to_string(&file).ok();
-        let line =
-            line.and_then(|text| text.lines().nth(literal.place.line as usize - 1).map(ToOwned::to_owned));
-        found.push(Located { file, finding, line });
+        let line = file.lines.get(literal.place.line.saturating_sub(1) as usize).cloned();
+        found.push(Located { file: path.clone(), finding, line });
     }
     for key in own.iter().filter(|key| !used.contains(*key) && !checks.is_made_at_run_time(key)) {
         let Some((section, name)) = split_key(key) else { continue };
@@ -88,40 +100,64 @@ pub(super) fn check(project: &Project, keys: &KeySet) -> Vec<Located> {
         finding.key = Some(name.to_owned());
         found.push(Located::of(project, finding));
     }
-    found
+    Ok(found)
 }
 
 /// Whether a text has the form of a key: names with full stops between them.
 fn is_key(text: &str) -> bool {
-    text.split('.').all(crow_fly::core::catalog::is_name)
+    text.split('.').all(is_name)
 }
 
-/// All texts in the code below some folders, with their files.
-fn literals(folders: &[std::path::PathBuf]) -> Vec<(String, Literal)> {
+/// A file of code.
+struct CodeFile {
+    lines: Vec<String>,
+    literals: Vec<Literal>,
+}
+
+/// The code below some folders, by path.
+fn files(folders: &[PathBuf]) -> Result<BTreeMap<String, CodeFile>> {
     let mut found = BTreeMap::new();
     for folder in folders {
+        if !folder.exists() {
+            bail!("{} is not there; correct `code` in `[check]`", folder.display());
+        }
         // Ignored and hidden files are left out.
         for entry in WalkBuilder::new(folder).require_git(false).build().flatten() {
             let path = entry.path();
-            if !path.is_file() {
-                continue;
-            }
+            let is_read = entry.metadata().is_ok_and(|about| about.is_file() && about.len() <= MAX_LENGTH);
+            let Some(language) = Language::of(path).filter(|_| is_read) else { continue };
+            // What is not UTF-8 is not code.
             let Ok(text) = fs::read_to_string(path) else { continue };
-            found.insert(path.strip_prefix(".").unwrap_or(path).display().to_string(), of_file(path, &text));
+            let shown = path.strip_prefix(".").unwrap_or(path).display().to_string();
+            let lines = text.lines().map(ToOwned::to_owned).collect();
+            found.insert(shown, CodeFile { lines, literals: language.literals(&text) });
         }
     }
-    found
-        .into_iter()
-        .flat_map(|(file, literals)| literals.into_iter().map(move |one| (file.clone(), one)))
-        .collect()
+    Ok(found)
 }
 
-fn of_file(path: &Path, text: &str) -> Vec<Literal> {
-    let extension = path.extension().and_then(|extension| extension.to_str()).unwrap_or_default();
-    match extension {
-        "rs" => text.parse::<TokenStream>().map(|tokens| of_tokens(tokens, false)).unwrap_or_default(),
-        "html" | "htm" | "j2" | "jinja" | "jinja2" | "txt" | "xml" => of_template(text),
-        _ => Vec::new(),
+/// What a file is written in.
+#[derive(Clone, Copy)]
+enum Language {
+    Rust,
+    Template,
+}
+
+impl Language {
+    fn of(path: &Path) -> Option<Self> {
+        match path.extension()?.to_str()? {
+            "rs" => Some(Self::Rust),
+            "html" | "htm" | "j2" | "jinja" | "jinja2" | "txt" | "xml" => Some(Self::Template),
+            _ => None,
+        }
+    }
+
+    fn literals(self, text: &str) -> Vec<Literal> {
+        match self {
+            // What is no Rust yet has no texts that could be told from the rest.
+            Self::Rust => text.parse().map(|tokens| of_tokens(tokens, false)).unwrap_or_default(),
+            Self::Template => of_template(text),
+        }
     }
 }
 
@@ -167,34 +203,25 @@ fn of_tokens(tokens: TokenStream, is_call: bool) -> Vec<Literal> {
 fn of_template(text: &str) -> Vec<Literal> {
     let mut found = Vec::new();
     for (number, line) in text.lines().enumerate() {
-        let mut rest = line;
-        while let Some(start) = rest.find(['"', '\'']) {
-            let (before, quoted) = rest.split_at(start);
-            let quote = quoted.chars().next().unwrap_or('"');
-            let Some(end) = quoted[1..].find(quote) else {
-                rest = &quoted[1..];
-                continue;
-            };
-            let text = &quoted[1..=end];
+        let (mut rest, mut column) = (line, 1);
+        while let Some((before, quoted)) = rest.find(['"', '\'']).map(|start| rest.split_at(start)) {
+            // The quote, and what comes after it.
+            let Some((quote, inner)) = quoted.split_at_checked(1) else { break };
+            rest = inner;
+            column += before.chars().count() + 1;
+            let Some((text, after)) = inner.split_once(quote) else { continue };
             let call = before.trim_end_matches(['(', ' ']);
-            let name = call
-                .rsplit(|letter: char| !letter.is_alphanumeric() && letter != '_')
-                .next()
-                .unwrap_or_default();
-            let is_asked = call.len() < before.len() && CALLS.contains(&name);
-            let column = line.len() - rest.len() + start + 1;
+            let name = call.rsplit(|letter: char| !letter.is_alphanumeric() && letter != '_').next();
+            let is_asked = call.len() < before.len() && name.is_some_and(|name| CALLS.contains(&name));
             let count = |number: usize| u32::try_from(number).unwrap_or(u32::MAX);
-            let columns = line[..column].chars().count();
-            let place = Position {
-                line: count(number + 1),
-                column: count(columns + 1),
-                length: count(text.chars().count().max(1)),
-            };
+            let length = text.chars().count();
+            let place =
+                Position { line: count(number + 1), column: count(column), length: count(length.max(1)) };
             found.push(Literal { text: text.to_owned(), place, is_asked });
-            // Quotes may stand in quotes of the other kind: `href="{{ t.path('x') }}"`.
-            rest = &quoted[1..];
-            if is_key(text) || text.is_empty() || !text.contains(['{', '(']) {
-                rest = &quoted[end + 2..];
+            // Quotes may be in quotes of the other kind: `href="{{ t.path('x') }}"`.
+            if !text.contains(['{', '(']) {
+                rest = after;
+                column += length + 1;
             }
         }
     }

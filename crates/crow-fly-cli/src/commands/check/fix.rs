@@ -1,4 +1,4 @@
-//! What is mechanical is mended: shown first, written where that is wanted.
+//! Changes that need no judgement: shown first, written on request.
 
 use std::collections::BTreeMap;
 use std::fs;
@@ -9,62 +9,89 @@ use anyhow::{Context, Result};
 use crow_fly::core::finding::Fix;
 use crow_fly::core::rule::Rule;
 
-use super::walk::Located;
+use crate::located::Located;
 use crate::render;
 
-/// Shows what would be changed in each file, and writes it where that is wanted.
+/// The changes of one file.
+#[derive(Default)]
+struct Changes<'f> {
+    fixes: Vec<(&'f Located, &'f Fix)>,
+    has_byte_order_mark: bool,
+}
+
+/// Shows what changes in each file, and writes it on request.
 pub(super) fn fix(findings: &[Located], writes: bool, output: &mut dyn Write) -> Result<()> {
-    let mut by_file: BTreeMap<&str, Vec<&Fix>> = BTreeMap::new();
-    let mut marked = Vec::new();
+    let mut by_file: BTreeMap<&str, Changes<'_>> = BTreeMap::new();
     for found in findings {
         if let Some(fix) = &found.finding.fix {
-            by_file.entry(&found.file).or_default().push(fix);
+            by_file.entry(&found.file).or_default().fixes.push((found, fix));
         } else if found.finding.rule == Rule::ByteOrderMark {
-            by_file.entry(&found.file).or_default();
-            marked.push(found.file.as_str());
+            by_file.entry(&found.file).or_default().has_byte_order_mark = true;
         }
     }
-    let mut count = marked.len();
-    for (file, fixes) in &mut by_file {
-        let text = fs::read_to_string(file).with_context(|| format!("{file} cannot be read"))?;
-        let bare = text.strip_prefix('\u{feff}').unwrap_or(&text);
-        // From behind, so that what is before stays where it is. Of two that overlap one waits for the next time.
-        fixes.sort_by_key(|fix| std::cmp::Reverse((fix.range.start, fix.range.end)));
-        let (mut mended, mut limit) = (bare.to_owned(), bare.len() + 1);
-        for Fix { range, text, .. } in fixes.iter() {
-            if range.end < limit && mended.get(range.clone()).is_some() {
-                mended.replace_range(range.clone(), text);
-                limit = range.start;
-                count += 1;
-            }
-        }
-        if marked.contains(file) {
-            writeln!(output, "{file}: the byte-order mark is deleted")?;
-        }
-        // Fixes stay in their lines.
-        for (number, (before, behind)) in bare.lines().zip(mended.lines()).enumerate() {
-            if before != behind {
-                writeln!(output, "{file}:{}\n- {before}\n+ {behind}", number + 1)?;
-            }
-        }
-        if writes {
-            write(Path::new(file), &mended)?;
-        }
+    let mut count = 0;
+    for (file, changes) in &mut by_file {
+        count += changes.apply(file, writes, output)?;
     }
     let (changes, files) = (render::count(count, "change"), render::count(by_file.len(), "file"));
     if count == 0 {
-        writeln!(output, "nothing can be mended by itself")?;
+        writeln!(output, "nothing can be fixed automatically")?;
     } else if writes {
         writeln!(output, "{changes} made in {files}")?;
     } else {
-        writeln!(output, "{changes} in {files}; `crow-fly check --fix --write` makes them")?;
+        writeln!(output, "{changes} in {files}; to make them: crow-fly check --fix --write")?;
     }
     Ok(())
 }
 
-/// Writes a file whole, or not at all.
+impl Changes<'_> {
+    /// Shows the changes of a file, and writes it on request; returns how many there are.
+    fn apply(&mut self, file: &str, writes: bool, output: &mut dyn Write) -> Result<usize> {
+        let text = fs::read_to_string(file).with_context(|| format!("{file} cannot be read"))?;
+        let bare = text.strip_prefix('\u{feff}').unwrap_or(&text);
+        // From the end, so that what comes before keeps its place. Of two that overlap, one waits for the next time.
+        self.fixes.sort_by_key(|(_, fix)| std::cmp::Reverse((fix.range.start, fix.range.end)));
+        let lines: Vec<&str> = bare.lines().collect();
+        let (mut fixed, mut limit, mut count) = (bare.to_owned(), bare.len() + 1, 0);
+        for (found, Fix { range, text, .. }) in &self.fixes {
+            // A file that has been written to since it was checked is left as it is.
+            let line = found.finding.place.and_then(|place| lines.get(place.line as usize - 1));
+            let is_same = line.copied() == found.line.as_deref();
+            if is_same && range.end < limit && fixed.get(range.clone()).is_some() {
+                fixed.replace_range(range.clone(), text);
+                limit = range.start;
+                count += 1;
+            }
+        }
+        if self.has_byte_order_mark {
+            writeln!(output, "{file}: the byte-order mark is deleted")?;
+            count += 1;
+        }
+        // No fix adds or removes a line.
+        for (number, (before, after)) in lines.iter().zip(fixed.lines()).enumerate() {
+            if *before != after {
+                writeln!(output, "{file}:{}\n- {before}\n+ {after}", number + 1)?;
+            }
+        }
+        if writes && count > 0 {
+            write(Path::new(file), &fixed)?;
+        }
+        Ok(count)
+    }
+}
+
+/// Writes a file whole or not at all, with its permissions; a link stays a link.
 fn write(file: &Path, text: &str) -> Result<()> {
-    let beside = file.with_extension("new~");
-    let written = fs::write(&beside, text).and_then(|()| fs::rename(&beside, file));
-    written.with_context(|| format!("{} cannot be written", file.display()))
+    let replace = || {
+        let target = fs::canonicalize(file)?;
+        let beside = target.with_extension("new~");
+        let replaced = fs::write(&beside, text)
+            .and_then(|()| fs::set_permissions(&beside, fs::metadata(&target)?.permissions()))
+            .and_then(|()| fs::rename(&beside, &target));
+        if replaced.is_err() {
+            let _ = fs::remove_file(&beside);
+        }
+        replaced
+    };
+    replace().with_context(|| format!("{} cannot be written", file.display()))
 }

@@ -16,6 +16,7 @@ use serde::Serialize;
 
 use super::Outcome;
 use crate::arguments::{CheckArguments, Least};
+use crate::located::Located;
 use crate::project::Project;
 use crate::render;
 
@@ -27,7 +28,6 @@ mod walk;
 
 use baseline::Baseline;
 use walk::Checked;
-pub(crate) use walk::Located;
 
 /// How a locale is.
 #[derive(Serialize)]
@@ -61,7 +61,7 @@ pub(crate) fn run(
     if only.is_empty() {
         let reference = project.config.policy().set().default_locale();
         if let Some(keys) = checked.keys.get(&reference) {
-            let found = code::check(project, keys);
+            let found = code::check(project, keys)?;
             checked.add(project, found);
         }
     }

@@ -4,7 +4,7 @@ use crow_fly::core::finding::Severity;
 use crow_fly::core::rule::Rule;
 use serde_json::{Value, json};
 
-use super::walk::Located;
+use crate::located::Located;
 
 /// A log of one run.
 pub(super) fn log(findings: &[Located]) -> Value {

@@ -5,14 +5,12 @@ use std::sync::Mutex;
 use std::sync::atomic::{AtomicUsize, Ordering};
 use std::thread;
 
+use crate::accepted::{self, Accepted, Hashes};
+use crate::located::Located;
+use crate::project::{LocaleCatalogs, Project};
 use anyhow::Result;
 use crow_fly::core::check::{Checker, Coverage, KeySet, LocaleReport, order};
-use crow_fly::core::finding::Finding;
 use crow_fly::core::locale_set::LocaleId;
-use serde::Serialize;
-
-use crate::accepted::{self, Accepted, Hashes};
-use crate::project::{LocaleCatalogs, Project};
 
 /// What all checks have found.
 pub(crate) struct Checked {
@@ -21,30 +19,6 @@ pub(crate) struct Checked {
     pub(crate) coverage: BTreeMap<LocaleId, Coverage>,
     /// The keys of all locales that were read.
     pub(crate) keys: BTreeMap<LocaleId, KeySet>,
-}
-
-/// A finding with its file, and the line that it is about.
-#[derive(Serialize)]
-pub(crate) struct Located {
-    pub(crate) file: String,
-    #[serde(flatten)]
-    pub(crate) finding: Finding,
-    #[serde(skip)]
-    pub(crate) line: Option<String>,
-}
-
-impl Located {
-    /// A finding about a file that is not there, or a folder.
-    pub(crate) fn of(project: &Project, finding: Finding) -> Self {
-        Self { file: project.place(&finding.locale, &finding.section), finding, line: None }
-    }
-
-    fn in_catalogs(project: &Project, catalogs: &LocaleCatalogs, finding: Finding) -> Self {
-        let Some(file) = catalogs.files.get(&finding.section) else { return Self::of(project, finding) };
-        let source = catalogs.sections.get(&finding.section);
-        let line = finding.place.and_then(|place| source?.text().lines().nth(place.line as usize - 1));
-        Self { file: file.clone(), line: line.map(ToOwned::to_owned), finding }
-    }
 }
 
 /// What was found of one locale.
