@@ -31,7 +31,7 @@ pub(crate) enum Command {
     Explain(ExplainArguments),
     /// Check all catalogs against the default locale
     Check(CheckArguments),
-    /// Accept translations: they say what the default locale says now
+    /// Mark translations as up to date with the default locale
     Accept(AcceptArguments),
     /// Show what is known of a language tag: its forms, names, chain and plural categories
     Tag(TagArguments),

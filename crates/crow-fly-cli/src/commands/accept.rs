@@ -1,5 +1,6 @@
-//! `crow-fly accept`: translations say what the reference says now.
+//! `crow-fly accept`: translations are marked as up to date with the reference.
 
+use std::collections::BTreeMap;
 use std::io::Write;
 
 use anyhow::Result;
@@ -10,7 +11,12 @@ use crate::arguments::AcceptArguments;
 use crate::project::Project;
 use crate::render;
 
-pub(crate) fn run(project: &Project, what: &AcceptArguments, output: &mut dyn Write) -> Result<Outcome> {
+pub(crate) fn run(
+    project: &Project,
+    what: &AcceptArguments,
+    json: bool,
+    output: &mut dyn Write,
+) -> Result<Outcome> {
     let only = what.locale.iter().map(|text| project.locale(text)).collect::<Result<Vec<_>>>()?;
     let file = project.config.checks().accepted();
     let mut accepted = Accepted::read(file)?;
@@ -23,14 +29,22 @@ pub(crate) fn run(project: &Project, what: &AcceptArguments, output: &mut dyn Wr
         };
         what.keys.is_empty() || what.keys.iter().any(is_below)
     };
+    let mut counts = BTreeMap::new();
     for (id, tag) in project.config.chains().all() {
         if id == reference_id || !only.is_empty() && !only.contains(&id) {
             continue;
         }
         let own = project.read(&listing, id);
         let count = accepted.accept(&tag.to_string(), &own.sections, &reference, is_wanted);
-        writeln!(output, "{tag}: {} accepted", render::count(count, "text"))?;
+        counts.insert(tag.to_string(), count);
     }
     accepted.write(file)?;
+    if json {
+        render::json(output, &counts)?;
+    } else {
+        for (locale, count) in counts {
+            writeln!(output, "{locale}: {} accepted", render::count(count, "text"))?;
+        }
+    }
     Ok(Outcome::Well)
 }

@@ -30,14 +30,14 @@ pub(crate) fn run(arguments: &Arguments, output: &mut dyn Write) -> Result<Outco
         Command::Say(what) => say::run(&open()?, what, json, output),
         Command::Explain(what) => explain::run(&open()?, what, json, output),
         Command::Check(what) => match &what.about {
-            Some(rule) => check::about(rule, output),
+            Some(rule) => check::about(rule, json, output),
             None => check::run(&open()?, what, json, output),
         },
         // A tag can be looked at anywhere; its chain only where there is an application.
         Command::Tag(what) => {
             tag::run(arguments.config.exists().then(open).transpose()?.as_ref(), what, json, output)
         }
-        Command::Accept(what) => accept::run(&open()?, what, output),
+        Command::Accept(what) => accept::run(&open()?, what, json, output),
         Command::Release(what) => release::run(open, what, json, output),
         Command::Header(what) => header::run(&open()?, what, json, output),
     }

@@ -282,7 +282,7 @@ impl CatalogStore {
     fn refuse(&self, findings: Vec<Finding>, hangs: bool) -> Refused {
         let mut stale = self.0.stale.lock().unwrap_or_else(PoisonError::into_inner);
         // In development the same mistake is met at every request.
-        if stale.as_ref().is_none_or(|stale| stale.findings != findings) {
+        if stale.as_ref().is_none_or(|stale| !are_same(&stale.findings, &findings)) {
             for finding in &findings {
                 let place = finding.place.map(|place| place.to_string()).unwrap_or_default();
                 error!(
@@ -291,9 +291,37 @@ impl CatalogStore {
                     "the catalogs stay as they were: {}", finding.text,
                 );
             }
-            let since = stale.as_ref().map_or_else(Instant::now, |stale| stale.since);
-            *stale = Some(Stale { since, findings: findings.clone() });
         }
+        let since = stale.as_ref().map_or_else(Instant::now, |stale| stale.since);
+        *stale = Some(Stale { since, findings: findings.clone() });
         Refused { findings, hangs }
+    }
+}
+
+/// Whether findings have been logged before. Where a source cannot be reached, its client may tell how often and how long it
+/// has tried: that alone is no news.
+fn are_same(one: &[Finding], other: &[Finding]) -> bool {
+    let is_same = |(one, other): (&Finding, &Finding)| {
+        let is_unreachable = matches!(one.rule, Rule::UnreachableReleases | Rule::UnreadableSource);
+        one.rule == other.rule && (is_unreachable || one == other)
+    };
+    one.len() == other.len() && one.iter().zip(other).all(is_same)
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    #[test]
+    fn that_a_source_is_still_away_is_logged_once_and_each_mistake_by_itself() {
+        let finding = |rule: Rule, text: &str| Finding::of_file(rule, rule.severity(), "", "", text, "");
+        for (rule, is_same) in
+            [(Rule::UnreachableReleases, true), (Rule::UnreadableSource, true), (Rule::FileSyntax, false)]
+        {
+            let (one, other) = ([finding(rule, "after 1 s")], [finding(rule, "after 2 s")]);
+            assert_eq!(are_same(&one, &other), is_same, "{rule}");
+            assert!(are_same(&one, &one) && !are_same(&one, &[]));
+        }
+        assert!(!are_same(&[finding(Rule::FileSyntax, "x")], &[finding(Rule::UnreachableReleases, "x")]));
     }
 }

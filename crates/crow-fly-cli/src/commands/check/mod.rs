@@ -13,6 +13,7 @@ use crow_fly::core::rule::Rule;
 use crow_fly::core::suggest::nearest;
 use crow_fly::{MissKind, MissReport};
 use serde::Serialize;
+use serde_json::json;
 
 use super::Outcome;
 use crate::arguments::{CheckArguments, Least};
@@ -101,13 +102,21 @@ pub(crate) fn run(
 }
 
 /// What there is to say of a rule.
-pub(crate) fn about(name: &str, output: &mut dyn Write) -> Result<Outcome> {
+pub(crate) fn about(name: &str, json: bool, output: &mut dyn Write) -> Result<Outcome> {
     let rule = Rule::named(name).with_context(|| {
         let near = nearest(name, Rule::ALL.iter().map(|rule| rule.id().to_owned()));
         let help =
             near.map_or_else(|| "docs/rules.md has all".to_owned(), |near| format!("did you mean `{near}`?"));
         format!("there is no rule `{name}`; {help}")
     })?;
+    if json {
+        let about = json!({
+            "rule": rule, "severity": rule.severity(), "summary": rule.summary(), "about": rule.about(),
+            "wrong": rule.wrong(), "right": rule.right(),
+        });
+        render::json(output, &about)?;
+        return Ok(Outcome::Well);
+    }
     writeln!(output, "{rule} ({}): {}\n\n{}", rule.severity(), rule.summary(), rule.about())?;
     if !rule.wrong().is_empty() {
         writeln!(output, "\nwrong: {}\nright: {}", rule.wrong(), rule.right())?;
