@@ -28,7 +28,7 @@ pub(crate) fn run(
             ReleaseCommand::Manifest => manifest(&open()?, output).await,
             ReleaseCommand::Publish { store, activate } => {
                 let project = open()?;
-                publish(&project, &self::store(&store.store, true)?, *activate, json, output).await
+                publish(&project, &store.store, *activate, json, output).await
             }
             ReleaseCommand::Activate { store, release } => {
                 let store = self::store(&store.store, false)?;
@@ -89,17 +89,18 @@ async fn manifest(project: &Project, output: &mut dyn Write) -> Result<Outcome> 
 
 async fn publish(
     project: &Project,
-    store: &ReleaseStore,
+    place: &str,
     activates: bool,
     json: bool,
     output: &mut dyn Write,
 ) -> Result<Outcome> {
     let release = packed(project).await?;
+    let store = store(place, true)?;
     store.publish(&release).await.map_err(|error| told(&error))?;
     let (id, manifest) = (release.id(), release.manifest());
     let (files, messages) = (manifest.files().len(), manifest.messages().count());
     if activates {
-        return activated(store, store.activate(id).await, json, output).await;
+        return activated(&store, store.activate(id).await, json, output).await;
     }
     if json {
         render::json(output, &json!({ "release": id, "files": files, "messages": messages }))?;
@@ -111,7 +112,13 @@ async fn publish(
             render::count(files, "file"),
             render::count(messages, "message")
         )?;
-        writeln!(output, "servers take it when it is activated: crow-fly release activate {}", id.short())?;
+        let active = store.activations(1).await.map_err(|error| told(&error))?;
+        if active.iter().any(|activation| activation.release() == id) {
+            writeln!(output, "it is the active release")?;
+        } else {
+            let id = id.short();
+            writeln!(output, "to activate it: crow-fly release activate {id} --store {place}")?;
+        }
     }
     Ok(Outcome::Well)
 }
