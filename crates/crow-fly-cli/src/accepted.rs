@@ -98,6 +98,9 @@ impl Accepted {
     /// The translations of a locale whose reference has changed.
     pub(crate) fn stale(&self, locale: &str, own: &LocaleCatalogs, reference: &Hashes) -> Vec<Finding> {
         let mut found = Vec::new();
+        if self.is_empty() {
+            return found;
+        }
         for (section, source) in &own.sections {
             for entry in source.entries() {
                 let key = format!("{section}.{}", entry.key());

@@ -16,6 +16,9 @@ mod render;
 use arguments::Arguments;
 use commands::Outcome;
 
+#[global_allocator]
+static ALLOCATOR: mimalloc::MiMalloc = mimalloc::MiMalloc;
+
 fn main() -> ExitCode {
     let arguments = Arguments::parse();
     let mut output = io::stdout().lock();

@@ -28,6 +28,7 @@ mod plural;
 mod reference;
 mod script;
 mod settings;
+mod spaces;
 mod wording;
 
 use keys::SectionPlace;
@@ -266,16 +267,19 @@ impl CheckedLocale<'_> {
     fn section(&self, name: &str, all: &ParsedLocale<'_>) -> Vec<Finding> {
         let mut file = FileFindings::new(&self.text, name);
         let (own, reference) = (all.get(name), self.reference.get(name));
+        // Most files have the keys of the reference, in its order: then none is missing or surplus.
+        let has_same_keys =
+            own.zip(reference).is_some_and(|(own, reference)| own.keys().eq(reference.keys()));
         if let Some(own) = own {
             self.place(name, &mut file).file(own.source);
             for message in &own.messages {
                 self.message(name, own, message, reference, &mut file);
             }
-            if !self.is_reference {
+            if !self.is_reference && !has_same_keys {
                 self.place(name, &mut file).surplus(own, reference, self.reference);
             }
         }
-        if let Some(reference) = reference.filter(|_| self.owes) {
+        if let Some(reference) = reference.filter(|_| self.owes && !has_same_keys) {
             self.place(name, &mut file).missing(reference, own, all, self.parents);
         }
         file.finish()
@@ -293,7 +297,7 @@ impl CheckedLocale<'_> {
         reference: Option<&ParsedSection<'_>>,
         file: &mut FileFindings<'_>,
     ) {
-        let ParsedMessage { entry, message } = parsed;
+        let ParsedMessage { entry, message, facts } = parsed;
         let other = reference.filter(|_| !self.is_reference).and_then(|section| section.get(entry.key()));
         let notes = [entry.note(), other.and_then(|other| other.entry.note())];
         let mut place = Place {
@@ -326,9 +330,9 @@ impl CheckedLocale<'_> {
         let beside = other.and_then(|other| Some((other, other.message.as_ref().ok()?)));
         plural::check(&mut place, message, beside.map(|(_, message)| message), self.language.tag);
         if let Some((other, reference)) = beside {
-            reference::beside(&mut place, message, reference, self.language.tag, has_notation);
+            reference::beside(&mut place, (facts, message), (&other.facts, reference), self.language.tag, has_notation);
             markup::beside(&mut place, message, reference);
-            wording::beside(&mut place, message, (other, reference), &self.language);
+            wording::beside(&mut place, (facts, message), (other, reference), &self.language);
         }
     }
 }

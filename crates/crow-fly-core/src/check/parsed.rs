@@ -10,9 +10,10 @@ use hashbrown::{HashMap, HashSet};
 
 use super::Sections;
 use super::settings::CheckSettings;
+use super::spaces::Spaces;
 use crate::catalog::{SectionSource, SourceEntry};
 use crate::finding::{FileFindings, Finding, Fix};
-use crate::message::{Message, MessageErrors};
+use crate::message::{Message, MessageErrors, Parameter};
 use crate::rule::{Rule, Severity};
 
 /// The sections of a locale.
@@ -32,12 +33,29 @@ pub(super) struct ParsedSection<'s> {
 pub(super) struct ParsedMessage<'s> {
     pub(super) entry: &'s SourceEntry,
     pub(super) message: Result<Message, MessageErrors>,
+    /// What comparisons need of it, and many may need of the reference; nothing where it has errors.
+    pub(super) facts: Facts,
+}
+
+/// What comparisons need to know of a message.
+#[derive(Default)]
+pub(super) struct Facts {
+    /// Sorted by name.
+    pub(super) parameters: Vec<Parameter>,
+    pub(super) spaces: Spaces,
+}
+
+impl<'s> ParsedMessage<'s> {
+    fn new(entry: &'s SourceEntry) -> Self {
+        let message = Message::parse(entry.text());
+        let facts = |message: &Message| Facts { parameters: message.parameters(), spaces: Spaces::of(message) };
+        Self { entry, facts: message.as_ref().map(facts).unwrap_or_default(), message }
+    }
 }
 
 impl<'s> ParsedSection<'s> {
     fn new(source: &'s SectionSource) -> Self {
-        let parsed = |entry: &'s SourceEntry| ParsedMessage { entry, message: Message::parse(entry.text()) };
-        let messages: Vec<ParsedMessage<'s>> = source.entries().iter().map(parsed).collect();
+        let messages: Vec<ParsedMessage<'s>> = source.entries().iter().map(ParsedMessage::new).collect();
         // Of two with one key the later one counts.
         let places =
             messages.iter().enumerate().map(|(place, message)| (message.entry.key(), place)).collect();

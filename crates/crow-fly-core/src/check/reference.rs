@@ -8,7 +8,7 @@ use alloc::vec::Vec;
 use core::ops::Range;
 
 use super::characters;
-use super::parsed::Place;
+use super::parsed::{Facts, Place};
 use crate::message::model::{Body, Element, Expression, Function, Key, Operand};
 use crate::message::{Message, Parameter, ParameterKind, SelectedBy};
 use crate::number::{Category, Decimal, PluralRules, PluralType};
@@ -20,17 +20,17 @@ use crate::tag::LanguageTag;
 /// Where it `has_notation`, a placeholder is written in that of another system: it is not missing, too.
 pub(super) fn beside(
     place: &mut Place<'_, '_>,
-    message: &Message,
-    reference: &Message,
+    (own, message): (&Facts, &Message),
+    (other, reference): (&Facts, &Message),
     tag: &LanguageTag,
     has_notation: bool,
 ) {
-    let (own, other) = (message.parameters(), reference.parameters());
-    let mut words = words_in_braces(place, message, &own, &other);
+    let (own, other) = (&own.parameters, &other.parameters);
+    let mut words = words_in_braces(place, message, own, other);
     if has_notation {
         words.extend(other.iter().map(|parameter| parameter.name.to_string()));
     }
-    parameters(place, message, (&own, &other), &words);
+    parameters(place, message, (own, other), &words);
     let is_of_other_kind = |name: &str| {
         let kinds = find(&own, name).zip(find(&other, name));
         kinds.is_some_and(|(own, other)| own != other)

@@ -4,10 +4,10 @@ use alloc::borrow::ToOwned;
 use alloc::format;
 use alloc::string::String;
 use alloc::vec::Vec;
-use core::ops::Range;
 
-use super::parsed::{ParsedMessage, Place, max_length, texts};
+use super::parsed::{Facts, ParsedMessage, Place, max_length, texts};
 use super::script::{Scripts, look_alike};
+use super::spaces;
 use crate::message::Message;
 use crate::message::model::{Element, Operand, Pattern};
 use crate::rule::Rule;
@@ -54,7 +54,9 @@ fn to_do(place: &mut Place<'_, '_>, text: &str, tag: &LanguageTag) {
         return;
     }
     for mark in ["TODO", "FIXME", "TBD", "XXX"] {
-        let Some(at) = text.find(mark) else { continue };
+        let is_here = |at: &usize| bytes.get(*at..).is_some_and(|rest| rest.starts_with(mark.as_bytes()));
+        let first = mark.bytes().next().unwrap_or_default();
+        let Some(at) = memchr::memchr_iter(first, bytes).find(is_here) else { continue };
         let is_letter = |letter: char| letter.is_alphanumeric();
         let (before, behind) =
             (text.get(..at).unwrap_or_default(), text.get(at + mark.len()..).unwrap_or_default());
@@ -73,7 +75,7 @@ fn to_do(place: &mut Place<'_, '_>, text: &str, tag: &LanguageTag) {
 /// Checks a text beside that of the reference.
 pub(super) fn beside(
     place: &mut Place<'_, '_>,
-    message: &Message,
+    (own, message): (&Facts, &Message),
     reference: (&ParsedMessage<'_>, &Message),
     language: &Language<'_>,
 ) {
@@ -87,7 +89,7 @@ pub(super) fn beside(
         });
         return;
     }
-    white_space(place, message, other);
+    spaces::check(place, own.spaces, parsed.facts.spaces);
     end_marks(place, message, other, language.tag);
     length(place, message, max_length(parsed.entry.note()));
     foreign_letters(place, message, other, &language.scripts);
@@ -101,97 +103,6 @@ fn is_blank(message: &Message) -> bool {
     message.patterns().any(|pattern| {
         pattern.iter().all(|element| matches!(element, Element::Text(text) if text.trim().is_empty()))
     })
-}
-
-/// White space that is easily overlooked: where it stands in any pattern of a message.
-#[allow(clippy::struct_excessive_bools, reason = "each is a fact by itself")]
-#[derive(Clone, Copy, Default, PartialEq, Eq)]
-struct Spaces {
-    leading: bool,
-    trailing: bool,
-    doubled: bool,
-    tab: bool,
-    line_break: bool,
-}
-
-impl Spaces {
-    fn of(message: &Message) -> Self {
-        let mut spaces = Self::default();
-        for pattern in message.patterns() {
-            if let Some(Element::Text(text)) = pattern.first() {
-                spaces.leading |= text.starts_with(char::is_whitespace);
-            }
-            if let Some(Element::Text(text)) = pattern.last() {
-                spaces.trailing |= text.ends_with(char::is_whitespace);
-            }
-            for text in texts(pattern) {
-                let mut before = 0;
-                for byte in text.trim().bytes() {
-                    spaces.doubled |= byte == b' ' && before == b' ';
-                    spaces.tab |= byte == b'\t';
-                    spaces.line_break |= byte == b'\n';
-                    before = byte;
-                }
-            }
-        }
-        spaces
-    }
-}
-
-/// All but the first of the spaces that follow one another.
-fn doubled(text: &str) -> Option<Range<usize>> {
-    let start = text.trim().find("  ")? + (text.len() - text.trim_start().len());
-    let spaces = text.get(start..)?.bytes().take_while(|byte| *byte == b' ').count();
-    Some(start + 1..start + spaces)
-}
-
-fn white_space(place: &mut Place<'_, '_>, message: &Message, reference: &Message) {
-    let (own, other) = (Spaces::of(message), Spaces::of(reference));
-    if own == other {
-        return;
-    }
-    let text = place.entry.text();
-    // In other messages a person must look which white space is meant.
-    let is_simple = !text.contains("{{") && !text.trim_start().starts_with('.') && !text.contains('\n');
-    let surplus = |range: Option<Range<usize>>| range.filter(|_| is_simple);
-    let leading = Some(0..text.len() - text.trim_start().len());
-    let trailing = Some(text.trim_end().len()..text.len());
-    for (is_here, is_there, told, range) in [
-        (
-            own.leading,
-            other.leading,
-            "the text begins with white space; the reference does not",
-            surplus(leading),
-        ),
-        (
-            own.trailing,
-            other.trailing,
-            "the text ends with white space; the reference does not",
-            surplus(trailing),
-        ),
-        (own.doubled, other.doubled, "there are two spaces in a row", surplus(doubled(text))),
-        (own.tab, other.tab, "the text has a tab; the reference has none", None),
-        (own.line_break, other.line_break, "the text has a line break; the reference has none", None),
-    ] {
-        if !is_here || is_there {
-            continue;
-        }
-        let said = || (told.to_owned(), "delete it".to_owned());
-        match range {
-            Some(range) => place.find_fixed(Rule::WhiteSpace, 0..text.len(), (range, ""), said),
-            None => place.find(Rule::WhiteSpace, said),
-        }
-    }
-    for (is_here, is_there, told) in [
-        (own.leading, other.leading, "the reference begins with white space; this text does not"),
-        (own.trailing, other.trailing, "the reference ends with white space; this text does not"),
-    ] {
-        if is_there && !is_here {
-            place.find(Rule::WhiteSpace, || {
-                (told.to_owned(), "add it, so that the text stays apart from its neighbour".to_owned())
-            });
-        }
-    }
 }
 
 /// What a text ends with.
@@ -235,6 +146,11 @@ impl EndMark {
         Self::None
     }
 
+    /// One bit of a set of marks.
+    const fn bit(self) -> u8 {
+        1 << self as u8
+    }
+
     const fn name(self) -> &'static str {
         match self {
             Self::None | Self::Open => "no mark",
@@ -254,14 +170,17 @@ fn end_marks(place: &mut Place<'_, '_>, message: &Message, reference: &Message, 
     if language == "hy" || selects_ordinals(message) {
         return;
     }
-    let own: Vec<EndMark> = message.patterns().map(|pattern| EndMark::of(pattern, language)).collect();
-    let other: Vec<EndMark> = reference.patterns().map(|pattern| EndMark::of(pattern, "en")).collect();
-    if own.contains(&EndMark::Open) || other.contains(&EndMark::Open) {
+    let own = || message.patterns().map(|pattern| EndMark::of(pattern, language));
+    let other = || reference.patterns().map(|pattern| EndMark::of(pattern, "en"));
+    let bits = |marks: u8, mark: EndMark| marks | mark.bit();
+    let known = other().fold(0, bits);
+    let all = own().fold(known, bits);
+    if all == known || all & EndMark::Open.bit() != 0 {
         return;
     }
     let has_no_stops = matches!(language, "th" | "lo" | "km" | "my" | "bo" | "dz");
-    let Some(mark) = own.iter().copied().find(|mark| !other.contains(mark)) else { return };
-    let Some(wanted) = other.first().copied() else { return };
+    let Some(mark) = own().find(|mark| known & mark.bit() == 0) else { return };
+    let Some(wanted) = other().next() else { return };
     // Thai and its neighbours write sentences without marks; where they ask, a word does.
     if has_no_stops && mark == EndMark::None {
         return;
