@@ -1,6 +1,10 @@
 //! A finding, ready to be shown.
 
+use std::fs;
+
+use crow_fly::ConfigError;
 use crow_fly::core::finding::Finding;
+use crow_fly::core::rule::Rule;
 use serde::Serialize;
 
 use crate::project::{LocaleCatalogs, Project};
@@ -16,6 +20,17 @@ pub(crate) struct Located {
 }
 
 impl Located {
+    /// A mistake in the configuration, where it has a place.
+    pub(crate) fn in_config(error: &ConfigError) -> Option<Self> {
+        let (file, place) = (error.file()?, error.place()?);
+        let text = fs::read_to_string(file).ok()?;
+        let line = text.lines().nth((place.line as usize).checked_sub(1)?)?.to_owned();
+        let (rule, help) = (Rule::Configuration, error.help().unwrap_or("correct it"));
+        let mut finding = Finding::of_file(rule, rule.severity(), "", "", error.text().to_owned(), help);
+        finding.place = Some(place);
+        Some(Self { file: file.display().to_string(), finding, line: Some(line) })
+    }
+
     /// A finding about a file that is not there, or a folder.
     pub(crate) fn of(project: &Project, finding: Finding) -> Self {
         Self { file: project.place(&finding.locale, &finding.section), finding, line: None }

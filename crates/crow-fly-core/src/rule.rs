@@ -205,6 +205,11 @@ rules! {
         "the configuration names a section that no locale has"
         "Pages wait for it in vain. Its name may be misspelled."
         "eager = [\"comon\"]" "eager = [\"common\"]";
+    Configuration "configuration" Error Project
+        "the configuration has a mistake"
+        "The application does not start with it, and nothing else can be checked."
+        "sources = [\"path\", \"cokie\"]"
+        "sources = [\"path\", \"cookie\"]";
     MissedKey "missed-key" Warning Project
         "the running application asked for a message that no catalog has"
         "A visitor saw the key, or a text in code."
@@ -438,8 +443,8 @@ rules! {
         "Nobody ever reads the variant."
         "English: few {{…}}" "English: one {{…}} * {{…}}";
     MissingSelection "missing-selection" Warning Message
-        "the reference selects by a number, and this text does not, though the language has several forms"
-        "For some numbers the text is wrong."
+        "the reference selects by an argument, and this text shows the argument without selecting"
+        "For some numbers the text is wrong, or readers see a word of the program. A language with one form needs no selection by number."
         "Polish: {$n} miejsca" ".input {$n :integer} .match $n one {{{$n} miejsce}} …";
     HiddenNumber "hidden-number" Warning Message
         "a form that many numbers have does not show the number"
@@ -485,6 +490,10 @@ rules! {
         "markup of the reference is not there"
         "A link or an emphasis is lost."
         "Lies hier" "Lies {#link}hier{/link}";
+    MissingMarkupOption "missing-markup-option" Warning Reference
+        "an option of the reference's markup is not there"
+        "A link without its address leads nowhere."
+        "{#a}hier{/a}" "{#a href=|/help|}hier{/a}";
     SurplusMarkup "surplus-markup" Warning Reference
         "the reference has no such markup"
         "The application may not know it."
@@ -506,7 +515,7 @@ rules! {
         "The reader sees nothing where the reference has a text."
         "title = \"\"" "title = \"Promy\"";
     WhiteSpace "white-space" Warning Reference
-        "white space at the ends, doubled, or a tab or a line break, where the reference has none"
+        "white space at the ends, a tab or a line break that the reference does not have, or the other way round; or two spaces in a row"
         "Words run together with the text next to them, or are too far apart."
         "title = \"Promy \"" "title = \"Promy\"";
     EndMark "end-mark" Note Reference
@@ -518,7 +527,7 @@ rules! {
         "It does not fit where it is shown. The note of the reference says `max-length: 12`."
         "\"Przejdź do treści strony\"" "\"Do treści\"";
     OtherScript "other-script" Warning Reference
-        "the text has letters of a script that its language is not written in"
+        "the text has letters of a script that its language is not written in, or only Latin words"
         "It may be of another language."
         "Polish: \"Паром\"" "Polish: \"Prom\"";
     LookAlike "look-alike" Error Reference

@@ -31,7 +31,7 @@ pub(crate) fn run(arguments: &Arguments, output: &mut dyn Write) -> Result<Outco
         Command::Explain(what) => explain::run(&open()?, what, json, output),
         Command::Check(what) => match &what.about {
             Some(rule) => check::about(rule, json, output),
-            None => check::run(&open()?, what, json, output),
+            None => check::run(open(), what, json, output),
         },
         // A tag can be looked at anywhere; its chain only where there is an application.
         Command::Tag(what) => {

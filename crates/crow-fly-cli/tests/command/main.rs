@@ -133,9 +133,17 @@ fn what_cannot_be_carried_out_is_said_with_status_two() {
     .unwrap();
     insta::assert_snapshot!(run(path, &["check"]), @"
     $ crow-fly check
-    status 2
-    --- errors ---
-    error: crow-fly.toml:4:1: unknown field `source`, expected one of `sources`, `bare-default`, `redirect`, `formats`, `matching`, `time-zone`, `prefixes`, `former-prefixes`, `skip`, `base`, `base-stripped`, `forwarded-host`, `query`, `header`, `hosts`
+    status 1
+    error[configuration]: unknown field `source`, expected one of `sources`, `bare-default`, `redirect`, `formats`, `matching`, `time-zone`, `prefixes`, `former-prefixes`, `skip`, `base`, `base-stripped`, `forwarded-host`, `query`, `header`, `hosts`
+     --> crow-fly.toml:4:1
+      |
+    4 | source = []
+      | ^^^^^^
+      |
+      = note: The application does not start with it, and nothing else can be checked.
+      = help: correct it
+
+    1 error, 0 warnings, 0 notes
     ");
     assert!(run(path, &["nosuch"]).contains("status 2"));
 }

@@ -7,7 +7,7 @@ use alloc::string::ToString;
 use alloc::vec::Vec;
 
 use super::parsed::Place;
-use crate::message::model::{Element, Markup, MarkupKind, Operand, Pattern};
+use crate::message::model::{Element, Markup, MarkupKind, Operand, Pattern, Setting};
 use crate::message::{MarkupTag, Message};
 use crate::rule::Rule;
 use crate::suggest::nearest;
@@ -119,6 +119,7 @@ pub(super) fn beside(place: &mut Place<'_, '_>, message: &Message, reference: &M
     let (in_all, in_any) = patterns.fold((first.clone(), first), |(all, any), names| {
         (all.intersection(&names).copied().collect(), any.union(&names).copied().collect())
     });
+    options(place, message, reference);
     for pattern in message.patterns() {
         let own = names(pattern);
         let missing: BTreeSet<&str> = in_all.difference(&own).copied().collect();
@@ -145,6 +146,27 @@ pub(super) fn beside(place: &mut Place<'_, '_>, message: &Message, reference: &M
                 (
                     format!("markup `{name}` of the reference is not there"),
                     format!("write `{{#{name}}}…{{/{name}}}`"),
+                )
+            });
+        }
+    }
+}
+
+/// Options that all markup of a name has in the reference, and that are not arguments: those are told as parameters.
+fn options(place: &mut Place<'_, '_>, message: &Message, reference: &Message) {
+    let opens = |tag: &&Markup| tag.kind != MarkupKind::Close;
+    for tag in message.markup().filter(opens) {
+        let same = || reference.markup().filter(opens).filter(|other| other.name == tag.name);
+        let Some(first) = same().next() else { continue };
+        let has = |tag: &Markup, name: &str| tag.options.iter().any(|option| option.name == name);
+        let is_literal = |option: &&Setting| matches!(option.value, Operand::Literal(_));
+        let lost =
+            |option: &&Setting| !has(tag, &option.name) && same().all(|other| has(other, &option.name));
+        for option in first.options.iter().filter(is_literal).filter(lost) {
+            place.find_at(Rule::MissingMarkupOption, tag.span.range(), || {
+                (
+                    format!("`{}` of `{}` is not there; the reference has it", option.name, tag.name),
+                    format!("write `{}={}`", option.name, option.value),
                 )
             });
         }

@@ -330,7 +330,13 @@ impl CheckedLocale<'_> {
         let beside = other.and_then(|other| Some((other, other.message.as_ref().ok()?)));
         plural::check(&mut place, message, beside.map(|(_, message)| message), self.language.tag);
         if let Some((other, reference)) = beside {
-            reference::beside(&mut place, (facts, message), (&other.facts, reference), self.language.tag, has_notation);
+            reference::beside(
+                &mut place,
+                (facts, message),
+                (&other.facts, reference),
+                self.language.tag,
+                has_notation,
+            );
             markup::beside(&mut place, message, reference);
             wording::beside(&mut place, (facts, message), (other, reference), &self.language);
         }

@@ -48,7 +48,8 @@ pub(super) struct Facts {
 impl<'s> ParsedMessage<'s> {
     fn new(entry: &'s SourceEntry) -> Self {
         let message = Message::parse(entry.text());
-        let facts = |message: &Message| Facts { parameters: message.parameters(), spaces: Spaces::of(message) };
+        let facts =
+            |message: &Message| Facts { parameters: message.parameters(), spaces: Spaces::of(message) };
         Self { entry, facts: message.as_ref().map(facts).unwrap_or_default(), message }
     }
 }

@@ -32,7 +32,7 @@ pub(super) fn beside(
     }
     parameters(place, message, (own, other), &words);
     let is_of_other_kind = |name: &str| {
-        let kinds = find(&own, name).zip(find(&other, name));
+        let kinds = find(own, name).zip(find(other, name));
         kinds.is_some_and(|(own, other)| own != other)
     };
     functions(place, message, reference, is_of_other_kind);
@@ -330,15 +330,24 @@ fn selection(place: &mut Place<'_, '_>, message: &Message, reference: &Message, 
     let Body::Match { selectors, variants } = &reference.body else { return };
     let own = keys(message);
     for (at, selector) in selectors.iter().enumerate() {
-        if reference.selected_by(&selector.name) != SelectedBy::Plural(PluralType::Cardinal) {
+        let by = reference.selected_by(&selector.name);
+        let origin = reference.argument_of(&selector.name);
+        let selects = own.keys().any(|name| message.argument_of(name) == origin);
+        let shows = |message: &Message| message.patterns().any(|pattern| message.shows(pattern, origin));
+        if by == SelectedBy::Text && !selects && shows(message) && !shows(reference) {
+            place.find(Rule::MissingSelection, || {
+                (
+                    format!("the reference selects a text by `${origin}`; this text shows the word itself"),
+                    format!("select by it: `.input {{${origin} :string}} .match ${origin} …`"),
+                )
+            });
+        }
+        if by != SelectedBy::Plural(PluralType::Cardinal) {
             continue;
         }
         let has_form = variants.iter().any(|variant| matches!(variant.keys.get(at), Some(Key::Literal(key)) if Category::from_keyword(key).is_some()));
-        let origin = reference.argument_of(&selector.name);
-        let selects = own.keys().any(|name| message.argument_of(name) == origin);
-        let shows = message.patterns().any(|pattern| message.shows(pattern, origin));
         let rules = PluralRules::of(tag, PluralType::Cardinal);
-        if has_form && !selects && shows && rules.categories().count() > 1 {
+        if has_form && !selects && shows(message) && rules.categories().count() > 1 {
             let forms: Vec<&str> = rules.categories().map(Category::as_str).collect();
             place.find(Rule::MissingSelection, || {
                 (

@@ -43,6 +43,11 @@ impl Scripts {
         !self.own.iter().any(|script| plain.contains(script))
     }
 
+    /// Whether the language is known to be written in other scripts than Latin.
+    pub(super) fn has_no_latin(&self) -> bool {
+        !self.own.is_empty() && !self.own.contains(&Script::Latin)
+    }
+
     /// Whether a letter is of another script. Words in Latin letters stand in texts of all scripts.
     pub(super) fn is_foreign(&self, letter: char) -> bool {
         let script = letter.script();

@@ -97,10 +97,12 @@ pub(super) fn check(place: &mut Place<'_, '_>, own: Spaces, other: Spaces) {
     for (is_here, is_there, told) in [
         (own.leading, other.leading, "the reference begins with white space; this text does not"),
         (own.trailing, other.trailing, "the reference ends with white space; this text does not"),
+        (own.tab, other.tab, "the reference has a tab; this text has none"),
+        (own.line_break, other.line_break, "the reference has a line break; this text has none"),
     ] {
         if is_there && !is_here {
             place.find(Rule::WhiteSpace, || {
-                (told.to_owned(), "add it, so that the text stays apart from its neighbour".to_owned())
+                (told.to_owned(), "add it, so that what it keeps apart stays apart".to_owned())
             });
         }
     }

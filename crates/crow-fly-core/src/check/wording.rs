@@ -217,6 +217,14 @@ fn length(place: &mut Place<'_, '_>, message: &Message, most: Option<usize>) {
 
 /// Letters of a script that the language is not written in, and that the reference has not either.
 fn foreign_letters(place: &mut Place<'_, '_>, message: &Message, reference: &Message, scripts: &Scripts) {
+    if scripts.has_no_latin() && message.patterns().all(|pattern| is_latin_prose(pattern)) {
+        return place.find(Rule::OtherScript, || {
+            (
+                "the text has only Latin words".to_owned(),
+                "see whether the text is of another language".to_owned(),
+            )
+        });
+    }
     for text in message.patterns().flat_map(texts).filter(|text| !text.is_ascii()) {
         // A letter by itself is a sign: of a unit, of an angle.
         let is_foreign = |word: &&str| word.chars().filter(|letter| scripts.is_foreign(*letter)).count() > 1;
@@ -234,6 +242,14 @@ fn foreign_letters(place: &mut Place<'_, '_>, message: &Message, reference: &Mes
             )
         });
     }
+}
+
+/// Whether a pattern has only words in Latin letters, and several that are not names.
+fn is_latin_prose(pattern: &Pattern) -> bool {
+    let has_other = |text: &str| text.chars().any(|letter| letter.is_alphabetic() && !letter.is_ascii());
+    let is_word = |word: &&str| word.len() > 1 && word.bytes().all(|byte| byte.is_ascii_lowercase());
+    let count = texts(pattern).flat_map(|text| text.split(' ')).filter(is_word).count();
+    count > 2 && !texts(pattern).any(has_other)
 }
 
 /// A text that is that of the reference, but for case and end marks.

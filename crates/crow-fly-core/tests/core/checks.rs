@@ -189,6 +189,62 @@ fn each_mistake_in_a_message_is_found_by_itself_and_at_its_place() {
         ("pl", "Cafe", "CafÃ©", "mojibake 1:13"),
         ("pl", "It's full", "Toâ€™s", "mojibake 1:12"),
         ("pl", "Cafe", "Caf\u{fffd}", "replacement-character 1:13"),
+        // Forms, declarations and options once each.
+        (
+            "pl",
+            forms,
+            ".input {$n :integer} .match $n one {{{$n} a}} one {{{$n} b}} few {{{$n} c}} many {{{$n} d}} * {{{$n} e}}",
+            "duplicate-variant 1:56",
+        ),
+        (
+            "pl",
+            forms,
+            ".input {$n :integer} .match $n one {{{$n} a}} fwe {{{$n} b}} few {{{$n} c}} many {{{$n} d}} * {{{$n} e}}",
+            "bad-variant-key 1:56",
+        ),
+        (
+            "pl",
+            "{$n :number}",
+            ".input {$n :number} .input {$n :number} {{{$n}}}",
+            "duplicate-declaration 1:37",
+        ),
+        (
+            "pl",
+            "{$n :number}",
+            "{$n :number minimumFractionDigits=1 minimumFractionDigits=2}",
+            "duplicate-option-name 1:46",
+        ),
+        (
+            "pl",
+            forms,
+            ".input {$n :integer} .match $n one one {{{$n} a}} * {{{$n} e}}",
+            "variant-key-mismatch 1:41",
+        ),
+        ("pl", "{$f :currency currency=EUR}", "{$f :currency}", "other-option 1:10"),
+        (
+            "en-GB",
+            ".input {$n :integer select=ordinal} .match $n one {{{$n}st}} two {{{$n}nd}} few {{{$n}rd}} * {{{$n}th}}",
+            ".input {$n :integer select=ordinal} .match $n one {{{$n}st}} two {{{$n}nd}} * {{{$n}th}}",
+            "missing-plural-form 1:53",
+        ),
+        ("pl", rides, "Jedź: {$by}", "missing-selection 1:10"),
+        ("pl", "Hello, {$name}!", "Witaj, {$Name}!", "surplus-parameter 1:17"),
+        ("pl", "Hello, {$name}!", "Witaj, {$ name}!", "expected-name 1:19"),
+        ("pl", "Hello, {$name}!", "Witaj, %name%!", "other-notation 1:17"),
+        ("pl", "Hello, {$name}!", "Witaj, [name]!", "other-notation 1:17"),
+        ("pl", "Hello, {$name}!", "Witaj, #{name}!", "word-in-braces 1:18"),
+        ("pl", "One{#br/}two", "Jeden dwa", "missing-markup 1:10"),
+        ("pl", "{#a href=|/trip|}this{/a}", "{#a href=|data:text/html,x|}to{/a}", "unsafe-address 1:14"),
+        ("pl", "{#a href=|/trip|}this{/a}", "{#a}to{/a}", "missing-markup-option 1:10"),
+        ("pl", "One\ntwo", "Jeden dwa", "white-space 1:10"),
+        ("pl", "One\ttwo", "Jeden dwa", "white-space 1:10"),
+        ("pl", "Seats", "Miejsca\u{a0}", "white-space 1:10"),
+        ("pl", "Seats", "Miejsca.", "end-mark 1:10"),
+        ("pl", "Seats", "Miejsca XXX", "to-do 1:18"),
+        ("pl", "Seats", "Miejsca\u{feff}", "invisible-character 1:17"),
+        ("pl", "Seats", "Miejsca &quot;", "entity-in-text 1:18"),
+        ("ar", "Seats", "There are seats left here", "other-script 1:10"),
+        ("ja", "Seats", "There are seats left here", "other-script 1:10"),
     ] {
         let found = told(tag, reference, own).join(", ");
         if found != expected {
@@ -202,6 +258,7 @@ fn each_mistake_in_a_message_is_found_by_itself_and_at_its_place() {
 #[allow(clippy::too_many_lines, reason = "a table of cases")]
 fn what_is_right_is_left_alone() {
     let forms = ".input {$n :integer} .match $n one {{{$n} seat}} * {{{$n} seats}}";
+    let rides = ".input {$by :string} .match $by bus {{By bus}} ferry {{By ferry}} * {{On foot}}";
     let mut wrong = Vec::new();
     for (tag, reference, own) in [
         // Names and brands, and words that are the same.
@@ -320,6 +377,12 @@ fn what_is_right_is_left_alone() {
         ("fr", "The café É", "Le «CAFÉ»"),
         ("pt", "No", "NÃO"),
         ("vi", "Yes", "Đã đặt chỗ"),
+        ("ar", "Made with Saltmarsh Map Tiles", "Saltmarsh Map Tiles"),
+        ("ja", "Type git push", "git push"),
+        ("pl", rides, ".input {$by :string} .match $by bus {{Autobus}} ferry {{Prom}} * {{Pieszo}}"),
+        ("pl", "By {$by}", "Jedź: {$by}"),
+        ("pl", "{#a href=|/trip|}this{/a}", "{#a href=|/podroz|}to{/a}"),
+        ("pl", "{#a href=|/trip|}this{/a}", "{#a title=x href=|/trip|}to{/a}"),
         // A regional locale repeats, or has its own spelling.
         ("en-GB", "Your seats are booked", "Your seats are booked"),
         ("en-GB", "Change the color here", "Change the colour here"),

@@ -60,6 +60,11 @@ impl ConfigError {
         self.place
     }
 
+    /// What is wrong, without the place and what to do.
+    pub fn text(&self) -> &str {
+        &self.text
+    }
+
     /// What to do.
     pub fn help(&self) -> Option<&str> {
         self.help.as_deref()

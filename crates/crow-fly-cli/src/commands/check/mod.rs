@@ -48,11 +48,20 @@ struct Report<'f> {
 }
 
 pub(crate) fn run(
-    project: &Project,
+    project: Result<Project>,
     what: &CheckArguments,
     json: bool,
     output: &mut dyn Write,
 ) -> Result<Outcome> {
+    let project = match project {
+        Ok(project) => project,
+        // A mistake in the configuration is a finding like others; nothing more can be checked.
+        Err(error) => {
+            let found = error.downcast_ref().and_then(Located::in_config).ok_or(error)?;
+            return report(&[found], Vec::new(), 0, what, json, output);
+        }
+    };
+    let project = &project;
     let only = what.locale.iter().map(|text| project.locale(text)).collect::<Result<BTreeSet<_>>>()?;
     let mut checked = walk::check(project, &only, what.misses.is_some())?;
     if let Some(file) = &what.misses {
@@ -78,16 +87,27 @@ pub(crate) fn run(
         fix::fix(&checked.findings, what.write, output)?;
         return Ok(Outcome::Well);
     }
-    let states = states(project, &checked);
+    report(&checked.findings, states(project, &checked), left_out, what, json, output)
+}
+
+/// Prints what was found, and says whether it matters.
+fn report(
+    findings: &[Located],
+    states: Vec<State>,
+    left_out: usize,
+    what: &CheckArguments,
+    json: bool,
+    output: &mut dyn Write,
+) -> Result<Outcome> {
     if what.sarif {
-        render::json(output, &sarif::log(&checked.findings))?;
+        render::json(output, &sarif::log(findings))?;
     } else if json {
-        render::json(output, &Report { findings: &checked.findings, locales: states })?;
+        render::json(output, &Report { findings, locales: states })?;
     } else {
-        for found in &checked.findings {
+        for found in findings {
             render::finding(output, found)?;
         }
-        summary(output, &states, &checked.findings)?;
+        summary(output, &states, findings)?;
         if left_out > 0 {
             writeln!(output, "{} of the baseline not shown", render::count(left_out, "finding"))?;
         }
@@ -97,7 +117,7 @@ pub(crate) fn run(
         Least::Warning => Severity::Warning,
         Least::Note => Severity::Note,
     };
-    let is_found = checked.findings.iter().any(|found| found.finding.severity >= least);
+    let is_found = findings.iter().any(|found| found.finding.severity >= least);
     Ok(if is_found { Outcome::Found } else { Outcome::Well })
 }
 
@@ -178,11 +198,14 @@ fn summary(output: &mut dyn Write, states: &[State], findings: &[Located]) -> Re
         [state.locale.clone(), format!("{percent}%")].into_iter().chain(counts.map(say)).collect()
     });
     let head = ["locale", "covered", "own", "from chain", "missing", "errors", "warnings", "notes"];
-    render::table(output, &head, rows)?;
+    if !states.is_empty() {
+        render::table(output, &head, rows)?;
+        writeln!(output)?;
+    }
     let total = |severity| findings.iter().filter(|found| found.finding.severity == severity).count();
     writeln!(
         output,
-        "\n{}, {}, {}",
+        "{}, {}, {}",
         render::count(total(Severity::Error), "error"),
         render::count(total(Severity::Warning), "warning"),
         render::count(total(Severity::Note), "note"),
