@@ -33,6 +33,7 @@
 //! | [`names`], [`direction`] | what is this locale called, and which way does it run? | UTS #35 part 2 |
 //! | [`time_zone`] | is there such a time zone? | IANA database |
 //! | [`catalog`], [`check`] | what is in these files, and what is wrong with them? | |
+//! | [`translation`] | what do translators work on? | |
 //!
 //! # Limitations
 //!
@@ -62,6 +63,7 @@ pub mod route;
 pub mod rule;
 pub mod tag;
 pub mod time_zone;
+pub mod translation;
 pub mod value;
 
 mod locale_texts;

@@ -510,6 +510,10 @@ rules! {
         "the text is that of the reference"
         "It may have been forgotten. A name is the same in every language: say so with `allow`."
         "title = \"Book a crossing\"" "title = \"Zarezerwuj rejs\"";
+    MarkedUntranslated "marked-untranslated" Warning Reference
+        "the note of a text marks it as not translated"
+        "The text falls back. Translate it, and delete the line `untranslated` of its note."
+        "# untranslated\ntitle = \"Ferries\"" "title = \"Promy\"";
     BlankText "blank-text" Warning Reference
         "the text is empty, or only white space"
         "The reader sees nothing where the reference has a text."

@@ -165,6 +165,11 @@ impl Catalog {
         let mut lines = source.entry_lines();
         let mut bodies = Vec::with_capacity(source.entries().len());
         for entry in source.entries() {
+            let line = lines.next().unwrap_or_default();
+            // The chain is asked for it.
+            if entry.is_untranslated() {
+                continue;
+            }
             let body = compiler.add_source(entry.text());
             for error in body.as_ref().err().into_iter().flat_map(|errors| errors.iter()) {
                 findings.add(Severity::Error, || Finding {
@@ -179,7 +184,7 @@ impl Catalog {
                     fix: None,
                 });
             }
-            bodies.push((compiler.put(entry.key()), lines.next().unwrap_or_default(), body.ok()));
+            bodies.push((compiler.put(entry.key()), line, body.ok()));
         }
         let mut whole = WholeKey::of(section);
         let mut catalog = Self {

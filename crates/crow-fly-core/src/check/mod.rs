@@ -20,6 +20,7 @@ use crate::locale_set::{LocaleId, LocaleSet};
 use crate::rule::Rule;
 
 mod characters;
+mod coverage;
 mod keys;
 mod markup;
 mod message;
@@ -31,6 +32,7 @@ mod settings;
 mod spaces;
 mod wording;
 
+pub use coverage::{Coverage, CoveredText, TextState};
 use keys::SectionPlace;
 use parsed::{ParsedLocale, ParsedMessage, ParsedSection, Place, allowed, parse};
 use script::Scripts;
@@ -76,7 +78,7 @@ impl KeySet {
             };
             locale.iter().map(section).collect()
         };
-        Self { sections: keys(|_| true), good: keys(|message| message.message.is_ok()) }
+        Self { sections: keys(|_| true), good: keys(|message| message.is_said()) }
     }
 
     fn has(&self, section: &str, key: &str) -> bool {
@@ -97,17 +99,6 @@ impl KeySet {
     fn has_good(&self, section: &str, key: &str) -> bool {
         self.good.get(section).is_some_and(|keys| keys.contains(key))
     }
-}
-
-/// How much of the reference a locale has.
-#[derive(Clone, Copy, Debug, Default, PartialEq, Eq, serde::Serialize)]
-pub struct Coverage {
-    /// Messages of its own that the reference has, too.
-    pub own: usize,
-    /// Further ones that its chain supplies in the same language.
-    pub from_chain: usize,
-    /// Messages of the reference that it has neither way.
-    pub missing: usize,
 }
 
 /// What a check has found of a locale.
@@ -183,25 +174,6 @@ impl<'c> Checker<'c> {
             checked.is_reference || self.parents.as_ref().is_none_or(|parents| parents.contains(&locale));
         let keys = if is_kept { KeySet::new(own) } else { KeySet::default() };
         LocaleReport { findings, coverage: self.coverage(own, parents), keys }
-    }
-
-    fn coverage(&self, own: &ParsedLocale<'_>, parents: &[&KeySet]) -> Coverage {
-        let mut coverage = Coverage::default();
-        for (section, known) in &self.reference {
-            // A message with errors is not said.
-            for message in known.messages.iter().filter(|message| message.message.is_ok()) {
-                let key = message.entry.key();
-                let of_own = own.get(section).and_then(|section| section.get(key));
-                if of_own.is_some_and(|message| message.message.is_ok()) {
-                    coverage.own += 1;
-                } else if parents.iter().any(|keys| keys.has_good(section, key)) {
-                    coverage.from_chain += 1;
-                } else {
-                    coverage.missing += 1;
-                }
-            }
-        }
-        coverage
     }
 }
 
@@ -309,6 +281,15 @@ impl CheckedLocale<'_> {
             allowed: allowed(&notes),
             file,
         };
+        if entry.is_untranslated() {
+            place.find(Rule::MarkedUntranslated, || {
+                (
+                    "the note marks the text as not translated".to_owned(),
+                    "translate it, and delete the line `untranslated` of its note".to_owned(),
+                )
+            });
+            return;
+        }
         let message = match message {
             Ok(message) => message,
             Err(errors) => {

@@ -50,7 +50,15 @@ impl<'s> ParsedMessage<'s> {
         let message = Message::parse(entry.text());
         let facts =
             |message: &Message| Facts { parameters: message.parameters(), spaces: Spaces::of(message) };
-        Self { entry, facts: message.as_ref().map(facts).unwrap_or_default(), message }
+        let facts = message.as_ref().map(facts).unwrap_or_default();
+        Self { entry, facts, message }
+    }
+}
+
+impl ParsedMessage<'_> {
+    /// Whether visitors read it: it has no errors, and is not marked as untranslated.
+    pub(super) fn is_said(&self) -> bool {
+        self.message.is_ok() && !self.entry.is_untranslated()
     }
 }
 

@@ -83,7 +83,7 @@ pub enum DeclarationKind {
 }
 
 /// One way to say the message.
-#[derive(Clone, Debug, PartialEq)]
+#[derive(Clone, Debug, Default, PartialEq)]
 pub struct Variant {
     /// A key for each selector.
     pub keys: Vec<Key>,

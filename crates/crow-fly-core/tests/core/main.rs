@@ -23,6 +23,7 @@ mod rooms;
 mod routes;
 mod standard;
 mod tags;
+mod translation;
 mod tree;
 
 use crow_fly_core::tag::LanguageTag;

@@ -142,6 +142,14 @@ impl SourceEntry {
         self.note.as_deref()
     }
 
+    /// Whether its note has the line `untranslated`: a place to be filled, which is not used until then.
+    pub fn is_untranslated(&self) -> bool {
+        self.note().is_some_and(|note| note.lines().any(|line| line.trim() == Self::UNTRANSLATED))
+    }
+
+    /// The line of a note that marks a text as not translated yet: `untranslated`.
+    pub const UNTRANSLATED: &str = "untranslated";
+
     /// The place in the file of a stretch of the message's source.
     pub fn position(&self, source: &SectionSource, range: Range<usize>) -> Position {
         source.lines.position(&source.text, self.bytes(source, range))

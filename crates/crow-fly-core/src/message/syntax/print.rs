@@ -39,13 +39,7 @@ impl Display for Message {
                 for variant in variants {
                     f.write_char('\n')?;
                     for key in &variant.keys {
-                        match key {
-                            Key::Any => f.write_str("* ")?,
-                            Key::Literal(text) => {
-                                literal(f, text)?;
-                                f.write_char(' ')?;
-                            }
-                        }
+                        write!(f, "{key} ")?;
                     }
                     quoted(f, &variant.pattern)?;
                 }
@@ -99,6 +93,15 @@ fn literal(f: &mut fmt::Formatter<'_>, text: &str) -> fmt::Result {
     f.write_char('|')?;
     escaped(f, text, &['\\', '|'])?;
     f.write_char('|')
+}
+
+impl Display for Key {
+    fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
+        match self {
+            Self::Any => f.write_char('*'),
+            Self::Literal(text) => literal(f, text),
+        }
+    }
 }
 
 impl Display for Operand {

@@ -1,0 +1,183 @@
+//! What translators work on: forms laid out, messages in units and back, pseudo-locales.
+
+use crow_fly_core::message::Message;
+use crow_fly_core::message::model::{Element, Pattern};
+use crow_fly_core::tag::LanguageTag;
+use crow_fly_core::translation::{Piece, PseudoLocale, Unit, Units, with_forms_of};
+use proptest::prelude::*;
+
+use crate::message_laws::source;
+
+fn tag(text: &str) -> LanguageTag {
+    LanguageTag::parse(text).unwrap()
+}
+
+/// The keys of all variants, one line each.
+fn laid_out(message: &str, locale: &str) -> String {
+    let text = with_forms_of(&Message::parse(message).unwrap(), &tag(locale)).to_string();
+    let variants = text.lines().filter(|line| !line.starts_with('.'));
+    variants.map(|line| line.split(" {{").next().unwrap()).collect::<Vec<_>>().join(", ")
+}
+
+#[test]
+fn the_forms_of_a_language_are_laid_out() {
+    let seats = ".input {$n :integer} .match $n one {{{$n} seat}} * {{{$n} seats}}";
+    let none = ".input {$n :integer} .match $n 0 {{none}} one {{{$n} seat}} * {{{$n} seats}}";
+    let pier = ".input {$n :integer select=ordinal} .match $n one {{{$n}st}} two {{{$n}nd}} few {{{$n}rd}} * {{{$n}th}}";
+    let two = ".input {$n :integer} .input {$m :integer} .match $n $m 0 * {{none}} one one {{a}} one * {{b}} * one {{c}} * * {{d}}";
+    let exact = ".input {$n :integer select=exact} .match $n 1 {{one}} * {{many}}";
+    let shown = ".input {$n :integer} .match $n 0 {{なし}} * {{{$n}席}}";
+    let hidden = ".input {$n :integer} .match $n 0 {{none}} * {{some}}";
+    let ride = ".input {$by :string} .match $by bus {{By bus}} * {{On foot}}";
+    let span = ".input {$r :crow:range} .match $r one {{{$r} seat}} * {{{$r} seats}}";
+    for (message, locale, expected) in [
+        (seats, "en", "one, *"),
+        (seats, "pl", "one, few, many, *"),
+        (seats, "ar", "zero, one, two, few, many, *"),
+        (seats, "ja", "*"),
+        (none, "cy", "0, zero, one, two, few, many, *"),
+        (pier, "pl", "*"),
+        (pier, "en-GB", "one, two, few, *"),
+        (two, "de", "0 *, one one, one *, * one, * *"),
+        (two, "ja", "0 *, * *"),
+        (
+            two,
+            "pl",
+            "0 *, one one, one few, one many, one *, few one, few few, few many, few *, many one, many few, many many, many *, * one, * few, * many, * *",
+        ),
+        (exact, "pl", "1, *"),
+        (shown, "en", "0, one, *"),
+        (hidden, "pl", "0, *"),
+        (ride, "pl", "bus, *"),
+        (span, "pl", "one, few, many, *"),
+        ("Plain", "pl", "Plain"),
+    ] {
+        if Message::parse(message).is_err() {
+            panic!("{message}");
+        }
+        assert_eq!(laid_out(message, locale), expected, "{message} in {locale}");
+    }
+}
+
+/// `form: source → target` for each unit.
+fn shown(reference: &str, own: Option<&str>, locale: &str) -> Vec<String> {
+    let units = Units::of(reference, own, &tag(locale)).unwrap();
+    let line = |unit: &Unit| {
+        let target = unit.target().map_or_else(|| "–".to_owned(), Piece::join);
+        format!("{}: {} → {target}", unit.form(), Piece::join(unit.source()))
+    };
+    units.units().iter().map(line).collect()
+}
+
+#[test]
+fn a_message_is_split_by_the_forms_of_the_language() {
+    let seats = ".input {$n :integer} .match $n one {{A seat}} * {{{$n} seats}}";
+    assert_eq!(shown("Hello, {$name}!", None, "pl"), [": Hello, {$name}! → –"]);
+    assert_eq!(shown("Hello", Some("Witaj"), "pl"), [": Hello → Witaj"]);
+    assert_eq!(shown("Hello", Some("Witaj {$"), "pl"), [": Hello → –"]);
+    assert_eq!(
+        shown(seats, None, "pl"),
+        ["one: A seat → –", "few: {$n} seats → –", "many: {$n} seats → –", "*: {$n} seats → –"]
+    );
+    let polish = ".input {$n :integer} .match $n 1 {{Jedno}} one {{{$n} miejsce}} * {{{$n} miejsca}}";
+    assert_eq!(
+        shown(seats, Some(polish), "pl"),
+        [
+            "one: A seat → {$n} miejsce",
+            "few: {$n} seats → –",
+            "many: {$n} seats → –",
+            "1: {$n} seats → Jedno",
+            "*: {$n} seats → {$n} miejsca"
+        ]
+    );
+    // One form in the language, said without a selection.
+    assert_eq!(shown(seats, Some("{$n}席"), "ja"), [": {$n} seats → {$n}席"]);
+    // The language tells forms apart, the reference does not.
+    assert_eq!(
+        shown("{$n} seats", Some(".input {$n :integer} .match $n one {{a}} * {{b}}"), "de"),
+        ["one: {$n} seats → a", "*: {$n} seats → b"]
+    );
+    // Other selectors: one unit, with its frame.
+    let whole = shown(seats, Some("Miejsca: {$n}"), "pl");
+    assert_eq!(whole.len(), 1);
+    assert!(whole[0].ends_with("→ {$n}") || whole[0].ends_with("→ Miejsca: {$n}"), "{whole:?}");
+}
+
+#[test]
+fn translations_make_a_message_again() {
+    let seats = ".input {$n :integer} .match $n one {{A seat}} * {{{$n} seats}}";
+    let units = Units::of(seats, None, &tag("pl")).unwrap();
+    let pieces = |text: &str| Some(Piece::split(text).unwrap());
+    let all =
+        [pieces("Miejsce"), pieces("{$n} miejsca"), pieces("{$n} miejsc"), pieces("{$n} \\{miejsca\\}")];
+    assert_eq!(
+        units.with_targets(&all).unwrap(),
+        ".input {$n :integer}\n.match $n\none {{Miejsce}}\nfew {{{$n} miejsca}}\nmany {{{$n} miejsc}}\n* {{{$n} \\{miejsca\\}}}"
+    );
+    // A form without a text is left out; without `*` there is no message.
+    let some = [pieces("Miejsce"), None, None, pieces("{$n} miejsc")];
+    assert_eq!(
+        units.with_targets(&some).unwrap(),
+        ".input {$n :integer}\n.match $n\none {{Miejsce}}\n* {{{$n} miejsc}}"
+    );
+    let error = units.with_targets(&[pieces("Miejsce"), None, None, None]).unwrap_err();
+    assert_eq!(error.to_string(), "the form `*` has no text, and every message needs one");
+    // What is not asked for stays: exact keys, other declarations.
+    let polish = ".input {$n :integer} .local $x = {$n :offset subtract=1} .match $n 1 {{Jedno}} one {{a}} few {{b}} many {{c}} * {{d {$x}}}";
+    let units = Units::of(seats, Some(polish), &tag("pl")).unwrap();
+    let new = units.with_targets(&[None, pieces("B")]).unwrap();
+    assert!(
+        new.contains(".local $x = ") && new.contains("1 {{Jedno}}") && new.contains("few {{B}}"),
+        "{new}"
+    );
+}
+
+proptest! {
+    /// Out to units and back, nothing is lost: the message is the same, whatever it is made of.
+    #[test]
+    fn units_without_a_change_are_the_message(reference in source(), own in source(), at in 0..6_usize) {
+        let locale = tag(["en", "pl", "ar", "ja", "cy", "de"][at]);
+        let Ok(message) = Message::parse(&own) else { return Ok(()) };
+        let Ok(units) = Units::of(&reference, Some(&own), &locale) else { return Ok(()) };
+        let targets: Vec<_> = units.units().iter().map(|unit| unit.target().map(<[Piece]>::to_vec)).collect();
+        let same = units.with_targets(&targets).unwrap();
+        prop_assert_eq!(Message::parse(&same).unwrap().to_string(), message.to_string());
+        // Each piece of code is code by itself, or the frame.
+        for unit in units.units() {
+            let text = Piece::join(unit.source());
+            if !units.is_whole() {
+                prop_assert_eq!(Piece::split(&text).unwrap(), unit.source());
+            }
+        }
+    }
+
+    /// A pseudo-locale leaves everything but the words.
+    #[test]
+    fn a_pseudo_locale_changes_words_alone(source in source()) {
+        let Ok(message) = Message::parse(&source) else { return Ok(()) };
+        for locale in [PseudoLocale::Accented, PseudoLocale::Mirrored] {
+            let strange = Message::parse(&locale.message(&source).unwrap()).unwrap();
+            prop_assert_eq!(strange.declarations.len(), message.declarations.len());
+            let code = |pattern: &Pattern| -> Vec<String> {
+                pattern.iter().filter_map(|element| match element {
+                    Element::Text(_) => None,
+                    Element::Expression(expression) => Some(expression.to_string()),
+                    Element::Markup(markup) => Some(markup.to_string()),
+                }).collect()
+            };
+            let all = |message: &Message| message.patterns().map(code).collect::<Vec<_>>();
+            prop_assert_eq!(all(&strange), all(&message));
+        }
+    }
+}
+
+#[test]
+fn pseudo_texts_are_long_bracketed_or_turned_around() {
+    let accented = |text: &str| PseudoLocale::Accented.message(text).unwrap();
+    assert_eq!(accented("Book a crossing"), "[Ɓööķ á çŕöššîñğ ~~~~~~]");
+    assert_eq!(accented("Read {#b}this{/b}"), "[Ŕéáđ {#b}ŧħîš{/b} ~~~~]");
+    assert_eq!(accented("{$from} – {$to}"), "{$from} – {$to}");
+    let mirrored = |text: &str| PseudoLocale::Mirrored.message(text).unwrap();
+    assert_eq!(mirrored("Hello, {$name}!"), "\u{202e}Hello\u{202c}, {$name}!");
+    assert_eq!(mirrored("{$from} – {$to}"), "{$from} – {$to}");
+}
