@@ -63,6 +63,23 @@ impl Accepted {
         self.0.is_empty()
     }
 
+    /// Gives a key another name in all locales; whether there was one.
+    pub(crate) fn rename(&mut self, old: &str, new: &str) -> bool {
+        let before = std::mem::take(&mut self.0);
+        let mut is_renamed = false;
+        for ((locale, key), hash) in before {
+            let is_old = key == old;
+            is_renamed |= is_old;
+            self.0.insert((locale, if is_old { new.to_owned() } else { key }), hash);
+        }
+        is_renamed
+    }
+
+    /// Accepts one text.
+    pub(crate) fn accept_one(&mut self, locale: &str, key: &str, hash: &str) {
+        self.0.insert((locale.to_owned(), key.to_owned()), hash.to_owned());
+    }
+
     pub(crate) fn write(&self, file: &Path) -> Result<()> {
         let mut text = String::from("# What translations were made from; `crow-fly accept` writes it.\n");
         for ((locale, key), hash) in &self.0 {

@@ -29,10 +29,22 @@ pub(crate) enum Command {
     Say(SayArguments),
     /// Explain how a request's locale is decided, source by source
     Explain(ExplainArguments),
+    /// Write a configuration and a first catalog
+    Init(InitArguments),
+    /// Add a locale: its files with the structure of the default locale, to be translated
+    AddLocale(AddLocaleArguments),
+    /// Gather default texts given in code, `say("…").or("…")`, into the default locale
+    Gather(GatherArguments),
+    /// Rename a message's key in all locales and in code
+    Rename(RenameArguments),
     /// Check all catalogs against the default locale
     Check(CheckArguments),
+    /// Show how much of the default locale each locale has
+    Coverage(CoverageArguments),
     /// Mark translations as up to date with the default locale
     Accept(AcceptArguments),
+    /// Make a locale for tests: accented and longer texts, or texts from right to left
+    PseudoLocale(PseudoLocaleArguments),
     /// Show what is known of a language tag: its forms, names, chain and plural categories
     Tag(TagArguments),
     /// Show the language ranges of an Accept-Language header and their distance to every locale
@@ -42,12 +54,15 @@ pub(crate) enum Command {
 }
 
 #[derive(Args)]
-#[command(after_help = "Example:\n  crow-fly say booking.seats-left --locale pl seats=3")]
+#[command(
+    after_help = "Examples:\n  crow-fly say sailing.seats --locale pl seats=3\n  crow-fly say sailing.fare --all 'fare={\"amount\": \"12.50\", \"currency\": \"EUR\"}'"
+)]
 pub(crate) struct SayArguments {
     /// The message's key: `section.name`
     pub(crate) key: String,
 
-    /// Its arguments: numbers where they read as one, texts otherwise
+    /// Its arguments: numbers where they read as one, texts and dates otherwise. Lists and money are JSON: `["Holm",
+    /// "Ness"]`, `{ "amount": "12.50", "currency": "EUR" }`. A number given for a date is Unix seconds
     #[arg(value_name = "NAME=VALUE", value_parser = name_and_value)]
     pub(crate) arguments: Vec<(String, String)>,
 
@@ -55,9 +70,83 @@ pub(crate) struct SayArguments {
     #[arg(long, short, value_name = "TAG")]
     pub(crate) locale: Option<String>,
 
+    /// Say it in all locales
+    #[arg(long, short, conflicts_with = "locale")]
+    pub(crate) all: bool,
+
+    /// The time zone that the visitor has named
+    #[arg(long, value_name = "ZONE")]
+    pub(crate) time_zone: Option<String>,
+
     /// Say it as HTML
     #[arg(long)]
     pub(crate) html: bool,
+}
+
+#[derive(Args)]
+#[command(after_help = "Example:\n  crow-fly init --default en")]
+pub(crate) struct InitArguments {
+    /// The default locale: the language that texts are written in first
+    #[arg(long, value_name = "TAG", default_value = "en")]
+    pub(crate) default: String,
+}
+
+#[derive(Args)]
+#[command(after_help = "Example:\n  crow-fly add-locale de")]
+pub(crate) struct AddLocaleArguments {
+    /// The locale's language tag
+    #[arg(value_name = "TAG")]
+    pub(crate) tag: String,
+}
+
+#[derive(Args)]
+#[command(after_help = "Example:\n  crow-fly gather --write")]
+pub(crate) struct GatherArguments {
+    /// Write the texts; else they are only shown
+    #[arg(long)]
+    pub(crate) write: bool,
+}
+
+#[derive(Args)]
+#[command(after_help = "Example:\n  crow-fly rename home.title home.heading --write")]
+pub(crate) struct RenameArguments {
+    /// The key: `section.name`
+    #[arg(value_name = "KEY")]
+    pub(crate) old: String,
+
+    /// What it is to be
+    #[arg(value_name = "NEW")]
+    pub(crate) new: String,
+
+    /// Change the files; else the changes are only shown
+    #[arg(long)]
+    pub(crate) write: bool,
+}
+
+#[derive(Args)]
+#[command(
+    after_help = "Examples:\n  crow-fly coverage --locale pl\n  crow-fly coverage --html coverage.html"
+)]
+pub(crate) struct CoverageArguments {
+    /// Only these locales, section by section
+    #[arg(long, short, value_name = "TAG")]
+    pub(crate) locale: Vec<String>,
+
+    /// Show the sections of every locale
+    #[arg(long)]
+    pub(crate) sections: bool,
+
+    /// Write a page for the browser, with every text that is left to do
+    #[arg(long, value_name = "FILE")]
+    pub(crate) html: Option<PathBuf>,
+}
+
+#[derive(Args)]
+#[command(after_help = "Example:\n  crow-fly pseudo-locale en-XA")]
+pub(crate) struct PseudoLocaleArguments {
+    /// `en-XA`: accented, longer by a third, in brackets. `ar-XB`: each word from right to left
+    #[arg(value_name = "TAG")]
+    pub(crate) tag: String,
 }
 
 #[derive(Args)]

@@ -41,6 +41,6 @@ impl Located {
         let Some(file) = catalogs.files.get(&finding.section) else { return Self::of(project, finding) };
         let source = catalogs.sections.get(&finding.section);
         let line = finding.place.and_then(|place| source?.text().lines().nth(place.line as usize - 1));
-        Self { file: file.clone(), line: line.map(ToOwned::to_owned), finding }
+        Self { file: file.origin.clone(), line: line.map(ToOwned::to_owned), finding }
     }
 }

@@ -1,15 +1,18 @@
 //! The `crow-fly` command. Exit status: 0 all is well, 1 something was found, 2 the command could not be carried
 //! out.
 
-use std::io::{self, Write};
+use std::io::{self, Write as _};
 use std::process::ExitCode;
 
 use clap::Parser;
 
 mod accepted;
 mod arguments;
+mod catalog_file;
+mod code;
 mod commands;
 mod located;
+mod progress;
 mod project;
 mod render;
 
@@ -21,7 +24,8 @@ static ALLOCATOR: mimalloc::MiMalloc = mimalloc::MiMalloc;
 
 fn main() -> ExitCode {
     let arguments = Arguments::parse();
-    let mut output = io::stdout().lock();
+    // Colours on a terminal, and where the environment asks for them: `NO_COLOR`, `CLICOLOR_FORCE`.
+    let mut output = anstream::stdout().lock();
     match commands::run(&arguments, &mut output).and_then(|outcome| {
         output.flush()?;
         Ok(outcome)
@@ -31,7 +35,7 @@ fn main() -> ExitCode {
         // Whoever reads the output has seen enough.
         Err(error) if is_closed_pipe(&error) => ExitCode::SUCCESS,
         Err(error) => {
-            let _ = writeln!(io::stderr(), "error: {error:#}");
+            let _ = writeln!(anstream::stderr(), "error: {error:#}");
             ExitCode::from(2)
         }
     }

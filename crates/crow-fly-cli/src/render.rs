@@ -42,7 +42,8 @@ pub(crate) fn table(
 }
 
 fn terminal_width() -> u16 {
-    std::env::var("COLUMNS").ok().and_then(|columns| columns.parse().ok()).unwrap_or(100)
+    let asked = std::env::var("COLUMNS").ok().and_then(|columns| columns.parse().ok());
+    asked.or_else(|| Some(terminal_size::terminal_size()?.0.0)).unwrap_or(100)
 }
 
 /// Prints a finding the way compilers do: where, what, the line, what to do, and why it matters.
@@ -76,7 +77,7 @@ pub(crate) fn finding(output: &mut dyn Write, Located { file, finding, line }: &
     };
     let group = group.element(Level::NOTE.message(why));
     let report = [group.element(Level::HELP.message(finding.help.as_str()))];
-    writeln!(output, "{}\n", Renderer::plain().term_width(terminal_width().into()).render(&report))
+    writeln!(output, "{}\n", Renderer::styled().term_width(terminal_width().into()).render(&report))
 }
 
 /// `1 error`, `2 errors`.

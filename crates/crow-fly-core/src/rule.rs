@@ -510,9 +510,9 @@ rules! {
         "the text is that of the reference"
         "It may have been forgotten. A name is the same in every language: say so with `allow`."
         "title = \"Book a crossing\"" "title = \"Zarezerwuj rejs\"";
-    MarkedUntranslated "marked-untranslated" Warning Reference
-        "the note of a text marks it as not translated"
-        "The text falls back. Translate it, and delete the line `untranslated` of its note."
+    MarkedUntranslated "marked-untranslated" Note Reference
+        "texts are marked as untranslated"
+        "Until they are translated they fall back, as if they were not there. `crow-fly coverage` counts them."
         "# untranslated\ntitle = \"Ferries\"" "title = \"Promy\"";
     BlankText "blank-text" Warning Reference
         "the text is empty, or only white space"

@@ -66,6 +66,7 @@ pub mod web;
 
 mod alternates;
 mod crow_fly;
+mod json_argument;
 mod menu;
 mod message_ref;
 #[cfg(feature = "minijinja")]
@@ -85,11 +86,12 @@ pub use crow_fly_core::direction::Direction;
 pub use crow_fly_core::message::{Html, Part};
 pub use crow_fly_core::tag::LanguageTag;
 pub use crow_fly_core::value::{Args, Money, Value};
+pub use json_argument::{JsonArgumentError, json_argument};
 pub use menu::MenuItem;
 pub use message_ref::{MessageRef, say};
 pub use scope::{Within, current, within};
 pub use store::{
     CatalogsError, Health, HealthStatus, LocaleHealth, Miss, MissCount, MissKind, MissReport, SectionHealth,
 };
-pub use translator::{NotLoaded, Origin, Presence, Translator};
+pub use translator::{InspectedText, NotLoaded, Origin, Presence, Translator};
 pub use web::MissingLayer;

@@ -8,10 +8,16 @@ use crate::arguments::{Arguments, Command};
 use crate::project::Project;
 
 mod accept;
+mod add_locale;
 mod check;
+mod coverage;
 mod explain;
+mod gather;
 mod header;
+mod init;
+mod pseudo_locale;
 mod release;
+mod rename;
 mod say;
 mod tag;
 
@@ -33,6 +39,12 @@ pub(crate) fn run(arguments: &Arguments, output: &mut dyn Write) -> Result<Outco
             Some(rule) => check::about(rule, json, output),
             None => check::run(open(), what, json, output),
         },
+        Command::Init(what) => init::run(&arguments.config, what, json, output),
+        Command::AddLocale(what) => add_locale::run(&arguments.config, &open()?, what, json, output),
+        Command::Gather(what) => gather::run(&open()?, what, json, output),
+        Command::Rename(what) => rename::run(&open()?, what, json, output),
+        Command::Coverage(what) => coverage::run(&open()?, what, json, output),
+        Command::PseudoLocale(what) => pseudo_locale::run(&open()?, what, json, output),
         // A tag can be looked at anywhere; its chain only where there is an application.
         Command::Tag(what) => {
             tag::run(arguments.config.exists().then(open).transpose()?.as_ref(), what, json, output)

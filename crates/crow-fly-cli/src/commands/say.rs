@@ -1,13 +1,14 @@
-//! `crow-fly say`: one message in a locale.
+//! `crow-fly say`: one message, as the server says it.
 
 use std::io::Write;
 
-use anyhow::{Result, bail};
-use crow_fly::core::catalog::{SectionSource, split_key};
-use crow_fly::core::locale_set::LocaleId;
-use crow_fly::core::message::{FormatError, Message, Program};
+use anyhow::{Context, Result, bail};
+use crow_fly::core::catalog::split_key;
+use crow_fly::core::finding::Finding;
+use crow_fly::core::message::Message;
 use crow_fly::core::number::Decimal;
-use crow_fly::{Args, LanguageTag, Value};
+use crow_fly::{Args, CrowFly, InspectedText, Translator, Value, json_argument, say};
+use serde::Serialize;
 use serde_json::json;
 
 use super::Outcome;
@@ -15,14 +16,15 @@ use crate::arguments::SayArguments;
 use crate::project::Project;
 use crate::render;
 
-/// A message that was found along the chain.
-struct Found<'p> {
-    tag: &'p LanguageTag,
-    message: Message,
-}
-
-/// The text of a message, and what was wrong while it was formatted.
-struct Formatted {
+/// A message as a locale says it.
+#[derive(Serialize)]
+struct Said {
+    key: String,
+    locale: String,
+    /// The locale that the text is from.
+    from: String,
+    file: String,
+    line: Option<u32>,
     text: String,
     errors: Vec<String>,
 }
@@ -33,85 +35,139 @@ pub(crate) fn run(
     json: bool,
     output: &mut dyn Write,
 ) -> Result<Outcome> {
-    let set = project.config.policy().set();
-    let locale = what.locale.as_deref().map_or(Ok(set.default_locale()), |text| project.locale(text))?;
-    let mut tried = Vec::new();
-    let Some(found) = find(project, what, locale, &mut tried)? else {
-        if json {
-            let missing =
-                json!({ "key": what.key, "locale": set.text(locale), "from": null, "tried": tried });
-            render::json(output, &missing)?;
-        } else {
-            writeln!(std::io::stderr(), "no message `{}`: looked in {}", what.key, tried.join(", "))?;
-        }
-        return Ok(Outcome::Found);
-    };
-    let Formatted { text, errors } = format(project, what, locale, &found);
-    if json {
-        let parameters = found.message.parameters();
-        render::json(
-            output,
-            &json!({
-                "key": what.key, "locale": set.text(locale), "from": found.tag, "text": text, "errors": errors, "parameters": parameters,
-            }),
-        )?;
-    } else {
-        writeln!(output, "{text}")?;
-        for error in &errors {
-            writeln!(std::io::stderr(), "warning: {error}")?;
-        }
-        if found.tag != set.tag(locale) {
-            let (locale, from) = (set.text(locale), found.tag);
-            writeln!(std::io::stderr(), "note: `{locale}` has no such message; this one is from `{from}`")?;
-        }
-    }
-    Ok(if errors.is_empty() { Outcome::Well } else { Outcome::Found })
-}
-
-/// Finds a message along the chain; the locales without it go to `tried`.
-fn find<'p>(
-    project: &'p Project,
-    what: &SayArguments,
-    locale: LocaleId,
-    tried: &mut Vec<String>,
-) -> Result<Option<Found<'p>>> {
-    let Some((section, name)) = split_key(&what.key) else {
+    if split_key(&what.key).is_none() {
         bail!("`{}` names no section: write `section.name`", what.key);
-    };
-    let listing = project.list()?;
-    let chains = project.config.chains();
-    for id in chains.of(locale) {
-        let tag = chains.tag(*id);
-        let catalogs = project.read(&listing, *id);
-        let below = project.ready_made(*id, section);
-        let own = catalogs.sections.get(section);
-        let mut entries = own.into_iter().chain(below.as_ref()).flat_map(SectionSource::entries);
-        let Some(entry) = entries.find(|entry| entry.key() == name) else {
-            tried.push(tag.to_string());
-            continue;
-        };
-        let Ok(message) = Message::parse(entry.text()) else {
-            let file = catalogs.files.get(section).map_or("", String::as_str);
-            bail!("{file}: the message has errors; `crow-fly check` shows them");
-        };
-        return Ok(Some(Found { tag, message }));
     }
-    Ok(None)
+    let runtime = tokio::runtime::Builder::new_current_thread().enable_all().build()?;
+    runtime.block_on(say_message(project, what, json, output))
 }
 
-fn format(project: &Project, what: &SayArguments, locale: LocaleId, found: &Found<'_>) -> Formatted {
-    let context = project.config.format_context(found.tag, locale);
-    let args: Args<'_> =
-        what.arguments.iter().map(|(name, value)| (name.as_str(), argument(value))).collect();
-    let mut errors = Vec::new();
-    let mut report = |error: FormatError| errors.push(error.to_string());
-    let program = Program::compile(&found.message);
-    let formatting = program.format(&context, &args).reporting(&mut report);
-    let text = if what.html { formatting.html().into_string() } else { formatting.text() };
-    Formatted { text, errors }
+async fn say_message(
+    project: &Project,
+    what: &SayArguments,
+    json: bool,
+    output: &mut dyn Write,
+) -> Result<Outcome> {
+    let set = project.config.policy().set();
+    let wanted = match (&what.locale, what.all) {
+        (Some(text), _) => vec![project.locale(text)?],
+        (None, true) => set.iter().map(|(id, _)| id).collect(),
+        (None, false) => vec![set.default_locale()],
+    };
+    let values = what.arguments.iter().map(|(name, text)| Ok((name.as_str(), argument(name, text)?)));
+    let values = values.collect::<Result<Vec<(&str, Value<'_>)>>>()?;
+    let zone = what.time_zone.as_deref().map(str::parse).transpose()?;
+    let crow = CrowFly::new(project.config.clone(), project.directory.clone());
+    let findings = crow.load_all().await?;
+    let (mut said, mut missing) = (Vec::new(), Vec::new());
+    for locale in wanted {
+        let tag = set.tag(locale);
+        let mut translator = crow.translator(tag).await.context("the locale is not there any more")?;
+        if let Some(zone) = zone {
+            translator = translator.with_time_zone(zone);
+        }
+        match say_in(&translator, what, &values, &findings) {
+            Some(one) => said.push(one),
+            None => missing.push(tag.to_string()),
+        }
+    }
+    let is_well = missing.is_empty() && said.iter().all(|said| said.errors.is_empty());
+    if json && what.all {
+        render::json(output, &json!({ "said": said, "missing": missing }))?;
+    } else if json {
+        match (said.first(), missing.first()) {
+            (Some(said), _) => render::json(output, &with_parameters(project, said)?)?,
+            (None, locale) => {
+                render::json(output, &json!({ "key": what.key, "locale": locale, "from": null }))?;
+            }
+        }
+    } else if what.all {
+        let head = ["locale", "from", "text"];
+        let rows = said.iter().map(|said| vec![said.locale.clone(), said.from.clone(), said.text.clone()]);
+        render::table(output, &head, rows)?;
+        said.iter().try_for_each(|said| complain(said, true))?;
+        missing_in(what, &missing)?;
+    } else {
+        for said in &said {
+            writeln!(output, "{}", said.text)?;
+            complain(said, false)?;
+        }
+        missing_in(what, &missing)?;
+    }
+    Ok(if is_well { Outcome::Well } else { Outcome::Found })
 }
 
-/// A number where the text reads as one.
-fn argument(text: &str) -> Value<'_> {
-    Decimal::parse(text).map_or_else(|_| Value::from(text), Value::from)
+/// A message as a translator says it; none where its chain does not have it.
+fn say_in(
+    translator: &Translator,
+    what: &SayArguments,
+    values: &[(&str, Value<'_>)],
+    findings: &[Finding],
+) -> Option<Said> {
+    let args: Args<'_> = values.iter().map(|(name, value)| (*name, value.clone())).collect();
+    let locale = translator.locale().to_string();
+    let origin = translator.origin(&what.key)?;
+    let InspectedText { text, html, errors, .. } = translator.inspect(say(&what.key).with(args))?;
+    let told = |error: &dyn std::error::Error| match error.source() {
+        Some(cause) => format!("{error}: {cause}"),
+        None => error.to_string(),
+    };
+    // The locale's own message may have errors: then it is passed over.
+    let own = findings.iter().filter(|finding| {
+        let key = finding.key.as_ref().map(|key| format!("{}.{key}", finding.section));
+        finding.locale == locale && key.as_deref() == Some(&what.key)
+    });
+    let passed_over = own.map(|finding| format!("the message of `{locale}` is not used: {}", finding.text));
+    let errors = passed_over.chain(errors.iter().map(|error| told(error))).collect();
+    let text = if what.html { html.into_string() } else { text };
+    let (from, file, line) = (origin.locale().to_string(), origin.file().to_owned(), origin.line());
+    Some(Said { key: what.key.clone(), locale, from, file, line, text, errors })
+}
+
+/// The message with the parameters that it takes.
+fn with_parameters(project: &Project, said: &Said) -> Result<serde_json::Value> {
+    let mut value = serde_json::to_value(said)?;
+    let chains = project.config.chains();
+    let found = chains.all().find(|(_, tag)| tag.to_string() == said.from);
+    if let (Some((id, _)), Some((section, name))) = (found, split_key(&said.key)) {
+        let catalogs = project.read(&project.list()?, id);
+        let source = catalogs.sections.get(section).cloned().or_else(|| project.ready_made(id, section));
+        let entries = source.iter().flat_map(|source| source.entries());
+        let text = entries.filter(|entry| entry.key() == name).map(|entry| entry.text().to_owned()).last();
+        if let Some(message) = text.and_then(|text| Message::parse(&text).ok()) {
+            value["parameters"] = serde_json::to_value(message.parameters())?;
+        }
+    }
+    Ok(value)
+}
+
+/// What went wrong, and where the text is from if not from the locale.
+fn complain(said: &Said, names_locale: bool) -> Result<()> {
+    let mut errors = anstream::stderr();
+    let Said { locale, from, .. } = said;
+    for error in &said.errors {
+        let place = if names_locale { format!("{locale}: ") } else { String::new() };
+        writeln!(errors, "warning: {place}{error}")?;
+    }
+    if from != locale && !names_locale {
+        writeln!(errors, "note: `{locale}` has no such message; this one is from `{from}`")?;
+    }
+    Ok(())
+}
+
+fn missing_in(what: &SayArguments, missing: &[String]) -> Result<()> {
+    if !missing.is_empty() {
+        writeln!(anstream::stderr(), "no message `{}` for {}", what.key, missing.join(", "))?;
+    }
+    Ok(())
+}
+
+/// An argument: JSON where it begins like a list, an object or a quoted text, a number where it reads as one.
+fn argument<'t>(name: &str, text: &'t str) -> Result<Value<'t>> {
+    if text.starts_with(['[', '{', '"']) {
+        let wrong = || format!("the value of `{name}` begins like JSON and is none: {text}");
+        let value = serde_json::from_str(text).with_context(wrong)?;
+        return json_argument(&value).with_context(|| format!("the value of `{name}` is not an argument"));
+    }
+    Ok(Decimal::parse(text).map_or_else(|_| Value::from(text), Value::from))
 }

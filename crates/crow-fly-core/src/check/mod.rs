@@ -209,6 +209,15 @@ fn in_order(checker: &Checker<'_>, chains: &Chains) -> Vec<LocaleId> {
     order.into_iter().map(|(_, locale)| locale).collect()
 }
 
+fn marked_untranslated(count: usize) -> (String, String) {
+    let text = if count == 1 {
+        "the text is marked as untranslated".to_owned()
+    } else {
+        format!("this and {} more of the section are marked as untranslated", count - 1)
+    };
+    (text, "translate it, and delete the line `untranslated` above it".to_owned())
+}
+
 /// The order of findings: by locale, section and place.
 pub fn order(one: &Finding, other: &Finding) -> core::cmp::Ordering {
     // What tells how many more there are comes last.
@@ -282,12 +291,12 @@ impl CheckedLocale<'_> {
             file,
         };
         if entry.is_untranslated() {
-            place.find(Rule::MarkedUntranslated, || {
-                (
-                    "the note marks the text as not translated".to_owned(),
-                    "translate it, and delete the line `untranslated` of its note".to_owned(),
-                )
-            });
+            let mut marked = own.messages.iter().filter(|message| message.entry.is_untranslated());
+            // A new locale has nothing else: they are one finding, at the first.
+            if marked.next().is_some_and(|first| first.entry.key() == entry.key()) {
+                let count = marked.count() + 1;
+                place.find(Rule::MarkedUntranslated, || marked_untranslated(count));
+            }
             return;
         }
         let message = match message {

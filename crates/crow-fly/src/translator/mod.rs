@@ -7,7 +7,7 @@ use std::sync::Arc;
 use crow_fly_core::accept::AcceptLanguage;
 use crow_fly_core::direction::Direction;
 use crow_fly_core::locale_set::LocaleId;
-use crow_fly_core::message::{FormatContext, Formatting, Html, Message, Part, Program};
+use crow_fly_core::message::{FormatContext, FormatError, Formatting, Html, Message, Part, Program};
 use crow_fly_core::policy::{Decision, LocaleSource, Outcome};
 use crow_fly_core::tag::LanguageTag;
 use crow_fly_core::time_zone::TimeZoneName;
@@ -165,6 +165,18 @@ pub(crate) fn with_query(path: &str, query: Option<&str>) -> String {
     address
 }
 
+/// A message that was said, and what went wrong.
+#[derive(Clone, Debug)]
+#[non_exhaustive]
+pub struct InspectedText {
+    /// The message as text.
+    pub text: String,
+    /// The message as HTML.
+    pub html: Html,
+    /// What went wrong while it was formatted.
+    pub errors: Vec<FormatError>,
+}
+
 /// A message that was found, and what to format it with.
 struct Found<'t> {
     /// Where it is from; none for a default text in code.
@@ -256,16 +268,29 @@ impl Translator {
         parts.map_or_else(|| vec![Part::Fallback { source: self.missing_text(&message) }], |(parts, _)| parts)
     }
 
+    /// Says a message both ways, with what went wrong: for tools and tests. None where the chain has no such message, and
+    /// no default is given with it.
+    pub fn inspect<'a>(&self, message: impl Into<MessageRef<'a>>) -> Option<InspectedText> {
+        let message = message.into();
+        let mut errors = Vec::new();
+        let (text, _) =
+            self.format_reporting(&message, |message| message.text(), &mut |error| errors.push(error))?;
+        // The same errors again.
+        let (html, other) = self.format_reporting(&message, |message| message.html(), &mut |_| ())?;
+        let html = match other {
+            Some(other) => html.in_language(&other.tag.to_string(), other.direction),
+            None => html,
+        };
+        Some(InspectedText { text, html, errors })
+    }
+
     /// Finds a message and formats it; its errors are one event. None where there is no such message.
     fn format<T>(
         &self,
         message: &MessageRef<'_>,
         output: impl FnOnce(Formatting<'_, '_, '_>) -> T,
     ) -> Option<(T, Option<OtherLanguage<'_>>)> {
-        let mut found = self.find(message)?;
-        if let Some(isolation) = message.isolation {
-            found.context = Cow::Owned(found.context.into_owned().with_isolation(isolation));
-        }
+        let found = self.find(message)?;
         let mut errors = Vec::new();
         let mut report = |error| errors.push(error);
         let formatted = output(found.program.format(&found.context, &message.args).reporting(&mut report));
@@ -275,7 +300,27 @@ impl Translator {
         Some((formatted, found.other))
     }
 
+    /// Finds a message and formats it; its errors go to `report`.
+    fn format_reporting<T>(
+        &self,
+        message: &MessageRef<'_>,
+        output: impl FnOnce(Formatting<'_, '_, '_>) -> T,
+        report: &mut dyn FnMut(FormatError),
+    ) -> Option<(T, Option<OtherLanguage<'_>>)> {
+        let found = self.find(message)?;
+        let formatting = found.program.format(&found.context, &message.args);
+        Some((output(formatting.reporting(report)), found.other))
+    }
+
     fn find<'t>(&'t self, message: &MessageRef<'_>) -> Option<Found<'t>> {
+        let mut found = self.find_program(message)?;
+        if let Some(isolation) = message.isolation {
+            found.context = Cow::Owned(found.context.into_owned().with_isolation(isolation));
+        }
+        Some(found)
+    }
+
+    fn find_program<'t>(&'t self, message: &MessageRef<'_>) -> Option<Found<'t>> {
         let inner = &*self.inner;
         match inner.generation.find(inner.locale, || inner.links(), message.key) {
             Lookup::Message(hit) => self.found(message, &hit),

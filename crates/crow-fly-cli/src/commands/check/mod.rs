@@ -25,10 +25,10 @@ mod baseline;
 mod code;
 mod fix;
 mod sarif;
-mod walk;
+pub(crate) mod walk;
 
 use baseline::Baseline;
-use walk::Checked;
+use walk::{Checked, Wants};
 
 /// How a locale is.
 #[derive(Serialize)]
@@ -63,7 +63,8 @@ pub(crate) fn run(
     };
     let project = &project;
     let only = what.locale.iter().map(|text| project.locale(text)).collect::<Result<BTreeSet<_>>>()?;
-    let mut checked = walk::check(project, &only, what.misses.is_some())?;
+    let wants = if what.misses.is_some() { Wants::Keys } else { Wants::Findings };
+    let mut checked = walk::check(project, &only, wants)?;
     if let Some(file) = &what.misses {
         let found = misses(project, file, &checked, &only)?;
         checked.add(project, found.into_iter().map(|finding| Located::of(project, finding)).collect());
@@ -192,9 +193,9 @@ fn misses(
 fn summary(output: &mut dyn Write, states: &[State], findings: &[Located]) -> Result<()> {
     let rows = states.iter().map(|state| {
         let say = |count: usize| if count == 0 { "–".to_owned() } else { count.to_string() };
-        let Coverage { own, from_chain, missing, .. } = state.coverage;
-        let percent = ((own + from_chain) * 100).checked_div(own + from_chain + missing).unwrap_or(100);
-        let counts = [own, from_chain, missing, state.errors, state.warnings, state.notes];
+        let Coverage { own, from_chain, missing, untranslated, .. } = state.coverage;
+        let percent = state.coverage.percent();
+        let counts = [own, from_chain, missing + untranslated, state.errors, state.warnings, state.notes];
         [state.locale.clone(), format!("{percent}%")].into_iter().chain(counts.map(say)).collect()
     });
     let head = ["locale", "covered", "own", "from chain", "missing", "errors", "warnings", "notes"];

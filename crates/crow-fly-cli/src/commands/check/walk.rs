@@ -7,9 +7,11 @@ use std::thread;
 
 use crate::accepted::{self, Accepted, Hashes};
 use crate::located::Located;
+use crate::progress;
 use crate::project::{LocaleCatalogs, Project};
 use anyhow::Result;
-use crow_fly::core::check::{Checker, Coverage, KeySet, LocaleReport, order};
+use crow_fly::core::check::{Checker, Coverage, CoveredText, KeySet, LocaleReport, TextState, order};
+use crow_fly::core::finding::Finding;
 use crow_fly::core::locale_set::LocaleId;
 
 /// What all checks have found.
@@ -19,6 +21,28 @@ pub(crate) struct Checked {
     pub(crate) coverage: BTreeMap<LocaleId, Coverage>,
     /// The keys of all locales that were read.
     pub(crate) keys: BTreeMap<LocaleId, KeySet>,
+    /// The texts of the wanted locales, where they are asked for.
+    pub(crate) texts: BTreeMap<LocaleId, Vec<OfText>>,
+}
+
+/// A text of the reference, and how a locale has it.
+pub(crate) struct OfText {
+    pub(crate) section: String,
+    pub(crate) key: String,
+    pub(crate) words: usize,
+    pub(crate) state: TextState,
+    /// Whether the reference has changed since the locale's own text was accepted.
+    pub(crate) is_stale: bool,
+}
+
+/// What is asked of a walk, beside findings.
+#[derive(Clone, Copy, PartialEq, Eq)]
+pub(crate) enum Wants {
+    Findings,
+    /// The keys of all locales.
+    Keys,
+    /// The texts of the reference in each locale.
+    Texts,
 }
 
 /// What was found of one locale.
@@ -27,6 +51,7 @@ struct OfLocale {
     findings: Vec<Located>,
     coverage: Coverage,
     keys: KeySet,
+    texts: Vec<OfText>,
 }
 
 impl OfLocale {
@@ -34,7 +59,7 @@ impl OfLocale {
         let LocaleReport { findings, coverage, keys, .. } = report;
         let all = findings.into_iter().chain(catalogs.findings.iter().cloned());
         let findings = all.map(|finding| Located::in_catalogs(project, catalogs, finding)).collect();
-        Self { locale, findings, coverage, keys }
+        Self { locale, findings, coverage, keys, texts: Vec::new() }
     }
 }
 
@@ -49,29 +74,35 @@ impl Checked {
     }
 
     fn take(&mut self, of_locale: OfLocale, is_wanted: bool) {
-        let OfLocale { locale, findings, coverage, keys } = of_locale;
+        let OfLocale { locale, findings, coverage, keys, texts } = of_locale;
         if is_wanted {
             self.findings.extend(findings);
             self.coverage.insert(locale, coverage);
+            self.texts.insert(locale, texts);
         }
         self.keys.insert(locale, keys);
     }
 }
 
 /// Checks the wanted locales, all where none is named, and reads those that their chains need.
-pub(crate) fn check(project: &Project, only: &BTreeSet<LocaleId>, keeps_keys: bool) -> Result<Checked> {
+pub(crate) fn check(project: &Project, only: &BTreeSet<LocaleId>, wants: Wants) -> Result<Checked> {
     let (config, settings) = (&project.config, project.config.checks().settings());
     let (set, chains) = (config.policy().set(), config.chains());
     let listing = project.list()?;
     let reference = set.default_locale();
     let own = project.read(&listing, reference);
     let checker = Checker::new(set, chains, &own.sections, settings);
-    let checker = if keeps_keys { checker.with_all_keys() } else { checker };
+    let checker = if wants == Wants::Keys { checker.with_all_keys() } else { checker };
     let accepted = Accepted::read(config.checks().accepted())?;
     let hashes = if accepted.is_empty() { Hashes::new() } else { accepted::hashes(&own.sections) };
     let wanted = |locale: LocaleId| only.is_empty() || only.contains(&locale);
 
-    let mut all = Checked { findings: Vec::new(), coverage: BTreeMap::new(), keys: BTreeMap::new() };
+    let mut all = Checked {
+        findings: Vec::new(),
+        coverage: BTreeMap::new(),
+        keys: BTreeMap::new(),
+        texts: BTreeMap::new(),
+    };
     // Files that belong to no locale, and those of locales.
     for finding in listing.findings() {
         let locale = chains.all().find(|(_, tag)| tag.to_string() == finding.locale);
@@ -92,6 +123,8 @@ pub(crate) fn check(project: &Project, only: &BTreeSet<LocaleId>, keeps_keys: bo
     for locale in needed {
         by_depth.entry(checker.parents(locale).count()).or_default().push(locale);
     }
+    let count: usize = by_depth.values().map(Vec::len).sum();
+    let progress = progress::bar(count, "locales");
     for locales in by_depth.into_values() {
         let keys = &all.keys;
         let results = in_parallel(&locales, |locale| {
@@ -99,9 +132,13 @@ pub(crate) fn check(project: &Project, only: &BTreeSet<LocaleId>, keeps_keys: bo
             let parents: Vec<&KeySet> =
                 checker.parents(locale).filter_map(|parent| keys.get(&parent)).collect();
             let mut report = checker.check(locale, &catalogs.sections, &parents);
-            report.findings.extend(accepted.stale(&chains.tag(locale).to_string(), &catalogs, &hashes));
+            let stale = accepted.stale(&chains.tag(locale).to_string(), &catalogs, &hashes);
+            let texts =
+                if wants == Wants::Texts { texts(&checker, &catalogs, &parents, &stale) } else { Vec::new() };
+            report.findings.extend(stale);
+            progress.inc(1);
             // What is read is let go here: a finding takes its line along.
-            OfLocale::new(project, locale, &catalogs, report)
+            OfLocale { texts, ..OfLocale::new(project, locale, &catalogs, report) }
         });
         for of_locale in results {
             let is_wanted = wanted(of_locale.locale);
@@ -116,6 +153,27 @@ pub(crate) fn check(project: &Project, only: &BTreeSet<LocaleId>, keeps_keys: bo
     });
     all.findings.sort_by(|one, other| order(&one.finding, &other.finding));
     Ok(all)
+}
+
+/// The texts of the reference, and how a locale has each.
+fn texts(
+    checker: &Checker<'_>,
+    catalogs: &LocaleCatalogs,
+    parents: &[&KeySet],
+    stale: &[Finding],
+) -> Vec<OfText> {
+    let stale: BTreeSet<(&str, &str)> = stale
+        .iter()
+        .filter_map(|finding| Some((finding.section.as_str(), finding.key.as_deref()?)))
+        .collect();
+    let of_text = |text: CoveredText<'_>| OfText {
+        section: text.section.to_owned(),
+        key: text.key.to_owned(),
+        words: text.words,
+        state: text.state,
+        is_stale: stale.contains(&(text.section, text.key)),
+    };
+    checker.texts(&catalogs.sections, parents).into_iter().map(of_text).collect()
 }
 
 /// Does one thing for each, on all cores; the results are in no order.

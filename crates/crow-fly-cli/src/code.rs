@@ -1,0 +1,192 @@
+//! Texts in code and templates: where the application names its keys.
+
+use std::collections::BTreeMap;
+use std::fs;
+use std::ops::Range;
+use std::path::{Path, PathBuf};
+
+use anyhow::{Result, bail};
+use crow_fly::core::finding::Position;
+use ignore::WalkBuilder;
+use proc_macro2::{Delimiter, LineColumn, TokenStream, TokenTree};
+
+/// A text in code that may be a key.
+pub(crate) struct Literal {
+    text: String,
+    pub(crate) place: Position,
+    /// The bytes of the text in the file, where it stands there as it is.
+    pub(crate) bytes: Option<Range<usize>>,
+    /// Whether it is plainly the key of a call of ours: `t.text("…")`.
+    pub(crate) is_asked: bool,
+    /// The text of `say("…").or("…")`, for as long as no catalog has the key.
+    pub(crate) default: Option<String>,
+}
+
+impl Literal {
+    pub(crate) fn text(&self) -> &str {
+        &self.text
+    }
+}
+
+/// The calls whose first argument is a key.
+const CALLS: [&str; 7] = ["text", "html", "parts", "say", "has", "has_when_loaded", "origin"];
+
+/// The largest file that is read, in bytes.
+const MAX_LENGTH: u64 = 8 << 20;
+
+/// A file of code.
+pub(crate) struct CodeFile {
+    pub(crate) text: String,
+    pub(crate) literals: Vec<Literal>,
+}
+
+impl CodeFile {
+    /// The line that a literal stands in.
+    pub(crate) fn line(&self, literal: &Literal) -> Option<&str> {
+        self.text.lines().nth((literal.place.line as usize).checked_sub(1)?)
+    }
+}
+
+/// The code below some folders, by path.
+pub(crate) fn files(folders: &[PathBuf]) -> Result<BTreeMap<String, CodeFile>> {
+    let mut found = BTreeMap::new();
+    for folder in folders {
+        if !folder.exists() {
+            bail!("{} is not there; correct `code` in `[check]`", folder.display());
+        }
+        // Ignored and hidden files are left out.
+        for entry in WalkBuilder::new(folder).require_git(false).build().flatten() {
+            let path = entry.path();
+            let is_read = entry.metadata().is_ok_and(|about| about.is_file() && about.len() <= MAX_LENGTH);
+            let Some(language) = Language::of(path).filter(|_| is_read) else { continue };
+            // What is not UTF-8 is not code.
+            let Ok(text) = fs::read_to_string(path) else { continue };
+            let shown = path.strip_prefix(".").unwrap_or(path).display().to_string();
+            let literals = language.literals(&text);
+            found.insert(shown, CodeFile { text, literals });
+        }
+    }
+    Ok(found)
+}
+
+/// What a file is written in.
+#[derive(Clone, Copy)]
+enum Language {
+    Rust,
+    Template,
+}
+
+impl Language {
+    fn of(path: &Path) -> Option<Self> {
+        match path.extension()?.to_str()? {
+            "rs" => Some(Self::Rust),
+            "html" | "htm" | "j2" | "jinja" | "jinja2" | "txt" | "xml" => Some(Self::Template),
+            _ => None,
+        }
+    }
+
+    fn literals(self, text: &str) -> Vec<Literal> {
+        match self {
+            // What is no Rust yet has no texts that could be told from the rest.
+            Self::Rust => text.parse().map(|tokens| of_tokens(text, tokens, false)).unwrap_or_default(),
+            Self::Template => of_template(text),
+        }
+    }
+}
+
+/// The string literals of Rust, those in macros included.
+fn of_tokens(file: &str, tokens: TokenStream, is_call: bool) -> Vec<Literal> {
+    let mut found: Vec<Literal> = Vec::new();
+    // Whether what comes first in the next parentheses is a key.
+    let (mut calls, mut is_first) = (false, true);
+    // The key of `say("…")`, while its chain of calls goes on, and whether the next parentheses are those of `or`.
+    let (mut said, mut is_default): (Option<usize>, bool) = (None, false);
+    let mut name = String::new();
+    for token in tokens {
+        match token {
+            TokenTree::Group(group) => {
+                let opens = group.delimiter() == Delimiter::Parenthesis;
+                // `t.text(("key", args!(…)))`
+                let is_key = opens && (calls || is_call && is_first);
+                let inner = of_tokens(file, group.stream(), is_key);
+                if is_default && opens {
+                    let default = inner.first().filter(|_| inner.len() == 1).map(|one| one.text.clone());
+                    if let Some(literal) = said.and_then(|at| found.get_mut(at)) {
+                        literal.default = default;
+                    }
+                } else if name == "say" && opens && inner.first().is_some_and(|first| first.is_asked) {
+                    said = Some(found.len());
+                    found.extend(inner);
+                } else {
+                    found.extend(inner);
+                }
+                (calls, is_first, is_default) = (false, false, false);
+            }
+            TokenTree::Ident(ident) => {
+                name = ident.to_string();
+                calls = CALLS.contains(&name.as_str());
+                is_default = said.is_some() && name == "or";
+                is_first = false;
+            }
+            TokenTree::Literal(literal) => {
+                let span = literal.span();
+                let LineColumn { line, column } = span.start();
+                if let Ok(text) = syn::parse2::<syn::LitStr>(TokenTree::Literal(literal).into()) {
+                    let text = text.value();
+                    let token = span.byte_range();
+                    let inside = file.get(token.clone()).and_then(|token| token.find(&text));
+                    let bytes = inside.map(|at| token.start + at..token.start + at + text.len());
+                    let place = Position {
+                        line: count(line),
+                        column: count(column + 2),
+                        length: count(text.chars().count().max(1)),
+                    };
+                    found.push(Literal { text, place, bytes, is_asked: is_call && is_first, default: None });
+                }
+                (calls, is_first, said) = (false, false, None);
+            }
+            // `say("…").with(…).or("…")`
+            TokenTree::Punct(sign) if sign.as_char() == '.' => calls = false,
+            TokenTree::Punct(_) => (calls, said) = (false, None),
+        }
+    }
+    found
+}
+
+fn count(number: usize) -> u32 {
+    u32::try_from(number).unwrap_or(u32::MAX)
+}
+
+/// The quoted texts of a template, in either kind of quotes.
+fn of_template(text: &str) -> Vec<Literal> {
+    let mut found = Vec::new();
+    let mut start = 0;
+    for (number, whole) in text.split_inclusive('\n').enumerate() {
+        let line = whole.trim_end_matches(['\n', '\r']);
+        let end = start + line.len();
+        start += whole.len();
+        let (mut rest, mut column) = (line, 1);
+        while let Some((before, quoted)) = rest.find(['"', '\'']).map(|start| rest.split_at(start)) {
+            // The quote, and what comes after it.
+            let Some((quote, inner)) = quoted.split_at_checked(1) else { break };
+            rest = inner;
+            column += before.chars().count() + 1;
+            let Some((text, after)) = inner.split_once(quote) else { continue };
+            let call = before.trim_end_matches(['(', ' ']);
+            let name = call.rsplit(|letter: char| !letter.is_alphanumeric() && letter != '_').next();
+            let is_asked = call.len() < before.len() && name.is_some_and(|name| CALLS.contains(&name));
+            let length = text.chars().count();
+            let place =
+                Position { line: count(number + 1), column: count(column), length: count(length.max(1)) };
+            let at = end - inner.len();
+            let bytes = Some(at..at + text.len());
+            found.push(Literal { text: text.to_owned(), place, bytes, is_asked, default: None });
+            // Quotes may be in quotes of the other kind: `href="{{ t.path('x') }}"`.
+            if !text.contains(['{', '(']) {
+                rest = after;
+                column += length + 1;
+            }
+        }
+    }
+    found
+}

@@ -1,0 +1,201 @@
+//! `crow-fly add-locale`: a new locale, with the structure of the reference, to be translated.
+
+use std::fs;
+use std::io::Write;
+use std::path::{Path, PathBuf};
+
+use anyhow::{Context, Result, bail};
+use crow_fly::core::message::Message;
+use crow_fly::core::message::model::Body;
+use crow_fly::core::names::{Casing, name, own_name};
+use crow_fly::core::number::{PluralRules, PluralType};
+use crow_fly::core::translation::with_forms_of;
+use crow_fly::{Direction, LanguageTag};
+use serde::Serialize;
+use toml_edit::{Array, DocumentMut, Item, Value};
+
+use super::Outcome;
+use crate::arguments::AddLocaleArguments;
+use crate::catalog_file::CatalogFile;
+use crate::project::{LocaleCatalogs, Project};
+use crate::render;
+
+/// What was made.
+#[derive(Serialize)]
+struct Added {
+    locale: LanguageTag,
+    direction: Direction,
+    forms: Vec<&'static str>,
+    files: Vec<AddedFile>,
+}
+
+#[derive(Serialize)]
+struct AddedFile {
+    file: String,
+    texts: usize,
+}
+
+pub(crate) fn run(
+    file: &Path,
+    project: &Project,
+    what: &AddLocaleArguments,
+    json: bool,
+    output: &mut dyn Write,
+) -> Result<Outcome> {
+    let tag = LanguageTag::parse_lenient(&what.tag)
+        .with_context(|| format!("`{}` is not a language tag", what.tag))?
+        .canonicalized();
+    let added = add(file, project, &tag)?;
+    if json {
+        render::json(output, &added)?;
+        return Ok(Outcome::Well);
+    }
+    added.print(file, output)?;
+    Ok(Outcome::Well)
+}
+
+/// Adds a locale to the configuration, and files for it.
+fn add(file: &Path, project: &Project, tag: &LanguageTag) -> Result<Added> {
+    if project.config.chains().all().any(|(_, known)| known == tag) {
+        bail!("the application has the locale `{tag}` already");
+    }
+    let (set, chains) = (project.config.policy().set(), project.config.chains());
+    let reference = chains.tag(set.default_locale());
+    // Of the reference's language, it is only asked for what differs.
+    let inherits = reference.language() == tag.language();
+    let own = project.read(&project.list()?, set.default_locale());
+    let files = if inherits { Vec::new() } else { laid_out(project, &own, reference, tag)? };
+    if let Some(known) = files.iter().find(|(file, _)| file.path().exists()) {
+        bail!("{} is there already", known.0.path().display());
+    }
+    // What is wrong with the configuration is told before anything is written.
+    let config = with_locale(file, tag, inherits)?;
+    for (file, _) in &files {
+        file.write()?;
+    }
+    fs::write(file, config).with_context(|| format!("{} cannot be written", file.display()))?;
+    let shown = |path: &Path| path.strip_prefix(".").unwrap_or(path).display().to_string();
+    Ok(Added {
+        locale: tag.clone(),
+        direction: Direction::of(tag),
+        forms: forms(tag),
+        files: files.into_iter().map(|(file, texts)| AddedFile { file: shown(file.path()), texts }).collect(),
+    })
+}
+
+fn forms(tag: &LanguageTag) -> Vec<&'static str> {
+    PluralRules::of(tag, PluralType::Cardinal).categories().map(|category| category.as_str()).collect()
+}
+
+/// The files of the reference as those of the new locale, each with its count of texts.
+fn laid_out(
+    project: &Project,
+    own: &LocaleCatalogs,
+    reference: &LanguageTag,
+    tag: &LanguageTag,
+) -> Result<Vec<(CatalogFile, usize)>> {
+    let root = project.config.catalogs();
+    let mut files: Vec<(PathBuf, CatalogFile, usize)> = Vec::new();
+    for (section, source) in &own.sections {
+        let Some(of_section) = own.files.get(section) else { continue };
+        // The same place below the folder, in TOML: JSON has no comments to mark a text with.
+        let inside = of_section.path.strip_prefix(root).unwrap_or(&of_section.path);
+        let name = |part: &std::ffi::OsStr| {
+            part.to_string_lossy().replacen(&reference.to_string(), &tag.to_string(), 1)
+        };
+        let mut parts = inside.iter();
+        let mut path = root.join(parts.next().map(name).unwrap_or_default());
+        path.extend(parts);
+        path.set_extension("toml");
+        if !files.iter().any(|(known, ..)| *known == path) {
+            let is_toml = of_section.path.extension().is_some_and(|end| end == "toml");
+            let text = is_toml.then(|| fs::read_to_string(&of_section.path)).transpose();
+            let text = text.with_context(|| format!("{} cannot be read", of_section.origin))?;
+            files.push((path.clone(), CatalogFile::parse(&path, &text.unwrap_or_default())?, 0));
+        }
+        let Some((_, file, count)) = files.iter_mut().find(|(known, ..)| *known == path) else { continue };
+        for entry in source.entries() {
+            let key = of_section.key(section, entry.key());
+            let text = match Message::parse(entry.text()) {
+                Ok(message) if matches!(message.body, Body::Match { .. }) => {
+                    with_forms_of(&message, tag).to_string()
+                }
+                _ => entry.text().to_owned(),
+            };
+            file.set(&key, &text)?;
+            file.mark(&key);
+            *count += 1;
+        }
+    }
+    for (_, file, _) in &mut files {
+        file.set_head(&[
+            format!("{}. Plural forms: {}.", described(tag), forms(tag).join(", ")),
+            "A text is used once the line `untranslated` above it is deleted.".to_owned(),
+        ]);
+    }
+    Ok(files.into_iter().map(|(_, file, count)| (file, count)).collect())
+}
+
+/// `Arabic (العربية), written from right to left`.
+fn described(tag: &LanguageTag) -> String {
+    let own = own_name(tag, Casing::Sentence);
+    let english = LanguageTag::parse("en").ok().and_then(|english| name(tag, &english, Casing::Sentence));
+    let names = match english {
+        Some(english) if english != own => format!("{english} ({own})"),
+        _ => own,
+    };
+    let direction = match Direction::of(tag) {
+        Direction::RightToLeft => "right to left",
+        _ => "left to right",
+    };
+    format!("{names}, written from {direction}")
+}
+
+/// The configuration with another locale.
+fn with_locale(file: &Path, tag: &LanguageTag, inherits: bool) -> Result<String> {
+    let shown = file.display();
+    let text = fs::read_to_string(file).with_context(|| format!("{shown} cannot be read"))?;
+    let mut document: DocumentMut = text.parse().with_context(|| format!("{shown} cannot be changed"))?;
+    let locales = document.get_mut("locales").and_then(Item::as_array_mut);
+    push(locales.with_context(|| format!("{shown} has no list `locales`"))?, tag);
+    if inherits {
+        let catalogs = document.entry("catalogs").or_insert_with(toml_edit::table);
+        let list = catalogs.as_table_like_mut().map(|catalogs| {
+            catalogs.entry("inherits").or_insert_with(|| Item::Value(Value::Array(Array::new())))
+        });
+        let list = list.and_then(Item::as_array_mut);
+        push(list.with_context(|| format!("`inherits` of {shown} is not a list"))?, tag);
+    }
+    Ok(document.to_string())
+}
+
+/// Adds a tag, written like those before it.
+fn push(list: &mut Array, tag: &LanguageTag) {
+    let before = list.iter().last().map(|last| last.decor().clone());
+    let mut value = Value::from(tag.to_string());
+    match before {
+        Some(decor) if list.len() > 1 => *value.decor_mut() = decor,
+        Some(_) => value.decor_mut().set_prefix(" "),
+        None => {}
+    }
+    list.push_formatted(value);
+}
+
+impl Added {
+    fn print(&self, config: &Path, output: &mut dyn Write) -> Result<()> {
+        let Self { locale, files, .. } = self;
+        let shown = config.strip_prefix(".").unwrap_or(config).display();
+        if files.is_empty() {
+            writeln!(output, "{shown}: `{locale}` added to `locales`, and to `inherits` of `[catalogs]`")?;
+            writeln!(output, "It has the texts of its chain; write a file for those that differ.")?;
+            return Ok(());
+        }
+        writeln!(output, "{shown}: `{locale}` added to `locales`")?;
+        for AddedFile { file, texts } in files {
+            writeln!(output, "{file}: {} to translate", render::count(*texts, "text"))?;
+        }
+        let forms = self.forms.join(", ");
+        writeln!(output, "{}; plural forms: {forms}", described(locale))?;
+        Ok(())
+    }
+}

@@ -1,0 +1,106 @@
+//! `crow-fly gather`: default texts given in code, as messages of the default locale.
+
+use std::collections::BTreeMap;
+use std::io::Write;
+
+use anyhow::{Result, bail};
+use crow_fly::core::catalog::{is_name, split_key};
+use crow_fly::core::message::Message;
+use serde::Serialize;
+
+use super::Outcome;
+use crate::arguments::GatherArguments;
+use crate::code;
+use crate::project::{Edits, Project};
+use crate::render;
+
+/// A default text in code.
+#[derive(Serialize)]
+struct Gathered {
+    key: String,
+    text: String,
+    /// Where it stands: `src/pages.rs:12`.
+    place: String,
+    /// The file it goes to.
+    file: String,
+}
+
+pub(crate) fn run(
+    project: &Project,
+    what: &GatherArguments,
+    json: bool,
+    output: &mut dyn Write,
+) -> Result<Outcome> {
+    let folders = project.config.checks().code();
+    if folders.is_empty() {
+        bail!("name the folders of the code in `code` of `[check]`");
+    }
+    let reference = project.config.policy().set().default_locale();
+    let locale = project.config.chains().tag(reference).to_string();
+    let own = project.read(&project.list()?, reference);
+    let known = |section: &str, name: &str| {
+        let source = own.sections.get(section)?;
+        source.entries().iter().find(|entry| entry.key() == name).map(|entry| entry.text().to_owned())
+    };
+    let mut edits = Edits::new(project);
+    let mut found: BTreeMap<String, Gathered> = BTreeMap::new();
+    let mut problems = Vec::new();
+    for (path, file) in code::files(folders)? {
+        for literal in &file.literals {
+            let Some(text) = &literal.default else { continue };
+            let (key, place) = (literal.text(), format!("{path}:{}", literal.place.line));
+            let Some((section, name)) = split_key(key).filter(|_| key.split('.').all(is_name)) else {
+                problems.push(format!("{place}: `{key}` is not a key: write `section.name`"));
+                continue;
+            };
+            if let Err(errors) = Message::parse(text) {
+                problems.push(format!("{place}: the text of `{key}` has errors: {errors}"));
+                continue;
+            }
+            if let Some(known) = known(section, name) {
+                if known != *text {
+                    problems.push(format!("{place}: `{key}` has another text in `{locale}`, which is used"));
+                }
+                continue;
+            }
+            if let Some(other) = found.get(key) {
+                if other.text != *text {
+                    problems.push(format!("{place}: `{key}` has another text at {}", other.place));
+                }
+                continue;
+            }
+            let (to, of_section) = edits.file(&locale, section, &own)?;
+            match to.set(&of_section.key(section, name), text) {
+                Ok(()) => {
+                    let gathered =
+                        Gathered { key: key.to_owned(), text: text.clone(), place, file: of_section.origin };
+                    found.insert(key.to_owned(), gathered);
+                }
+                Err(error) => problems.push(format!("{place}: {error:#}")),
+            }
+        }
+    }
+    if what.write {
+        edits.write()?;
+    }
+    if json {
+        let gathered: Vec<&Gathered> = found.values().collect();
+        render::json(output, &serde_json::json!({ "gathered": gathered, "problems": problems }))?;
+    } else {
+        for Gathered { key, text, place, file } in found.values() {
+            writeln!(output, "{key} ({place}) → {file}\n  {}", text.replace('\n', "\n  "))?;
+        }
+        for problem in &problems {
+            writeln!(anstream::stderr(), "warning: {problem}")?;
+        }
+        let count = render::count(found.len(), "text");
+        match (found.is_empty(), what.write) {
+            (true, _) => {
+                writeln!(output, "no texts to gather: the catalogs have every key with a default text")?
+            }
+            (false, true) => writeln!(output, "{count} gathered")?,
+            (false, false) => writeln!(output, "{count}; to write them: crow-fly gather --write")?,
+        }
+    }
+    Ok(if problems.is_empty() { Outcome::Well } else { Outcome::Found })
+}

@@ -1,0 +1,120 @@
+//! `crow-fly rename`: another key for a message, in all locales and in code.
+
+use std::fs;
+use std::io::Write;
+use std::path::PathBuf;
+
+use anyhow::{Context, Result, bail};
+use crow_fly::core::catalog::{is_name, split_key};
+use serde::Serialize;
+
+use super::Outcome;
+use crate::accepted::Accepted;
+use crate::arguments::RenameArguments;
+use crate::code;
+use crate::project::{Edits, Project};
+use crate::render;
+
+/// A place where the key is written.
+#[derive(Serialize)]
+struct Place {
+    file: String,
+    line: u32,
+    /// The line as it is; empty in catalogs.
+    before: String,
+    after: String,
+}
+
+pub(crate) fn run(
+    project: &Project,
+    what: &RenameArguments,
+    json: bool,
+    output: &mut dyn Write,
+) -> Result<Outcome> {
+    let ((section, name), (new_section, new_name)) = (parts(&what.old)?, parts(&what.new)?);
+    let listing = project.list()?;
+    let (mut edits, mut places) = (Edits::new(project), Vec::new());
+    for (id, tag) in project.config.chains().all() {
+        let (locale, catalogs) = (tag.to_string(), project.read(&listing, id));
+        if let Some(new) = catalogs.sections.get(new_section) {
+            let below = |key: &str| key.strip_prefix(new_name).is_some_and(|rest| rest.starts_with('.'));
+            let above = |key: &str| new_name.strip_prefix(key).is_some_and(|rest| rest.starts_with('.'));
+            let taken = new
+                .entries()
+                .iter()
+                .find(|entry| entry.key() == new_name || below(entry.key()) || above(entry.key()));
+            if let Some(taken) = taken {
+                bail!("`{locale}` has `{new_section}.{}` already", taken.key());
+            }
+        }
+        let Some(source) = catalogs.sections.get(section) else { continue };
+        let Some(entry) = source.entries().iter().find(|entry| entry.key() == name) else { continue };
+        let line = entry.position(source, 0..0).line;
+        let (file, of_old) = edits.file(&locale, section, &catalogs)?;
+        let old_path = of_old.key(section, name);
+        if section == new_section {
+            file.rename(&old_path, &of_old.key(section, new_name))?;
+        } else {
+            let (text, note) = file.take(&old_path)?;
+            let (file, of_new) = edits.file(&locale, new_section, &catalogs)?;
+            let path = of_new.key(new_section, new_name);
+            file.set(&path, &text)?;
+            file.set_prefix(&path, &note);
+        }
+        places.push(Place { file: of_old.origin, line, before: what.old.clone(), after: what.new.clone() });
+    }
+    if places.is_empty() {
+        bail!("no locale has a message `{}`", what.old);
+    }
+    let mut code = Vec::new();
+    for (path, file) in code::files(project.config.checks().code())? {
+        let mut text = file.text.clone();
+        // From the end, so that what comes before keeps its place.
+        let mut found: Vec<Place> = Vec::new();
+        for literal in file.literals.iter().rev().filter(|literal| literal.text() == what.old) {
+            let Some(bytes) = literal.bytes.clone() else { continue };
+            let before = file.line(literal).unwrap_or_default().trim().to_owned();
+            let after = before.replace(&what.old, &what.new);
+            text.replace_range(bytes, &what.new);
+            found.push(Place { file: path.clone(), line: literal.place.line, before, after });
+        }
+        if !found.is_empty() {
+            found.reverse();
+            places.extend(found);
+            code.push((PathBuf::from(path), text));
+        }
+    }
+    if what.write {
+        let accepted = project.config.checks().accepted();
+        let mut lines = Accepted::read(accepted)?;
+        edits.write()?;
+        for (path, text) in code {
+            fs::write(&path, text).with_context(|| format!("{} cannot be written", path.display()))?;
+        }
+        if lines.rename(&what.old, &what.new) {
+            lines.write(accepted)?;
+        }
+    }
+    if json {
+        render::json(output, &places)?;
+        return Ok(Outcome::Well);
+    }
+    for Place { file, line, before, after } in &places {
+        writeln!(output, "{file}:{line}\n  - {before}\n  + {after}")?;
+    }
+    let count = render::count(places.len(), "place");
+    if what.write {
+        writeln!(output, "{count} changed")?;
+    } else {
+        writeln!(output, "{count}; to change them: crow-fly rename {} {} --write", what.old, what.new)?;
+    }
+    Ok(Outcome::Well)
+}
+
+/// The section and the name of a key.
+fn parts(key: &str) -> Result<(&str, &str)> {
+    if !key.split('.').all(is_name) {
+        bail!("`{key}` is not a key: use ASCII letters, digits, `-` and `_`, with full stops between names");
+    }
+    split_key(key).with_context(|| format!("`{key}` names no section: write `section.name`"))
+}

@@ -1,0 +1,73 @@
+//! Arguments of messages from JSON: for commands, and for scripts that ask for texts.
+
+use crow_fly_core::number::{Currency, Decimal};
+use crow_fly_core::value::{Money, Value as Argument};
+use serde_json::Value;
+
+/// An argument of a message, from JSON.
+///
+/// | JSON | argument |
+/// |---|---|
+/// | `3`, `12.50` | a number; a function for dates takes it as Unix seconds |
+/// | `"Mair"`, `"2026-06-01T12:00:00Z"` | a text; a function for dates reads it as one |
+/// | `["Holm", "Ness"]` | a list |
+/// | `{ "amount": "12.50", "currency": "EUR" }` | money |
+/// | `true` | the text `true` |
+///
+/// # Errors
+/// For `null`, for other objects, and for money that is none.
+///
+/// ```
+/// use crow_fly::{args, json_argument};
+///
+/// let fare = json_argument(&serde_json::json!({ "amount": "12.50", "currency": "EUR" }))?;
+/// let args = args! { fare: fare };
+/// assert!(json_argument(&serde_json::json!({ "amount": 12 })).is_err());
+/// # Ok::<(), crow_fly::JsonArgumentError>(())
+/// ```
+pub fn json_argument(value: &Value) -> Result<Argument<'static>, JsonArgumentError> {
+    match value {
+        Value::Null => Err(JsonArgumentError::Null),
+        Value::Bool(is_so) => Ok(Argument::from(is_so.to_string())),
+        Value::Number(number) => {
+            let text = number.to_string();
+            Ok(Decimal::parse(&text).map_or_else(|_| Argument::from(text), Argument::from))
+        }
+        Value::String(text) => Ok(Argument::from(text.clone())),
+        Value::Array(values) => {
+            Ok(Argument::from(values.iter().map(json_argument).collect::<Result<Vec<_>, _>>()?))
+        }
+        Value::Object(members) => {
+            let amount = match members.get("amount") {
+                Some(Value::String(text)) => text.clone(),
+                Some(Value::Number(number)) => number.to_string(),
+                _ => return Err(JsonArgumentError::Object),
+            };
+            let Some(Value::String(currency)) = members.get("currency").filter(|_| members.len() == 2) else {
+                return Err(JsonArgumentError::Object);
+            };
+            let known =
+                Currency::parse(currency).ok_or_else(|| JsonArgumentError::Currency(currency.clone()))?;
+            let amount = Decimal::parse(&amount).map_err(|_| JsonArgumentError::Amount(amount))?;
+            Ok(Argument::from(Money::new(amount, known)))
+        }
+    }
+}
+
+/// Why JSON is not an argument of a message.
+#[derive(Clone, Debug, PartialEq, Eq, thiserror::Error)]
+#[non_exhaustive]
+pub enum JsonArgumentError {
+    /// `null` is no value.
+    #[error("`null` is not a value; leave the argument out")]
+    Null,
+    /// An object that is not money.
+    #[error("an object is money: `{{ \"amount\": \"12.50\", \"currency\": \"EUR\" }}`")]
+    Object,
+    /// An amount that is not a number.
+    #[error("the amount `{0}` is not a number; write it with a full stop: `12.50`")]
+    Amount(String),
+    /// Not the code of a currency.
+    #[error("`{0}` is not the code of a currency; write three letters: `EUR`")]
+    Currency(String),
+}
