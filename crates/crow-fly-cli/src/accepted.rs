@@ -21,15 +21,19 @@ pub(crate) struct Accepted(BTreeMap<(String, String), String>);
 /// The hashes of texts by key.
 pub(crate) type Hashes = BTreeMap<String, String>;
 
+/// The hash of a text: enough to tell one text from the next.
+pub(crate) fn hash_of(text: &str) -> String {
+    let mut hash = Sha256Hash::of(text.as_bytes()).to_string();
+    hash.truncate(16);
+    hash
+}
+
 /// The hashes of all texts of a locale.
 pub(crate) fn hashes(sections: &Sections) -> Hashes {
     let mut hashes = Hashes::new();
     for (section, source) in sections {
         for entry in source.entries() {
-            let mut hash = Sha256Hash::of(entry.text().as_bytes()).to_string();
-            // Enough to tell one text from the next.
-            hash.truncate(16);
-            hashes.insert(format!("{section}.{}", entry.key()), hash);
+            hashes.insert(format!("{section}.{}", entry.key()), hash_of(entry.text()));
         }
     }
     hashes

@@ -4,6 +4,8 @@ use std::path::PathBuf;
 
 use clap::{Args, Parser, Subcommand};
 
+use crate::exchange::State;
+
 /// Look at an application's languages: say its messages, explain its decisions, check its catalogs.
 #[derive(Parser)]
 #[command(name = "crow-fly", version, arg_required_else_help = true, max_term_width = 100)]
@@ -41,6 +43,10 @@ pub(crate) enum Command {
     Check(CheckArguments),
     /// Show how much of the default locale each locale has
     Coverage(CoverageArguments),
+    /// Write the texts of a locale to a file for translators: XLIFF 2.1 or CSV
+    Export(ExportArguments),
+    /// Read translations back from such a file
+    Import(ImportArguments),
     /// Mark translations as up to date with the default locale
     Accept(AcceptArguments),
     /// Make a locale for tests: accented and longer texts, or texts from right to left
@@ -139,6 +145,44 @@ pub(crate) struct CoverageArguments {
     /// Write a page for the browser, with every text that is left to do
     #[arg(long, value_name = "FILE")]
     pub(crate) html: Option<PathBuf>,
+}
+
+#[derive(Args)]
+#[command(
+    after_help = "Examples:\n  crow-fly export pl.xlf --locale pl\n  crow-fly export pl.csv --locale pl --only untranslated,stale"
+)]
+pub(crate) struct ExportArguments {
+    /// The file to write: `.xlf` is XLIFF 2.1, `.csv` a table
+    #[arg(value_name = "FILE")]
+    pub(crate) file: PathBuf,
+
+    /// The locale to translate to
+    #[arg(long, short, value_name = "TAG")]
+    pub(crate) locale: String,
+
+    /// Only texts in these states
+    #[arg(long, value_name = "STATE", value_enum, value_delimiter = ',')]
+    pub(crate) only: Vec<State>,
+}
+
+#[derive(Args)]
+#[command(after_help = "Example:\n  crow-fly import pl.xlf --write")]
+pub(crate) struct ImportArguments {
+    /// The file that `export` has written, with translations
+    #[arg(value_name = "FILE")]
+    pub(crate) file: PathBuf,
+
+    /// Only texts that the file has in these states
+    #[arg(long, value_name = "STATE", value_enum, value_delimiter = ',')]
+    pub(crate) only: Vec<State>,
+
+    /// Write the texts; else the changes are only shown
+    #[arg(long)]
+    pub(crate) write: bool,
+
+    /// Leave out messages that are not taken, in place of writing nothing
+    #[arg(long)]
+    pub(crate) skip_refused: bool,
 }
 
 #[derive(Args)]

@@ -11,6 +11,7 @@ mod arguments;
 mod catalog_file;
 mod code;
 mod commands;
+mod exchange;
 mod located;
 mod progress;
 mod project;

@@ -5,7 +5,7 @@ use std::collections::btree_map::Entry;
 use std::path::{Path, PathBuf};
 
 use anyhow::{Context, Result};
-use crow_fly::core::catalog::SectionSource;
+use crow_fly::core::catalog::{SectionSource, SourceEntry};
 use crow_fly::core::check::Sections;
 use crow_fly::core::finding::{Finding, Severity};
 use crow_fly::core::locale_set::LocaleId;
@@ -110,6 +110,19 @@ pub(crate) struct LocaleCatalogs {
     pub(crate) findings: Vec<Finding>,
     /// The file of each section.
     pub(crate) files: BTreeMap<String, SectionFile>,
+}
+
+impl LocaleCatalogs {
+    /// All messages by key: `section.name`. Of two with one key the later one counts.
+    pub(crate) fn texts(&self) -> BTreeMap<String, &SourceEntry> {
+        let mut texts = BTreeMap::new();
+        for (section, source) in &self.sections {
+            for entry in source.entries() {
+                texts.insert(format!("{section}.{}", entry.key()), entry);
+            }
+        }
+        texts
+    }
 }
 
 /// The file of a section.

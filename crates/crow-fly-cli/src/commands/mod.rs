@@ -12,8 +12,10 @@ mod add_locale;
 mod check;
 mod coverage;
 mod explain;
+mod export;
 mod gather;
 mod header;
+mod import;
 mod init;
 mod pseudo_locale;
 mod release;
@@ -44,6 +46,8 @@ pub(crate) fn run(arguments: &Arguments, output: &mut dyn Write) -> Result<Outco
         Command::Gather(what) => gather::run(&open()?, what, json, output),
         Command::Rename(what) => rename::run(&open()?, what, json, output),
         Command::Coverage(what) => coverage::run(&open()?, what, json, output),
+        Command::Export(what) => export::run(&open()?, what, json, output),
+        Command::Import(what) => import::run(&open()?, what, json, output),
         Command::PseudoLocale(what) => pseudo_locale::run(&open()?, what, json, output),
         // A tag can be looked at anywhere; its chain only where there is an application.
         Command::Tag(what) => {

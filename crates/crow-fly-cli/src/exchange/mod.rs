@@ -1,0 +1,104 @@
+//! Texts on their way to translators and back: one document, written as XLIFF or CSV.
+
+use std::path::Path;
+
+use anyhow::{Result, bail};
+use crow_fly::core::translation::Piece;
+
+pub(crate) mod csv;
+pub(crate) mod xliff;
+
+/// The texts of a locale beside those of the reference.
+#[derive(Clone, Debug, Default, PartialEq)]
+pub(crate) struct Document {
+    pub(crate) source_locale: String,
+    pub(crate) target_locale: String,
+    pub(crate) messages: Vec<MessageTexts>,
+}
+
+/// One message.
+#[derive(Clone, Debug, Default, PartialEq)]
+pub(crate) struct MessageTexts {
+    /// `section.name`
+    pub(crate) key: String,
+    pub(crate) note: Option<String>,
+    pub(crate) state: State,
+    /// The hash of the translation as it was written out; empty where there was none.
+    pub(crate) base: String,
+    pub(crate) units: Vec<UnitText>,
+}
+
+/// One text of a message.
+#[derive(Clone, Debug, Default, PartialEq)]
+pub(crate) struct UnitText {
+    /// The keys of its variant.
+    pub(crate) form: String,
+    /// What numbers have this form, for people.
+    pub(crate) hint: Option<String>,
+    pub(crate) source: Vec<Piece>,
+    pub(crate) target: Option<Vec<Piece>>,
+    /// Where it stands in the file that was read, from 1.
+    pub(crate) line: u32,
+}
+
+/// How far a translation is.
+#[derive(Clone, Copy, Debug, Default, PartialEq, Eq, clap::ValueEnum)]
+pub(crate) enum State {
+    /// There is none, or a place that is marked to be filled.
+    #[default]
+    Untranslated,
+    /// The reference has changed since it was accepted.
+    Stale,
+    /// There is one.
+    Translated,
+}
+
+impl State {
+    pub(crate) const fn name(self) -> &'static str {
+        match self {
+            Self::Untranslated => "untranslated",
+            Self::Stale => "stale",
+            Self::Translated => "translated",
+        }
+    }
+}
+
+/// How a document is written.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub(crate) enum Format {
+    Xliff,
+    Csv,
+}
+
+impl Format {
+    /// The format that the name of a file tells.
+    pub(crate) fn of(file: &Path) -> Result<Self> {
+        let end = file.extension().and_then(|end| end.to_str()).unwrap_or_default().to_ascii_lowercase();
+        match end.as_str() {
+            "xlf" | "xliff" => Ok(Self::Xliff),
+            "csv" => Ok(Self::Csv),
+            _ => bail!(
+                "{} does not say how it is written: name it `.xlf` (XLIFF 2.1) or `.csv`",
+                file.display()
+            ),
+        }
+    }
+
+    pub(crate) fn write(self, document: &Document) -> Result<Vec<u8>> {
+        match self {
+            Self::Xliff => xliff::write(document),
+            Self::Csv => csv::write(document),
+        }
+    }
+
+    /// Reads a document; what it says of pieces is not known to be code yet.
+    pub(crate) fn read(self, text: &str) -> Result<Document> {
+        match self {
+            Self::Xliff => xliff::read(text),
+            Self::Csv => csv::read(text),
+        }
+    }
+}
+
+#[cfg(test)]
+mod tests;

@@ -1,0 +1,659 @@
+//! A document as XLIFF 2.1 (OASIS): a file for each section, a group for each message with several forms, a unit for each
+//! text, with placeholders as inline codes.
+
+use std::collections::{BTreeMap, BTreeSet};
+use std::io::Write as _;
+
+use anyhow::{Context, Result, bail};
+use crow_fly::core::catalog::split_key;
+use crow_fly::core::translation::{Code, CodeKind, Piece};
+use quick_xml::events::{BytesEnd, BytesStart, BytesText, Event};
+use quick_xml::name::ResolveResult;
+use quick_xml::{NsReader, Writer, XmlVersion};
+
+use super::{Document, MessageTexts, State, UnitText};
+
+const CORE: &str = "urn:oasis:names:tc:xliff:document:2.0";
+const METADATA: &str = "urn:oasis:names:tc:xliff:metadata:2.0";
+
+/// The prefix of what is ours: a value of `subState`, a category of metadata.
+const OURS: &str = "crow-fly";
+
+/// How deeply elements are read.
+const MAX_DEPTH: usize = 64;
+
+// Writing.
+
+pub(super) fn write(document: &Document) -> Result<Vec<u8>> {
+    let mut xml = Xml { writer: Writer::new(Vec::new()), depth: 0 };
+    xml.writer.get_mut().write_all(b"<?xml version=\"1.0\" encoding=\"UTF-8\"?>")?;
+    let (source, target) = (document.source_locale.as_str(), document.target_locale.as_str());
+    xml.open(
+        "xliff",
+        &[
+            ("xmlns", CORE),
+            ("xmlns:mda", METADATA),
+            ("version", "2.1"),
+            ("srcLang", source),
+            ("trgLang", target),
+        ],
+    )?;
+    let mut sections: Vec<(&str, Vec<&MessageTexts>)> = Vec::new();
+    for message in &document.messages {
+        let section = split_key(&message.key).map_or("", |(section, _)| section);
+        match sections.last_mut() {
+            Some((last, messages)) if *last == section => messages.push(message),
+            _ => sections.push((section, vec![message])),
+        }
+    }
+    for (number, (section, messages)) in sections.into_iter().enumerate() {
+        let id = format!("f{}", number + 1);
+        xml.open("file", &[("id", &id), ("original", section)])?;
+        for (number, message) in messages.into_iter().enumerate() {
+            self::message(&mut xml, message, number + 1)?;
+        }
+        xml.close("file")?;
+    }
+    xml.close("xliff")?;
+    let mut bytes = xml.writer.into_inner();
+    bytes.push(b'\n');
+    Ok(bytes)
+}
+
+fn message(xml: &mut Xml, message: &MessageTexts, number: usize) -> Result<()> {
+    let name = split_key(&message.key).map_or(message.key.as_str(), |(_, name)| name);
+    let is_group = message.units.len() > 1 || message.units.iter().any(|unit| !unit.form.is_empty());
+    if is_group {
+        xml.open("group", &[("id", &format!("g{number}")), ("name", name)])?;
+        base(xml, message)?;
+        notes(xml, message.note.as_deref(), None)?;
+    }
+    for (at, unit) in message.units.iter().enumerate() {
+        let (id, unit_name) = if is_group {
+            (format!("u{number}-{}", at + 1), unit.form.as_str())
+        } else {
+            (format!("u{number}"), name)
+        };
+        xml.open("unit", &[("id", &id), ("name", unit_name), ("xml:space", "preserve")])?;
+        if !is_group {
+            base(xml, message)?;
+        }
+        notes(xml, message.note.as_deref().filter(|_| !is_group), unit.hint.as_deref())?;
+        let codes = Codes::of(unit);
+        if !codes.data.is_empty() {
+            xml.open("originalData", &[])?;
+            for (number, data) in codes.data.iter().enumerate() {
+                xml.start("data", &[("id", &format!("d{}", number + 1))])?;
+                xml.text(data)?;
+                xml.end("data")?;
+            }
+            xml.close("originalData")?;
+        }
+        match (message.state, &unit.target) {
+            (State::Translated, Some(_)) => xml.open("segment", &[("state", "translated")])?,
+            (State::Stale, Some(_)) => {
+                xml.open("segment", &[("state", "initial"), ("subState", &format!("{OURS}:stale"))])?;
+            }
+            _ => xml.open("segment", &[("state", "initial")])?,
+        }
+        xml.start("source", &[])?;
+        codes.write(xml, &unit.source, &codes.source)?;
+        xml.end("source")?;
+        if let Some(target) = &unit.target {
+            xml.start("target", &[])?;
+            codes.write(xml, target, &codes.target)?;
+            xml.end("target")?;
+        }
+        xml.close("segment")?;
+        xml.close("unit")?;
+    }
+    if is_group {
+        xml.close("group")?;
+    }
+    Ok(())
+}
+
+/// What the translation was as it was written out.
+fn base(xml: &mut Xml, message: &MessageTexts) -> Result<()> {
+    if message.base.is_empty() {
+        return Ok(());
+    }
+    xml.open("mda:metadata", &[])?;
+    xml.open("mda:metaGroup", &[("category", OURS)])?;
+    xml.start("mda:meta", &[("type", "base")])?;
+    xml.text(&message.base)?;
+    xml.end("mda:meta")?;
+    xml.close("mda:metaGroup")?;
+    xml.close("mda:metadata")
+}
+
+fn notes(xml: &mut Xml, note: Option<&str>, hint: Option<&str>) -> Result<()> {
+    let all = [("note", note), ("form", hint)];
+    if all.iter().all(|(_, text)| text.is_none()) {
+        return Ok(());
+    }
+    xml.open("notes", &[])?;
+    for (category, text) in all {
+        if let Some(text) = text {
+            xml.start("note", &[("category", category)])?;
+            xml.text(text)?;
+            xml.end("note")?;
+        }
+    }
+    xml.close("notes")
+}
+
+/// The inline codes of a unit: each has the same id in the source and the target.
+struct Codes {
+    data: Vec<String>,
+    source: Vec<Inline>,
+    target: Vec<Inline>,
+}
+
+/// How a piece of code is written.
+#[derive(Clone, Copy, PartialEq, Eq)]
+enum Inline {
+    /// Text.
+    None,
+    Placeholder(usize),
+    /// A part of the frame: the first, or one behind it.
+    Frame(usize, bool),
+    /// Markup, and the place of its end.
+    Open(usize, usize),
+    End,
+    /// Markup whose other end is not in this text.
+    LoneOpen(usize),
+    LoneClose(usize),
+}
+
+impl Codes {
+    fn of(unit: &UnitText) -> Self {
+        let target = unit.target.as_deref().unwrap_or_default();
+        let mut data: Vec<String> = Vec::new();
+        for piece in unit.source.iter().chain(target) {
+            if let Piece::Code(code) = piece
+                && !data.iter().any(|known| known == code.source())
+            {
+                data.push(code.source().to_owned());
+            }
+        }
+        // The ids of the source's codes, by what they are.
+        let mut known: BTreeMap<(String, String), Vec<usize>> = BTreeMap::new();
+        let mut next = 1;
+        let source = inline(&unit.source, |code, end| {
+            let id = next;
+            next += 1;
+            known.entry((code.to_owned(), end.to_owned())).or_default().push(id);
+            id
+        });
+        for ids in known.values_mut() {
+            ids.reverse();
+        }
+        let target = inline(target, |code, end| {
+            let same = known.get_mut(&(code.to_owned(), end.to_owned())).and_then(Vec::pop);
+            same.unwrap_or_else(|| {
+                let id = next;
+                next += 1;
+                id
+            })
+        });
+        Self { data, source, target }
+    }
+
+    fn reference(&self, code: &Code) -> String {
+        let at = self.data.iter().position(|known| known == code.source()).unwrap_or_default();
+        format!("d{}", at + 1)
+    }
+
+    fn write(&self, xml: &mut Xml, pieces: &[Piece], inline: &[Inline]) -> Result<()> {
+        for (piece, inline) in pieces.iter().zip(inline) {
+            let code = match piece {
+                Piece::Text(text) => {
+                    xml.text(text)?;
+                    continue;
+                }
+                Piece::Code(code) => code,
+            };
+            let data = self.reference(code);
+            match *inline {
+                Inline::None => {}
+                Inline::Placeholder(id) => {
+                    xml.empty(
+                        "ph",
+                        &[("id", &id.to_string()), ("equiv", code.source()), ("dataRef", &data)],
+                    )?;
+                }
+                Inline::Frame(id, is_first) => {
+                    let reorder = if is_first { "firstNo" } else { "no" };
+                    let id = id.to_string();
+                    let fixed = [("canCopy", "no"), ("canDelete", "no"), ("canReorder", reorder)];
+                    xml.empty("ph", &[&[("id", id.as_str())][..], &fixed, &[("dataRef", &data)]].concat())?;
+                }
+                Inline::Open(id, end) => {
+                    let end = match pieces.get(end) {
+                        Some(Piece::Code(code)) => self.reference(code),
+                        _ => String::new(),
+                    };
+                    let id = id.to_string();
+                    xml.start("pc", &[("id", &id), ("dataRefStart", &data), ("dataRefEnd", &end)])?;
+                }
+                Inline::End => xml.end("pc")?,
+                Inline::LoneOpen(id) => {
+                    xml.empty("sc", &[("id", &id.to_string()), ("isolated", "yes"), ("dataRef", &data)])?;
+                }
+                Inline::LoneClose(id) => {
+                    xml.empty("ec", &[("id", &id.to_string()), ("isolated", "yes"), ("dataRef", &data)])?;
+                }
+            }
+        }
+        Ok(())
+    }
+}
+
+/// How each piece is written. Ids are given by the code's source, and by that of its end.
+fn inline(pieces: &[Piece], mut id: impl FnMut(&str, &str) -> usize) -> Vec<Inline> {
+    let mut all = vec![Inline::None; pieces.len()];
+    let mut open: Vec<usize> = Vec::new();
+    // Ends are found first: what is closed in order is a pair.
+    let mut ends: BTreeMap<usize, usize> = BTreeMap::new();
+    for (at, piece) in pieces.iter().enumerate() {
+        match piece {
+            Piece::Code(code) if code.kind() == CodeKind::Open => open.push(at),
+            Piece::Code(code) if code.kind() == CodeKind::Close => {
+                if let Some(start) = open.pop() {
+                    ends.insert(start, at);
+                }
+            }
+            _ => {}
+        }
+    }
+    // Markup that is never closed would let the pairs around it cross: then all stand alone.
+    if !open.is_empty() {
+        ends.clear();
+    }
+    let closes: BTreeSet<usize> = ends.values().copied().collect();
+    let source = |at: usize| match pieces.get(at) {
+        Some(Piece::Code(code)) => code.source(),
+        _ => "",
+    };
+    let mut is_first = true;
+    for (at, piece) in pieces.iter().enumerate() {
+        let Piece::Code(code) = piece else { continue };
+        let is_end = closes.contains(&at);
+        let inline = match code.kind() {
+            CodeKind::Placeholder => Inline::Placeholder(id(code.source(), "")),
+            CodeKind::Frame => Inline::Frame(id(code.source(), ""), std::mem::take(&mut is_first)),
+            CodeKind::Close if is_end => Inline::End,
+            CodeKind::Close => Inline::LoneClose(id(code.source(), "")),
+            CodeKind::Open => match ends.get(&at) {
+                Some(end) => Inline::Open(id(code.source(), source(*end)), *end),
+                None => Inline::LoneOpen(id(code.source(), "")),
+            },
+        };
+        if let Some(place) = all.get_mut(at) {
+            *place = inline;
+        }
+    }
+    all
+}
+
+/// Elements, one below the other, and texts in them as they are.
+struct Xml {
+    writer: Writer<Vec<u8>>,
+    depth: usize,
+}
+
+impl Xml {
+    fn line(&mut self) -> Result<()> {
+        let out = self.writer.get_mut();
+        out.push(b'\n');
+        out.extend(std::iter::repeat_n(b' ', self.depth * 2));
+        Ok(())
+    }
+
+    /// Begins an element that has others, on a line of its own.
+    fn open(&mut self, name: &str, attributes: &[(&str, &str)]) -> Result<()> {
+        self.line()?;
+        self.tag(name, attributes)?;
+        self.depth += 1;
+        Ok(())
+    }
+
+    fn close(&mut self, name: &str) -> Result<()> {
+        self.depth = self.depth.saturating_sub(1);
+        self.line()?;
+        self.end(name)
+    }
+
+    /// Begins an element that has text: on a line of its own, unless it is within text.
+    fn start(&mut self, name: &str, attributes: &[(&str, &str)]) -> Result<()> {
+        if name != "pc" {
+            self.line()?;
+        }
+        self.tag(name, attributes)
+    }
+
+    fn tag(&mut self, name: &str, attributes: &[(&str, &str)]) -> Result<()> {
+        self.writer.write_event(Event::Start(element(name, attributes)))?;
+        Ok(())
+    }
+
+    fn empty(&mut self, name: &str, attributes: &[(&str, &str)]) -> Result<()> {
+        self.writer.write_event(Event::Empty(element(name, attributes)))?;
+        Ok(())
+    }
+
+    fn end(&mut self, name: &str) -> Result<()> {
+        self.writer.write_event(Event::End(BytesEnd::new(name)))?;
+        Ok(())
+    }
+
+    /// Text; characters that XML cannot have are elements of their own.
+    fn text(&mut self, text: &str) -> Result<()> {
+        let is_odd = |letter: char| matches!(letter, '\u{0}'..='\u{8}' | '\u{b}' | '\u{c}' | '\u{e}'..='\u{1f}' | '\u{fffe}' | '\u{ffff}');
+        let mut rest = text;
+        while let Some(at) = rest.find(is_odd) {
+            let (plain, odd) = rest.split_at(at);
+            self.plain(plain)?;
+            let mut letters = odd.chars();
+            let code = letters.next().map_or(0, u32::from);
+            self.empty("cp", &[("hex", &format!("{code:04X}"))])?;
+            rest = letters.as_str();
+        }
+        self.plain(rest)
+    }
+
+    fn plain(&mut self, text: &str) -> Result<()> {
+        // A carriage return by itself would be read as a line feed.
+        let escaped = quick_xml::escape::escape(text).replace('\r', "&#13;");
+        self.writer.write_event(Event::Text(BytesText::from_escaped(escaped)))?;
+        Ok(())
+    }
+}
+
+fn element<'a>(name: &'a str, attributes: &[(&str, &str)]) -> BytesStart<'a> {
+    BytesStart::new(name).with_attributes(attributes.iter().copied())
+}
+
+// Reading.
+
+/// An element of XLIFF, or of another vocabulary.
+#[derive(Debug, Default)]
+struct Element {
+    /// Its local name.
+    name: String,
+    is_core: bool,
+    attributes: Vec<(String, String)>,
+    children: Vec<Node>,
+    /// The line it begins in, from 1.
+    line: u32,
+}
+
+#[derive(Debug)]
+enum Node {
+    Text(String),
+    Element(Element),
+}
+
+impl Element {
+    fn attribute(&self, name: &str) -> Option<&str> {
+        self.attributes.iter().find(|(known, _)| known == name).map(|(_, value)| value.as_str())
+    }
+
+    fn elements(&self) -> impl Iterator<Item = &Self> {
+        self.children.iter().filter_map(|child| match child {
+            Node::Element(element) => Some(element),
+            Node::Text(_) => None,
+        })
+    }
+
+    /// Children of XLIFF of a name.
+    fn named<'e>(&'e self, name: &'static str) -> impl Iterator<Item = &'e Self> {
+        self.elements().filter(move |element| element.is_core && element.name == name)
+    }
+
+    /// All text in it; `cp` is a character.
+    fn text(&self) -> Result<String> {
+        let mut text = String::new();
+        for child in &self.children {
+            match child {
+                Node::Text(part) => text.push_str(part),
+                Node::Element(element) if element.name == "cp" => text.push(element.code_point()?),
+                Node::Element(_) => {}
+            }
+        }
+        Ok(text)
+    }
+
+    fn code_point(&self) -> Result<char> {
+        let hex = self.attribute("hex").unwrap_or_default();
+        let letter = u32::from_str_radix(hex, 16).ok().and_then(char::from_u32);
+        letter.with_context(|| format!("line {}: `{hex}` is not a character", self.line))
+    }
+}
+
+pub(super) fn read(text: &str) -> Result<Document> {
+    let root = parse(text)?;
+    if root.name != "xliff" || !root.is_core {
+        bail!("the file is not XLIFF 2: its first element is not `xliff` of `{CORE}`");
+    }
+    let mut document = Document {
+        source_locale: root.attribute("srcLang").unwrap_or_default().to_owned(),
+        target_locale: root.attribute("trgLang").unwrap_or_default().to_owned(),
+        messages: Vec::new(),
+    };
+    for file in root.named("file") {
+        let section = file.attribute("original").unwrap_or_default();
+        for element in file.elements().filter(|element| element.is_core) {
+            match element.name.as_str() {
+                "unit" => {
+                    let name = named(element)?;
+                    document.messages.push(read_message(section, name, element, &[element])?);
+                }
+                "group" => {
+                    let units: Vec<&Element> = element.named("unit").collect();
+                    document.messages.push(read_message(section, named(element)?, element, &units)?);
+                }
+                _ => {}
+            }
+        }
+    }
+    Ok(document)
+}
+
+fn named(element: &Element) -> Result<&str> {
+    element
+        .attribute("name")
+        .with_context(|| format!("line {}: a {} has no name", element.line, element.name))
+}
+
+fn read_message(section: &str, name: &str, whole: &Element, units: &[&Element]) -> Result<MessageTexts> {
+    let is_group = whole.name == "group";
+    let mut message = MessageTexts {
+        key: format!("{section}.{name}"),
+        base: base_of(whole)?,
+        state: State::Translated,
+        ..MessageTexts::default()
+    };
+    for unit in units {
+        let mut codes = BTreeMap::new();
+        for data in unit.named("originalData").flat_map(|all| all.named("data")) {
+            codes.insert(data.attribute("id").unwrap_or_default().to_owned(), data.text()?);
+        }
+        let mut text = UnitText { line: unit.line, ..UnitText::default() };
+        if is_group {
+            named(unit)?.clone_into(&mut text.form);
+        }
+        let mut target: Option<Vec<Piece>> = None;
+        // Tools may split a unit into several segments, with white space between them.
+        for part in unit
+            .elements()
+            .filter(|part| part.is_core && matches!(part.name.as_str(), "segment" | "ignorable"))
+        {
+            if part.name == "segment" {
+                let state = match (part.attribute("state"), part.attribute("subState")) {
+                    (None | Some("initial"), Some(sub)) if sub == format!("{OURS}:stale") => State::Stale,
+                    (None | Some("initial"), _) => State::Untranslated,
+                    _ => State::Translated,
+                };
+                if message.state == State::Translated {
+                    message.state = state;
+                }
+            }
+            let mut source = Vec::new();
+            for element in part.named("source") {
+                collect(element, &codes, &mut source)?;
+            }
+            for element in part.named("target") {
+                collect(element, &codes, target.get_or_insert_default())?;
+            }
+            if part.name == "ignorable" && part.named("target").next().is_none() && target.is_some() {
+                target.get_or_insert_default().extend(source.iter().cloned());
+            }
+            text.source.extend(source);
+        }
+        text.source = joined(text.source);
+        text.target = target.map(joined).filter(|target| !target.is_empty());
+        message.units.push(text);
+    }
+    Ok(message)
+}
+
+fn base_of(element: &Element) -> Result<String> {
+    let groups = element.elements().filter(|child| child.name == "metadata").flat_map(Element::elements);
+    let ours = groups.filter(|group| group.attribute("category") == Some(OURS)).flat_map(Element::elements);
+    let base = ours.filter(|meta| meta.attribute("type") == Some("base")).map(Element::text).next();
+    base.unwrap_or(Ok(String::new()))
+}
+
+/// Texts that follow one another are one.
+fn joined(pieces: Vec<Piece>) -> Vec<Piece> {
+    let mut all: Vec<Piece> = Vec::with_capacity(pieces.len());
+    for piece in pieces {
+        match (all.last_mut(), piece) {
+            (_, Piece::Text(text)) if text.is_empty() => {}
+            (Some(Piece::Text(last)), Piece::Text(text)) => last.push_str(&text),
+            (_, piece) => all.push(piece),
+        }
+    }
+    all
+}
+
+fn collect(element: &Element, codes: &BTreeMap<String, String>, pieces: &mut Vec<Piece>) -> Result<()> {
+    let code = |from: &Element, name: &str| -> Result<Piece> {
+        let id = from.attribute(name).unwrap_or_default();
+        let source = codes.get(id).with_context(|| {
+            format!("line {}: `{}` refers to data `{id}`, which the unit does not have", from.line, from.name)
+        })?;
+        Ok(Piece::Code(Code::parse(source).unwrap_or_else(|| Code::frame(source.clone()))))
+    };
+    for child in &element.children {
+        let child = match child {
+            Node::Text(text) => {
+                pieces.push(Piece::Text(text.clone()));
+                continue;
+            }
+            Node::Element(child) => child,
+        };
+        match child.name.as_str() {
+            "cp" => pieces.push(Piece::Text(child.code_point()?.to_string())),
+            "ph" | "sc" | "ec" => pieces.push(code(child, "dataRef")?),
+            "pc" => {
+                pieces.push(code(child, "dataRefStart")?);
+                collect(child, codes, pieces)?;
+                pieces.push(code(child, "dataRefEnd")?);
+            }
+            // Marks of tools: what they are around is text.
+            "mrk" => collect(child, codes, pieces)?,
+            "sm" | "em" => {}
+            other => bail!("line {}: `{other}` cannot stand in a text", child.line),
+        }
+    }
+    Ok(())
+}
+
+/// Reads XML into elements.
+fn parse(text: &str) -> Result<Element> {
+    let text = text.strip_prefix('\u{feff}').unwrap_or(text);
+    let mut reader = NsReader::from_str(text);
+    let mut stack = vec![Element::default()];
+    let (mut line, mut counted) = (1_u32, 0_usize);
+    loop {
+        let at = usize::try_from(reader.buffer_position()).unwrap_or(usize::MAX);
+        let between = text.as_bytes().get(counted..at).unwrap_or_default();
+        line = line.saturating_add(
+            u32::try_from(between.iter().filter(|byte| **byte == b'\n').count()).unwrap_or(0),
+        );
+        counted = at;
+        let (namespace, event) = reader
+            .read_resolved_event()
+            .with_context(|| format!("line {line}: the file is not well-formed"))?;
+        let is_core = matches!(namespace, ResolveResult::Bound(name) if name.as_ref() == CORE);
+        match event {
+            Event::Start(start) => {
+                if stack.len() > MAX_DEPTH {
+                    bail!("line {line}: elements are nested too deeply");
+                }
+                stack.push(begin(&start, is_core, line)?);
+            }
+            Event::Empty(start) => {
+                let element = begin(&start, is_core, line)?;
+                put(&mut stack, Node::Element(element));
+            }
+            Event::End(_) => {
+                if let Some(element) = stack.pop() {
+                    put(&mut stack, Node::Element(element));
+                }
+            }
+            Event::Text(part) => put_text(&mut stack, &part.xml10_content()),
+            Event::CData(part) => put_text(&mut stack, &part.xml10_content()),
+            Event::GeneralRef(reference) => {
+                let name = reference.xml10_content();
+                let letter = match reference.resolve_char_ref()? {
+                    Some(letter) => letter.to_string(),
+                    None => quick_xml::escape::resolve_predefined_entity(&name)
+                        .with_context(|| format!("line {line}: there is no `&{name};` in XML"))?
+                        .to_owned(),
+                };
+                put_text(&mut stack, &letter);
+            }
+            Event::DocType(_) => bail!("line {line}: a document type is not read"),
+            Event::Eof => break,
+            Event::Comment(_) | Event::Decl(_) | Event::PI(_) => {}
+        }
+    }
+    if stack.len() != 1 {
+        bail!("line {line}: the file ends before its elements do");
+    }
+    let root = stack.pop().unwrap_or_default();
+    let mut elements = root.children.into_iter().filter_map(|child| match child {
+        Node::Element(element) => Some(element),
+        Node::Text(_) => None,
+    });
+    elements.next().context("the file is empty")
+}
+
+fn begin(start: &BytesStart<'_>, is_core: bool, line: u32) -> Result<Element> {
+    let mut attributes = Vec::new();
+    for attribute in start.attributes() {
+        let attribute = attribute.with_context(|| format!("line {line}: an attribute is not well-formed"))?;
+        let value = attribute.normalized_value(XmlVersion::Implicit1_0)?.into_owned();
+        attributes.push((attribute.key.as_ref().to_owned(), value));
+    }
+    let name = start.local_name().as_ref().to_owned();
+    Ok(Element { name, is_core, attributes, children: Vec::new(), line })
+}
+
+fn put(stack: &mut [Element], node: Node) {
+    if let Some(parent) = stack.last_mut() {
+        parent.children.push(node);
+    }
+}
+
+fn put_text(stack: &mut [Element], text: &str) {
+    let Some(parent) = stack.last_mut() else { return };
+    match parent.children.last_mut() {
+        Some(Node::Text(last)) => last.push_str(text),
+        _ => parent.children.push(Node::Text(text.to_owned())),
+    }
+}
