@@ -55,13 +55,35 @@ pub(crate) enum Command {
     Tag(TagArguments),
     /// Show the language ranges of an Accept-Language header and their distance to every locale
     Header(HeaderArguments),
-    /// Publish catalogs as releases in an object store, activate them, roll back, clean
+    /// Publish catalogs as releases in an object store; inspect, compare, activate, roll back, clean
     Release(ReleaseArguments),
+    /// Print the completions of this command for a shell
+    Completions(CompletionsArguments),
+    /// Write the manual pages of this command to a folder
+    Manual(ManualArguments),
 }
 
 #[derive(Args)]
 #[command(
-    after_help = "Examples:\n  crow-fly say sailing.seats --locale pl seats=3\n  crow-fly say sailing.fare --all 'fare={\"amount\": \"12.50\", \"currency\": \"EUR\"}'"
+    after_help = "Example:\n  crow-fly completions bash > ~/.local/share/bash-completion/completions/crow-fly"
+)]
+pub(crate) struct CompletionsArguments {
+    /// The shell
+    #[arg(value_name = "SHELL", value_enum)]
+    pub(crate) shell: clap_complete::Shell,
+}
+
+#[derive(Args)]
+#[command(after_help = "Example:\n  crow-fly manual ~/.local/share/man/man1")]
+pub(crate) struct ManualArguments {
+    /// The folder, which is made where it is not there
+    #[arg(value_name = "FOLDER")]
+    pub(crate) folder: PathBuf,
+}
+
+#[derive(Args)]
+#[command(
+    after_help = "Examples:\n  crow-fly say sailing.seats-left --locale pl seats=3\n  crow-fly say sailing.departs --all time=2026-06-01T07:30:00Z boat=Curlew"
 )]
 pub(crate) struct SayArguments {
     /// The message's key: `section.name`
@@ -315,7 +337,7 @@ pub(crate) struct HeaderArguments {
 
 #[derive(Args)]
 #[command(
-    after_help = "Example:\n  crow-fly release publish --store /srv/ferries/releases\n  crow-fly release activate 3f8a --store /srv/ferries/releases"
+    after_help = "Example:\n  crow-fly release publish --store /srv/ferries/releases\n  crow-fly release activate 3f8a --store /srv/ferries/releases\n  crow-fly release compare active --store /srv/ferries/releases"
 )]
 pub(crate) struct ReleaseArguments {
     #[command(subcommand)]
@@ -349,6 +371,28 @@ pub(crate) enum ReleaseCommand {
     },
     /// Show the activations, the active one first, and the releases that were never activated
     List {
+        #[command(flatten)]
+        store: StoreArguments,
+    },
+    /// Show what a release has: its files, by locale and section
+    Inspect {
+        /// The release: the first digits of its id, or `active`
+        #[arg(value_name = "RELEASE")]
+        release: String,
+
+        #[command(flatten)]
+        store: StoreArguments,
+    },
+    /// Show which messages differ between a release and another one, or the catalogs of this application
+    Compare {
+        /// The earlier release: the first digits of its id, or `active`
+        #[arg(value_name = "RELEASE")]
+        release: String,
+
+        /// The later release; the application's catalogs where none is named
+        #[arg(value_name = "OTHER")]
+        other: Option<String>,
+
         #[command(flatten)]
         store: StoreArguments,
     },

@@ -16,7 +16,7 @@ use http::request::Parts;
 use crate::alternates::Alternates;
 use crate::config::{Config, ConfigError};
 use crate::sessions::Sessions;
-use crate::source::{CatalogSource, Directory};
+use crate::source::{CatalogSource, Directory, PseudoLocales};
 use crate::store::{CatalogStore, CatalogsError, Generation, Health, MissReport};
 use crate::translator::{RequestFacts, Translator};
 use crate::web::exchange::{CatalogNeeds, LoadedCatalogs, RequestHead};
@@ -174,6 +174,12 @@ impl CrowFlyBuilder {
     pub fn build(self) -> CrowFly {
         let Self { config, catalogs, sessions, settings, choices, revision } = self;
         let catalogs = catalogs.unwrap_or_else(|| Box::new(Directory::new(config.catalogs())));
+        let catalogs = if config.development && config.catalogs.pseudo_locales {
+            let set = config.policy().set();
+            Box::new(PseudoLocales::new(catalogs, set.tag(set.default_locale())))
+        } else {
+            catalogs
+        };
         #[cfg(feature = "ready-made")]
         let catalogs = if config.catalogs.ready_made {
             Box::new(crate::source::Overlay::new(catalogs).over(crate::source::ReadyMade))

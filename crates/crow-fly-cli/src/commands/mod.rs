@@ -17,6 +17,7 @@ mod gather;
 mod header;
 mod import;
 mod init;
+mod manual;
 mod pseudo_locale;
 mod release;
 mod rename;
@@ -49,6 +50,8 @@ pub(crate) fn run(arguments: &Arguments, output: &mut dyn Write) -> Result<Outco
         Command::Export(what) => export::run(&open()?, what, json, output),
         Command::Import(what) => import::run(&open()?, what, json, output),
         Command::PseudoLocale(what) => pseudo_locale::run(&open()?, what, json, output),
+        Command::Completions(what) => manual::completions(what, output),
+        Command::Manual(what) => manual::pages(what, json, output),
         // A tag can be looked at anywhere; its chain only where there is an application.
         Command::Tag(what) => {
             tag::run(arguments.config.exists().then(open).transpose()?.as_ref(), what, json, output)

@@ -1,13 +1,16 @@
 //! `crow-fly release`: catalogs as releases in an object store.
 
+use std::collections::{BTreeMap, BTreeSet};
 use std::io::Write;
 use std::path::Path;
 use std::sync::Arc;
 
 use anyhow::{Context, Result, anyhow, bail};
-use crow_fly::release::{Activation, Release, ReleaseError, ReleaseId, ReleaseStore};
+use crow_fly::core::catalog::SectionSource;
+use crow_fly::release::{Activation, ManifestFile, Release, ReleaseError, ReleaseId, ReleaseStore};
 use object_store::local::LocalFileSystem;
 use object_store::{ObjectStore, ObjectStoreScheme, parse_url_opts};
+use serde::Serialize;
 use serde_json::json;
 use url::Url;
 
@@ -32,12 +35,24 @@ pub(crate) fn run(
             }
             ReleaseCommand::Activate { store, release } => {
                 let store = self::store(&store.store, false)?;
-                let id = store.find(release).await.map_err(|error| told(&error))?;
+                let id = find(&store, release).await?;
                 activated(&store, store.activate(id).await, json, output).await
             }
             ReleaseCommand::RollBack { store } => {
                 let store = self::store(&store.store, false)?;
                 activated(&store, store.roll_back().await, json, output).await
+            }
+            ReleaseCommand::Inspect { store, release } => {
+                inspect(&self::store(&store.store, false)?, release, json, output).await
+            }
+            ReleaseCommand::Compare { store, release, other } => {
+                let store = self::store(&store.store, false)?;
+                let old = Texts::published(&store, find(&store, release).await?).await?;
+                let new = match other {
+                    Some(other) => Texts::published(&store, find(&store, other).await?).await?,
+                    None => Texts::packed(&packed(&open()?).await?),
+                };
+                compare(&old, &new, json, output)
             }
             ReleaseCommand::List { store } => list(&self::store(&store.store, false)?, json, output).await,
             ReleaseCommand::Clean { store, keep } => {
@@ -199,6 +214,136 @@ async fn row(store: &ReleaseStore, number: Option<u64>, id: ReleaseId) -> Result
     let files = manifest.as_ref().map(|manifest| manifest.files().len());
     let messages = manifest.as_ref().map(|manifest| manifest.messages().count());
     Ok(Row { number, id, files, messages })
+}
+
+/// The release that a text names: the active one, or that whose id begins so.
+async fn find(store: &ReleaseStore, text: &str) -> Result<ReleaseId> {
+    if text == "active" {
+        let active = store.activations(1).await.map_err(|error| told(&error))?;
+        return active.first().map(Activation::release).context("no release is active");
+    }
+    store.find(text).await.map_err(|error| told(&error))
+}
+
+async fn inspect(store: &ReleaseStore, release: &str, json: bool, output: &mut dyn Write) -> Result<Outcome> {
+    let id = find(store, release).await?;
+    let manifest = store.manifest(id).await.map_err(|error| told(&error))?;
+    let texts = Texts::published(store, id).await?;
+    let count = |file: &ManifestFile| texts.by_file.get(file.path()).copied().unwrap_or_default();
+    if json {
+        let files: Vec<_> = manifest
+            .files()
+            .iter()
+            .map(|file| json!({ "path": file.path(), "sha256": file.sha256(), "bytes": file.bytes(), "messages": count(file) }))
+            .collect();
+        render::json(
+            output,
+            &json!({ "release": id, "messages": manifest.messages().count(), "files": files }),
+        )?;
+        return Ok(Outcome::Well);
+    }
+    let bytes: u64 = manifest.files().iter().map(ManifestFile::bytes).sum();
+    writeln!(
+        output,
+        "release {id}: {}, {}, {}\n",
+        render::count(manifest.files().len(), "file"),
+        render::count(manifest.messages().count(), "message"),
+        render::count(usize::try_from(bytes).unwrap_or(usize::MAX), "byte")
+    )?;
+    let rows = manifest.files().iter().map(|file| {
+        let hash = file.sha256().to_string().chars().take(12).collect();
+        vec![file.path().to_owned(), count(file).to_string(), file.bytes().to_string(), hash]
+    });
+    render::table(output, &["file", "messages", "bytes", "hash"], rows)?;
+    Ok(Outcome::Well)
+}
+
+/// The texts of a release, by locale and key.
+#[derive(Default)]
+struct Texts {
+    name: String,
+    texts: BTreeMap<(String, String), String>,
+    /// How many messages each file has.
+    by_file: BTreeMap<String, usize>,
+}
+
+impl Texts {
+    async fn published(store: &ReleaseStore, id: ReleaseId) -> Result<Self> {
+        let manifest = store.manifest(id).await.map_err(|error| told(&error))?;
+        let mut texts = Self { name: id.short(), ..Self::default() };
+        for file in manifest.files() {
+            texts.add(file, &store.file_bytes(file).await.map_err(|error| told(&error))?);
+        }
+        Ok(texts)
+    }
+
+    fn packed(release: &Release) -> Self {
+        let mut texts = Self { name: "the catalogs".to_owned(), ..Self::default() };
+        for file in release.manifest().files() {
+            texts.add(file, release.file_bytes(file).unwrap_or_default());
+        }
+        texts
+    }
+
+    fn add(&mut self, file: &ManifestFile, bytes: &[u8]) {
+        let Some((locale, section, format)) = file.catalog() else { return };
+        let source = SectionSource::read(bytes, format);
+        self.by_file.insert(file.path().to_owned(), source.entries().len());
+        for entry in source.entries() {
+            let key = match &section {
+                Some(section) => format!("{section}.{}", entry.key()),
+                None => entry.key().to_owned(),
+            };
+            self.texts.insert((locale.clone(), key), entry.text().to_owned());
+        }
+    }
+}
+
+/// A message that differs.
+#[derive(Serialize)]
+struct Difference<'t> {
+    locale: &'t str,
+    key: &'t str,
+    before: Option<&'t str>,
+    after: Option<&'t str>,
+}
+
+fn compare(old: &Texts, new: &Texts, json: bool, output: &mut dyn Write) -> Result<Outcome> {
+    let keys: BTreeSet<&(String, String)> = old.texts.keys().chain(new.texts.keys()).collect();
+    let difference = |both: &'_ (String, String)| {
+        let (before, after) = (old.texts.get(both), new.texts.get(both));
+        (before != after).then_some((before.map(String::as_str), after.map(String::as_str)))
+    };
+    let all: Vec<Difference<'_>> = keys
+        .into_iter()
+        .filter_map(|both| {
+            let (before, after) = difference(both)?;
+            Some(Difference { locale: &both.0, key: &both.1, before, after })
+        })
+        .collect();
+    if json {
+        render::json(output, &all)?;
+        return Ok(Outcome::Well);
+    }
+    let indented = |text: &str| text.replace('\n', "\n    ");
+    for Difference { locale, key, before, after } in &all {
+        writeln!(output, "{locale} {key}")?;
+        for (sign, text) in [('-', before), ('+', after)] {
+            if let Some(text) = text {
+                writeln!(output, "  {sign} {}", indented(text))?;
+            }
+        }
+    }
+    let (new_texts, gone) = (
+        all.iter().filter(|one| one.before.is_none()).count(),
+        all.iter().filter(|one| one.after.is_none()).count(),
+    );
+    let changed = all.len() - new_texts - gone;
+    let counts = [(new_texts, "new"), (changed, "changed"), (gone, "deleted")]
+        .map(|(count, what)| format!("{count} {what}"))
+        .join(", ");
+    writeln!(output, "from {} to {}: {counts}", old.name, new.name)?;
+    Ok(Outcome::Well)
 }
 
 async fn clean(store: &ReleaseStore, keep: usize, json: bool, output: &mut dyn Write) -> Result<Outcome> {

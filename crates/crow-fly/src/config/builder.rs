@@ -277,6 +277,13 @@ impl ConfigBuilder {
         self
     }
 
+    /// Makes the locales with the regions `XA` and `XB` from the default locale in development: see
+    /// [`PseudoLocales`](crate::source::PseudoLocales).
+    pub const fn pseudo_locales(mut self) -> Self {
+        self.file.catalogs.pseudo_locales = Some(true);
+        self
+    }
+
     /// How many seconds a request waits for catalogs. Default: 2.
     pub fn wait_seconds(mut self, seconds: f64) -> Self {
         self.file.catalogs.wait_seconds = Some(Spanned::new(0..0, seconds));

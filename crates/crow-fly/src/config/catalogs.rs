@@ -7,6 +7,7 @@ use crow_fly_core::catalog::is_name;
 use crow_fly_core::locale_set::LocaleId;
 use crow_fly_core::route::{PathPattern, Routes};
 use crow_fly_core::tag::LanguageTag;
+use crow_fly_core::translation::PseudoLocale;
 use smallvec::SmallVec;
 use toml::Spanned;
 
@@ -26,6 +27,8 @@ pub(crate) struct CatalogsConfig {
     pub(crate) inherits: Vec<LocaleId>,
     /// Whether texts that come ready-made lie below.
     pub(crate) ready_made: bool,
+    /// Whether pseudo-locales are made from the default locale in development.
+    pub(crate) pseudo_locales: bool,
     /// How long a request waits for a load.
     pub(crate) wait: Duration,
     /// How long a load may take.
@@ -121,12 +124,18 @@ impl CatalogsTable {
             };
             inherits.push(*id);
         }
+        let pseudo_locales = self.pseudo_locales.unwrap_or_default();
+        if pseudo_locales {
+            let made = all.iter().filter(|(_, tag)| PseudoLocale::of(tag).is_some());
+            inherits.extend(made.map(|(id, _)| *id));
+        }
         Ok(CatalogsConfig {
             directory: self.directory.clone().unwrap_or_else(|| "catalogs".to_owned()).into(),
             eager,
             needs,
             inherits,
             ready_made: ready_made(text, self.ready_made.as_ref())?,
+            pseudo_locales,
             wait: duration(text, self.wait_seconds.as_ref(), 2.0)?,
             load_limit: duration(text, self.load_seconds.as_ref(), 30.0)?,
             refuses: self.on_failure != Some(OnFailure::Serve),

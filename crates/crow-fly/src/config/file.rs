@@ -95,6 +95,7 @@ pub(super) struct CatalogsTable {
     #[serde(default)]
     pub(super) inherits: Vec<Spanned<String>>,
     pub(super) ready_made: Option<Spanned<bool>>,
+    pub(super) pseudo_locales: Option<bool>,
     pub(super) wait_seconds: Option<Spanned<f64>>,
     pub(super) load_seconds: Option<Spanned<f64>>,
     pub(super) on_failure: Option<OnFailure>,

@@ -28,6 +28,7 @@ use crow_fly_core::policy::{FormatsRule, LocaleSource, Policy, TimeZoneRule};
 use crow_fly_core::route::is_below;
 use crow_fly_core::tag::LanguageTag;
 use crow_fly_core::time_zone::TimeZoneName;
+use crow_fly_core::translation::PseudoLocale;
 use jiff::tz::TimeZone;
 
 use crate::sessions::SessionKeys;
@@ -203,6 +204,11 @@ impl Config {
     /// What the application says of checks.
     pub const fn checks(&self) -> &CheckConfig {
         &self.checks
+    }
+
+    /// Whether a locale is made from the default locale in development: it has no catalogs of its own.
+    pub fn is_pseudo_locale(&self, tag: &LanguageTag) -> bool {
+        self.catalogs.pseudo_locales && PseudoLocale::of(tag).is_some()
     }
 
     /// Whether texts that come ready-made lie below the application's own.

@@ -201,6 +201,13 @@ impl ManifestFile {
         self.bytes
     }
 
+    /// The locale, the section, and how it is written; no section where it has all of its locale. None where its path is
+    /// not that of a catalog.
+    pub fn catalog(&self) -> Option<(String, Option<String>, FileFormat)> {
+        let listed = self.listed()?;
+        Some((listed.locale().to_owned(), listed.section_name().map(ToOwned::to_owned), listed.format()))
+    }
+
     /// The file of a listing that it is; none where its path is not that of a catalog.
     pub(crate) fn listed(&self) -> Option<ListedFile> {
         let (stem, extension) = self.path.rsplit_once('.')?;

@@ -57,6 +57,11 @@ impl Release {
         &self.manifest
     }
 
+    /// The bytes of one of its files.
+    pub fn file_bytes(&self, file: &ManifestFile) -> Option<&[u8]> {
+        self.files.get(&file.sha256()).map(Vec::as_slice)
+    }
+
     pub(super) fn json(&self) -> &[u8] {
         &self.json
     }

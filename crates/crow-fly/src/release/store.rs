@@ -11,7 +11,7 @@ use serde::{Deserialize, Serialize};
 use tokio::task::JoinSet;
 
 use super::error::ReleaseError;
-use super::manifest::{Manifest, ReleaseId, Sha256Hash};
+use super::manifest::{Manifest, ManifestFile, ReleaseId, Sha256Hash};
 use super::package::Release;
 
 /// Releases in an object store: a bucket of any cloud, or a folder. Cheap to clone.
@@ -187,7 +187,7 @@ impl ReleaseStore {
         let manifest = self.manifest(release).await?;
         let present: HashSet<Path> =
             self.objects("files").await?.into_iter().map(|object| object.location).collect();
-        let is_missing = |file: &&super::ManifestFile| !present.contains(&self.file(file.sha256()));
+        let is_missing = |file: &&ManifestFile| !present.contains(&self.file(file.sha256()));
         let missing: Vec<String> =
             manifest.files().iter().filter(is_missing).map(|file| file.path().to_owned()).collect();
         if !missing.is_empty() {
@@ -283,6 +283,20 @@ impl ReleaseStore {
             return Err(ReleaseError::damaged(path, "its bytes are not those that were published"));
         }
         Ok((Manifest::from_json(&json)?, json))
+    }
+
+    /// The bytes of a file of a release.
+    ///
+    /// # Errors
+    /// Where it is not there or not what was published, and where the store cannot be read.
+    pub async fn file_bytes(&self, file: &ManifestFile) -> Result<Vec<u8>, ReleaseError> {
+        let path = self.file(file.sha256());
+        let bytes = self.read(&path, file.bytes()).await?;
+        let bytes = bytes.ok_or_else(|| ReleaseError::damaged(&path, "it is not there"))?;
+        if Sha256Hash::of(&bytes) != file.sha256() {
+            return Err(ReleaseError::damaged(path, "its bytes are not those that were published"));
+        }
+        Ok(bytes)
     }
 
     /// Deletes what none of the last `keep` activations needs, where it was not written within a day before the newest

@@ -99,6 +99,11 @@ impl ListedFile {
         }
     }
 
+    /// The file of the same section in another locale, said to be from the same place.
+    pub(super) fn in_locale(&self, locale: &str) -> Self {
+        Self { locale: locale.to_owned(), ..self.clone() }
+    }
+
     /// The same file as one of a source in an overlay.
     pub(super) fn in_layer(mut self, layer: u8) -> Self {
         self.layer.insert(0, layer);
@@ -116,6 +121,12 @@ impl Listing {
     /// A listing of these files.
     pub fn new(files: impl IntoIterator<Item = ListedFile>) -> Self {
         Self { files: files.into_iter().collect(), ..Self::default() }
+    }
+
+    /// Adds files.
+    pub(super) fn with_files(mut self, files: impl IntoIterator<Item = ListedFile>) -> Self {
+        self.files.extend(files);
+        self
     }
 
     /// Says that the source has nothing for a locale, where it should: its folder is not there.

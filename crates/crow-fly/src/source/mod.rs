@@ -11,6 +11,7 @@
 //! | `release::Releases` (feature `releases`) | in an object store |
 //! | `ReadyMade` (feature `ready-made`) | that every site needs: form errors, pagination |
 //! | [`Overlay`] | in several sources, one above the other |
+//! | [`PseudoLocales`] | made from those of another locale, for tests |
 
 use std::error::Error;
 use std::fmt;
@@ -29,6 +30,7 @@ mod http;
 mod listing;
 mod memory;
 mod overlay;
+mod pseudo;
 #[cfg(feature = "ready-made")]
 mod ready_made;
 #[cfg(feature = "notify")]
@@ -42,6 +44,7 @@ pub(crate) use listing::absent_locale;
 pub use listing::{ListedFile, Listing};
 pub use memory::Memory;
 pub use overlay::Overlay;
+pub use pseudo::PseudoLocales;
 #[cfg(feature = "ready-made")]
 pub use ready_made::ReadyMade;
 

@@ -95,7 +95,9 @@ pub(crate) fn check(project: &Project, only: &BTreeSet<LocaleId>, wants: Wants) 
     let checker = if wants == Wants::Keys { checker.with_all_keys() } else { checker };
     let accepted = Accepted::read(config.checks().accepted())?;
     let hashes = if accepted.is_empty() { Hashes::new() } else { accepted::hashes(&own.sections) };
-    let wanted = |locale: LocaleId| only.is_empty() || only.contains(&locale);
+    // Pseudo-locales are made from the reference: there is nothing to check.
+    let is_made = |locale: LocaleId| config.is_pseudo_locale(chains.tag(locale));
+    let wanted = |locale: LocaleId| (only.is_empty() || only.contains(&locale)) && !is_made(locale);
 
     let mut all = Checked {
         findings: Vec::new(),
