@@ -60,6 +60,14 @@ impl CatalogFile {
         self.is_changed
     }
 
+    /// Whether it has no messages.
+    fn is_empty(&self) -> bool {
+        match &self.content {
+            Content::Toml(document) => document.is_empty(),
+            Content::Json(map, _) => map.is_empty(),
+        }
+    }
+
     /// Sets the text of a message, in place where there is one, else behind the others of its group.
     pub(crate) fn set(&mut self, path: &[&str], text: &str) -> Result<()> {
         let file = self.path.display().to_string();
@@ -227,11 +235,14 @@ impl CatalogFile {
         }
     }
 
-    /// Writes the file, and the folder it is in.
+    /// Writes the file, and the folder it is in. A file without messages is deleted.
     pub(crate) fn write(&self) -> Result<()> {
         let wrong = || format!("{} cannot be written", self.path.display());
         if let Some(folder) = self.path.parent() {
             fs::create_dir_all(folder).with_context(wrong)?;
+        }
+        if self.is_empty() && self.path.exists() {
+            return fs::remove_file(&self.path).with_context(wrong);
         }
         fs::write(&self.path, self.text()).with_context(wrong)
     }

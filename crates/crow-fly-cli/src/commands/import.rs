@@ -272,10 +272,7 @@ impl Plan {
         match (self.changed.is_empty(), is_taken, what.write) {
             (true, ..) => writeln!(output, "nothing to change")?,
             (_, false, _) => {
-                writeln!(
-                    output,
-                    "nothing is written; `--skip-refused` takes the {changed} that are in order"
-                )?;
+                writeln!(output, "nothing is written; `--skip-refused` takes the others: {changed}")?;
             }
             (_, true, true) => writeln!(output, "{changed} written")?,
             (_, true, false) => writeln!(output, "{changed} to change; to write them: --write")?,

@@ -4,8 +4,7 @@ use std::io::Write;
 
 use anyhow::{Context, Result, bail};
 use crow_fly::core::catalog::split_key;
-use crow_fly::core::finding::Finding;
-use crow_fly::core::message::Message;
+use crow_fly::core::message::{Message, MessageErrors};
 use crow_fly::core::number::Decimal;
 use crow_fly::{Args, CrowFly, InspectedText, Translator, Value, json_argument, say};
 use serde::Serialize;
@@ -27,6 +26,9 @@ struct Said {
     line: Option<u32>,
     text: String,
     errors: Vec<String>,
+    /// Whether the locale's own message has errors.
+    #[serde(skip)]
+    is_passed_over: bool,
 }
 
 pub(crate) fn run(
@@ -35,16 +37,17 @@ pub(crate) fn run(
     json: bool,
     output: &mut dyn Write,
 ) -> Result<Outcome> {
-    if split_key(&what.key).is_none() {
+    let Some((section, name)) = split_key(&what.key) else {
         bail!("`{}` names no section: write `section.name`", what.key);
-    }
+    };
     let runtime = tokio::runtime::Builder::new_current_thread().enable_all().build()?;
-    runtime.block_on(say_message(project, what, json, output))
+    runtime.block_on(say_message(project, what, (section, name), json, output))
 }
 
 async fn say_message(
     project: &Project,
     what: &SayArguments,
+    (section, name): (&str, &str),
     json: bool,
     output: &mut dyn Write,
 ) -> Result<Outcome> {
@@ -58,7 +61,7 @@ async fn say_message(
     let values = values.collect::<Result<Vec<(&str, Value<'_>)>>>()?;
     let zone = what.time_zone.as_deref().map(str::parse).transpose()?;
     let crow = CrowFly::new(project.config.clone(), project.directory.clone());
-    let findings = crow.load_all().await?;
+    let listing = project.list()?;
     let (mut said, mut missing) = (Vec::new(), Vec::new());
     for locale in wanted {
         let tag = set.tag(locale);
@@ -66,7 +69,15 @@ async fn say_message(
         if let Some(zone) = zone {
             translator = translator.with_time_zone(zone);
         }
-        match say_in(&translator, what, &values, &findings) {
+        // Where a file cannot be read, the rest of the chain answers.
+        let _ = translator.load([section]).await;
+        let own = project.read(&listing, locale);
+        let own = own
+            .sections
+            .get(section)
+            .and_then(|own| own.entries().iter().rev().find(|own| own.key() == name));
+        let error = own.and_then(|own| Message::parse(own.text()).err());
+        match say_in(&translator, what, &values, error.as_ref()) {
             Some(one) => said.push(one),
             None => missing.push(tag.to_string()),
         }
@@ -102,7 +113,7 @@ fn say_in(
     translator: &Translator,
     what: &SayArguments,
     values: &[(&str, Value<'_>)],
-    findings: &[Finding],
+    error: Option<&MessageErrors>,
 ) -> Option<Said> {
     let args: Args<'_> = values.iter().map(|(name, value)| (*name, value.clone())).collect();
     let locale = translator.locale().to_string();
@@ -113,15 +124,13 @@ fn say_in(
         None => error.to_string(),
     };
     // The locale's own message may have errors: then it is passed over.
-    let own = findings.iter().filter(|finding| {
-        let key = finding.key.as_ref().map(|key| format!("{}.{key}", finding.section));
-        finding.locale == locale && key.as_deref() == Some(&what.key)
-    });
-    let passed_over = own.map(|finding| format!("the message of `{locale}` is not used: {}", finding.text));
-    let errors = passed_over.chain(errors.iter().map(|error| told(error))).collect();
+    let passed_over = error
+        .map(|error| format!("the message of `{locale}` is not used: {error}; `crow-fly check` shows where"));
+    let errors = passed_over.into_iter().chain(errors.iter().map(|error| told(error))).collect();
     let text = if what.html { html.into_string() } else { text };
     let (from, file, line) = (origin.locale().to_string(), origin.file().to_owned(), origin.line());
-    Some(Said { key: what.key.clone(), locale, from, file, line, text, errors })
+    let is_passed_over = error.is_some();
+    Some(Said { key: what.key.clone(), locale, from, file, line, text, errors, is_passed_over })
 }
 
 /// The message with the parameters that it takes.
@@ -150,7 +159,8 @@ fn complain(said: &Said, names_locale: bool) -> Result<()> {
         writeln!(errors, "warning: {place}{error}")?;
     }
     if from != locale && !names_locale {
-        writeln!(errors, "note: `{locale}` has no such message; this one is from `{from}`")?;
+        let why = if said.is_passed_over { "" } else { &format!("`{locale}` has no such message; ") };
+        writeln!(errors, "note: {why}this one is from `{from}`")?;
     }
     Ok(())
 }

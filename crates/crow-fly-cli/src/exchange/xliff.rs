@@ -4,7 +4,7 @@
 use std::collections::{BTreeMap, BTreeSet};
 use std::io::Write as _;
 
-use anyhow::{Context, Result, bail};
+use anyhow::{Context, Result, anyhow, bail};
 use crow_fly::core::catalog::split_key;
 use crow_fly::core::translation::{Code, CodeKind, Piece};
 use quick_xml::events::{BytesEnd, BytesStart, BytesText, Event};
@@ -379,28 +379,28 @@ fn element<'a>(name: &'a str, attributes: &[(&str, &str)]) -> BytesStart<'a> {
 
 /// An element of XLIFF, or of another vocabulary.
 #[derive(Debug, Default)]
-struct Element {
+pub(super) struct Element {
     /// Its local name.
-    name: String,
-    is_core: bool,
-    attributes: Vec<(String, String)>,
-    children: Vec<Node>,
+    pub(super) name: String,
+    pub(super) is_core: bool,
+    pub(super) attributes: Vec<(String, String)>,
+    pub(super) children: Vec<Node>,
     /// The line it begins in, from 1.
     line: u32,
 }
 
 #[derive(Debug)]
-enum Node {
+pub(super) enum Node {
     Text(String),
     Element(Element),
 }
 
 impl Element {
-    fn attribute(&self, name: &str) -> Option<&str> {
+    pub(super) fn attribute(&self, name: &str) -> Option<&str> {
         self.attributes.iter().find(|(known, _)| known == name).map(|(_, value)| value.as_str())
     }
 
-    fn elements(&self) -> impl Iterator<Item = &Self> {
+    pub(super) fn elements(&self) -> impl Iterator<Item = &Self> {
         self.children.iter().filter_map(|child| match child {
             Node::Element(element) => Some(element),
             Node::Text(_) => None,
@@ -573,7 +573,7 @@ fn collect(element: &Element, codes: &BTreeMap<String, String>, pieces: &mut Vec
 }
 
 /// Reads XML into elements.
-fn parse(text: &str) -> Result<Element> {
+pub(super) fn parse(text: &str) -> Result<Element> {
     let text = text.strip_prefix('\u{feff}').unwrap_or(text);
     let mut reader = NsReader::from_str(text);
     let mut stack = vec![Element::default()];
@@ -587,7 +587,7 @@ fn parse(text: &str) -> Result<Element> {
         counted = at;
         let (namespace, event) = reader
             .read_resolved_event()
-            .with_context(|| format!("line {line}: the file is not well-formed"))?;
+            .map_err(|error| anyhow!("line {line}: the file is not well-formed: {error}"))?;
         let is_core = matches!(namespace, ResolveResult::Bound(name) if name.as_ref() == CORE);
         match event {
             Event::Start(start) => {

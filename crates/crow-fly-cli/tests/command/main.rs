@@ -2,9 +2,13 @@
 
 #![allow(clippy::unwrap_used, reason = "a test fails by panicking")]
 
+mod begin;
 mod checks;
+mod coverage;
+mod exchange;
 mod project;
 mod release;
+mod server;
 
 use std::path::Path;
 
