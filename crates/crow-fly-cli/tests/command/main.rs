@@ -9,6 +9,7 @@ mod exchange;
 mod project;
 mod release;
 mod server;
+mod terminal;
 
 use std::path::Path;
 

@@ -53,3 +53,33 @@ fn says_what_is_wrong() {
 fn prints_the_manifest_for_a_web_server() {
     insta::assert_snapshot!(project().run(&["release", "manifest"]));
 }
+
+#[test]
+fn shows_what_a_release_has_and_what_differs() {
+    let project = project();
+    project.run(&["release", "publish", "--activate", "--store", "releases"]);
+    let first = project.json(&["release", "list", "--store", "releases"])[0]["release"].as_str().unwrap()
+        [..8]
+        .to_owned();
+    project.write("catalogs/en/home.toml", "title = 'New ferries'\nnews = 'News'");
+    project.write(
+        "catalogs/cy/home.toml",
+        "title = 'Fferïau'\nhelp = '.input {$n :integer}\n.match $n\n* {{Cymorth}}'",
+    );
+    project.write(
+        "catalogs/cy/home.toml",
+        "title = 'Fferïau'\nhelp = '''\n.input {$n :integer}\n.match $n\n* {{Cymorth}}'''",
+    );
+    let mut shown = vec![
+        project.run(&["release", "inspect", "active", "--store", "releases"]),
+        project.run(&["release", "compare", "active", "--store", "releases"]),
+        project.run(&["release", "inspect", "0000", "--store", "releases"]),
+    ];
+    project.run(&["release", "publish", "--activate", "--store", "releases"]);
+    shown.push(project.run(&["release", "compare", &first, "active", "--store", "releases", "--json"]));
+    shown.push(project.run(&["release", "compare", "active", "--store", "releases"]));
+    insta::assert_snapshot!(shown.join("\n"));
+    let inspected = project.json(&["release", "inspect", &first, "--store", "releases"]);
+    assert_eq!(inspected["files"][1]["path"], "en/home.toml");
+    assert_eq!(inspected["files"][1]["messages"], 2);
+}

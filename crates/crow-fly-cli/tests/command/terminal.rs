@@ -1,0 +1,39 @@
+//! What a terminal gets: colours where they are wanted, completions, manual pages.
+
+use assert_cmd::Command;
+
+use crate::project::Project;
+
+fn project() -> Project {
+    Project::new("default = 'en'\nlocales = ['en']\n", &[("en/home.toml", "title = 'Ferries {$'")])
+}
+
+#[test]
+fn colours_are_shown_as_the_environment_wishes() {
+    let project = project();
+    let shown = |variables: &[(&str, &str)]| {
+        let mut command = Command::cargo_bin("crow-fly").unwrap();
+        let command = command.current_dir(project.folder()).arg("check").envs(variables.iter().copied());
+        String::from_utf8(command.output().unwrap().stdout).unwrap()
+    };
+    // Into a file, or another program.
+    assert!(!shown(&[]).contains('\u{1b}'));
+    assert!(shown(&[("CLICOLOR_FORCE", "1")]).contains("\u{1b}["));
+    assert!(!shown(&[("NO_COLOR", "1")]).contains('\u{1b}'));
+}
+
+#[test]
+fn completions_and_manual_pages_are_written() {
+    let project = project();
+    for shell in ["bash", "fish", "zsh", "elvish", "powershell"] {
+        let script = project.run(&["completions", shell]);
+        assert!(script.contains("status 0") && script.contains("pseudo-locale"), "{shell}");
+    }
+    let pages = project.json(&["manual", "man/man1"]);
+    let files: Vec<&str> =
+        pages["files"].as_array().unwrap().iter().map(|file| file.as_str().unwrap()).collect();
+    assert!(files.contains(&"crow-fly.1") && files.contains(&"crow-fly-release-compare.1"), "{files:?}");
+    let page = std::fs::read_to_string(format!("{}/man/man1/crow-fly-say.1", project.folder())).unwrap();
+    assert!(page.contains("Say one message in a locale"));
+    assert!(project.run(&["manual", "crow-fly.toml/x"]).contains("status 2"));
+}
