@@ -61,8 +61,10 @@ fn add(file: &Path, project: &Project, tag: &LanguageTag) -> Result<Added> {
     }
     let (set, chains) = (project.config.policy().set(), project.config.chains());
     let reference = chains.tag(set.default_locale());
-    // Of the reference's language, it is only asked for what differs.
-    let inherits = reference.language() == tag.language();
+    // Where its chain has texts in its language, it only needs what differs.
+    let known = |parent: &LanguageTag| chains.all().any(|(_, known)| known == parent);
+    let mut parents = std::iter::successors(tag.parent(), LanguageTag::parent);
+    let inherits = reference.language() == tag.language() || parents.any(|parent| known(&parent));
     let own = project.read(&project.list()?, set.default_locale());
     let files = if inherits { Vec::new() } else { laid_out(project, &own, reference, tag)? };
     if let Some(known) = files.iter().find(|(file, _)| file.path().exists()) {

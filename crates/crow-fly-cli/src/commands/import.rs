@@ -275,7 +275,7 @@ impl Plan {
                 writeln!(output, "nothing is written; `--skip-refused` takes the others: {changed}")?;
             }
             (_, true, true) => writeln!(output, "{changed} written")?,
-            (_, true, false) => writeln!(output, "{changed} to change; to write them: --write")?,
+            (_, true, false) => writeln!(output, "{changed} to change; add `--write` to do it")?,
         }
         Ok(())
     }

@@ -57,6 +57,7 @@ fn a_locale_is_laid_out_in_the_forms_of_its_language() {
     let shown = [
         project.run(&["add-locale", "ar"]),
         project.run(&["add-locale", "en_au"]),
+        project.run(&["add-locale", "ar-EG"]),
         project.run(&["add-locale", "pl"]),
         project.run(&["add-locale", "?"]),
         files(&project, &["crow-fly.toml", "catalogs/ar/home.toml", "catalogs/ar/trip.toml"]),

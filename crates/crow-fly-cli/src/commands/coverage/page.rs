@@ -30,7 +30,12 @@ pub(super) fn page(
                 a class="skip" href="#texts" { "Skip to the texts" }
                 header {
                     h1 { "Translation coverage" }
-                    p { "Every locale beside the reference, " code { (reference) } "." }
+                    p { "Every locale beside the reference, " code { (reference) } ", with the sections that have something left." }
+                    p class="legend" {
+                        span class="mark translated" {} "translated "
+                        span class="mark stale" {} "stale: the reference has changed since "
+                        span class="mark rest" {} "untranslated"
+                    }
                 }
                 main {
                     (overview(locales))
@@ -59,7 +64,8 @@ fn overview(locales: &[LocaleCoverage]) -> Markup {
             @for locale in locales {
                 tbody {
                     (row(&locale.locale, &locale.counts, true))
-                    @for (section, counts) in &locale.sections {
+                    // Of sections that are complete there is nothing to say.
+                    @for (section, counts) in locale.sections.iter().filter(|(_, counts)| counts.words_left > 0) {
                         (row(section, counts, false))
                     }
                 }
