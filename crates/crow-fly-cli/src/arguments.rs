@@ -411,7 +411,8 @@ pub(crate) enum ReleaseCommand {
 
 #[derive(Args)]
 pub(crate) struct StoreArguments {
-    /// The store: a folder, or the URL of a bucket where this program is built for its cloud
+    /// The store: a folder, or the URL of a bucket: `s3://ferries/releases`. Buckets need the feature `buckets` of this
+    /// program
     #[arg(long, value_name = "PLACE")]
     pub(crate) store: String,
 }

@@ -62,7 +62,7 @@ pub(crate) fn run(
     })
 }
 
-/// A folder, or the URL of a bucket where this program is built for its cloud.
+/// A folder, or the URL of a bucket where this program is built with the feature for them.
 fn store(place: &str, is_made: bool) -> Result<ReleaseStore> {
     let url = Url::parse(place).ok().filter(|url| ObjectStoreScheme::parse(url).is_ok());
     let Some(url) = url else {
@@ -76,13 +76,16 @@ fn store(place: &str, is_made: bool) -> Result<ReleaseStore> {
             .with_context(|| format!("the folder {place} cannot be used"))?;
         return Ok(ReleaseStore::new(Arc::new(files)));
     };
+    if cfg!(not(feature = "buckets")) {
+        bail!("{place} is a bucket, and this program is built without the feature `buckets`");
+    }
+    // The one provider of cryptography that is built in; another one may have been set before.
+    #[cfg(feature = "buckets")]
+    let _ = rustls::crypto::ring::default_provider().install_default();
     // The names that each cloud's own tools read: `AWS_ACCESS_KEY_ID`.
     let variables = std::env::vars().map(|(name, value)| (name.to_ascii_lowercase(), value));
-    let (objects, prefix) = parse_url_opts(&url, variables).with_context(|| {
-        format!(
-            "{place} cannot be used; buckets need a command that is built with `--cfg with_aws`, `with_azure` or `with_gcp` in RUSTFLAGS"
-        )
-    })?;
+    let (objects, prefix) =
+        parse_url_opts(&url, variables).with_context(|| format!("{place} cannot be used"))?;
     let objects: Arc<dyn ObjectStore> = objects.into();
     Ok(ReleaseStore::new(objects).below(prefix.as_ref()))
 }

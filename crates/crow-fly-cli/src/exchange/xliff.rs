@@ -588,7 +588,7 @@ pub(super) fn parse(text: &str) -> Result<Element> {
         let (namespace, event) = reader
             .read_resolved_event()
             .map_err(|error| anyhow!("line {line}: the file is not well-formed: {error}"))?;
-        let is_core = matches!(namespace, ResolveResult::Bound(name) if name.as_ref() == CORE);
+        let is_core = matches!(namespace, ResolveResult::Bound(name) if name.as_ref() == CORE.as_bytes());
         match event {
             Event::Start(start) => {
                 if stack.len() > MAX_DEPTH {
@@ -605,10 +605,10 @@ pub(super) fn parse(text: &str) -> Result<Element> {
                     put(&mut stack, Node::Element(element));
                 }
             }
-            Event::Text(part) => put_text(&mut stack, &part.xml10_content()),
-            Event::CData(part) => put_text(&mut stack, &part.xml10_content()),
+            Event::Text(part) => put_text(&mut stack, &part.xml10_content()?),
+            Event::CData(part) => put_text(&mut stack, &part.xml10_content()?),
             Event::GeneralRef(reference) => {
-                let name = reference.xml10_content();
+                let name = reference.xml10_content()?;
                 let letter = match reference.resolve_char_ref()? {
                     Some(letter) => letter.to_string(),
                     None => quick_xml::escape::resolve_predefined_entity(&name)
@@ -638,9 +638,9 @@ fn begin(start: &BytesStart<'_>, is_core: bool, line: u32) -> Result<Element> {
     for attribute in start.attributes() {
         let attribute = attribute.with_context(|| format!("line {line}: an attribute is not well-formed"))?;
         let value = attribute.normalized_value(XmlVersion::Implicit1_0)?.into_owned();
-        attributes.push((attribute.key.as_ref().to_owned(), value));
+        attributes.push((String::from_utf8_lossy(attribute.key.as_ref()).into_owned(), value));
     }
-    let name = start.local_name().as_ref().to_owned();
+    let name = String::from_utf8_lossy(start.local_name().as_ref()).into_owned();
     Ok(Element { name, is_core, attributes, children: Vec::new(), line })
 }
 

@@ -3,9 +3,14 @@
 #![allow(clippy::unwrap_used, reason = "a test fails by panicking")]
 
 mod begin;
+#[cfg(feature = "buckets")]
+mod bucket;
 mod checks;
 mod coverage;
 mod exchange;
+#[cfg(feature = "buckets")]
+#[path = "../../../crow-fly/tests/neighbours/program.rs"]
+mod program;
 mod project;
 mod release;
 mod server;
