@@ -313,6 +313,7 @@ fn json_at<'m>(map: &'m mut Map<String, Value>, place: &[String]) -> Option<&'m 
 }
 
 #[cfg(test)]
+#[allow(clippy::unwrap_used, reason = "a test fails by panicking")]
 mod tests {
     use super::*;
 

@@ -8,6 +8,8 @@ use clap::Parser;
 
 mod accepted;
 mod arguments;
+#[cfg(feature = "buckets")]
+mod bucket;
 mod catalog_file;
 mod code;
 mod commands;

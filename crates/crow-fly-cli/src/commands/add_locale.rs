@@ -8,7 +8,7 @@ use anyhow::{Context, Result, bail};
 use crow_fly::core::message::Message;
 use crow_fly::core::message::model::Body;
 use crow_fly::core::names::{Casing, name, own_name};
-use crow_fly::core::number::{PluralRules, PluralType};
+use crow_fly::core::number::{Category, PluralRules, PluralType};
 use crow_fly::core::translation::with_forms_of;
 use crow_fly::{Direction, LanguageTag};
 use serde::Serialize;
@@ -86,7 +86,7 @@ fn add(file: &Path, project: &Project, tag: &LanguageTag) -> Result<Added> {
 }
 
 fn forms(tag: &LanguageTag) -> Vec<&'static str> {
-    PluralRules::of(tag, PluralType::Cardinal).categories().map(|category| category.as_str()).collect()
+    PluralRules::of(tag, PluralType::Cardinal).categories().map(Category::as_str).collect()
 }
 
 /// The files of the reference as those of the new locale, each with its count of texts.
@@ -148,7 +148,7 @@ fn described(tag: &LanguageTag) -> String {
     };
     let direction = match Direction::of(tag) {
         Direction::RightToLeft => "right to left",
-        _ => "left to right",
+        Direction::LeftToRight => "left to right",
     };
     format!("{names}, written from {direction}")
 }

@@ -67,8 +67,8 @@ pub(crate) fn document(project: &Project, locale: LocaleId, only: &[State]) -> R
     let tag = chains.tag(locale);
     let (accepted, known_hashes) =
         (Accepted::read(project.config.checks().accepted())?, hashes(&known.sections));
-    let stale = accepted.stale(&tag.to_string(), &own, &known_hashes);
-    let stale: BTreeSet<String> = stale
+    let findings = accepted.stale(&tag.to_string(), &own, &known_hashes);
+    let outdated: BTreeSet<String> = findings
         .iter()
         .filter_map(|finding| Some(format!("{}.{}", finding.section, finding.key.as_deref()?)))
         .collect();
@@ -86,7 +86,7 @@ pub(crate) fn document(project: &Project, locale: LocaleId, only: &[State]) -> R
             let state = match same {
                 None => State::Untranslated,
                 Some(same) if same.is_untranslated() => State::Untranslated,
-                Some(_) if stale.contains(&key) => State::Stale,
+                Some(_) if outdated.contains(&key) => State::Stale,
                 Some(_) => State::Translated,
             };
             if !only.is_empty() && !only.contains(&state) {

@@ -96,7 +96,7 @@ pub(crate) fn run(
         let count = render::count(found.len(), "text");
         match (found.is_empty(), what.write) {
             (true, _) => {
-                writeln!(output, "no texts to gather: the catalogs have every key with a default text")?
+                writeln!(output, "no texts to gather: the catalogs have every key with a default text")?;
             }
             (false, true) => writeln!(output, "{count} gathered")?,
             (false, false) => writeln!(output, "{count}; to write them: crow-fly gather --write")?,

@@ -41,6 +41,7 @@ pub(crate) fn pages(what: &ManualArguments, json: bool, output: &mut dyn Write) 
 }
 
 #[cfg(test)]
+#[allow(clippy::unwrap_used, reason = "a test fails by panicking")]
 mod tests {
     use std::fmt::Write as _;
 

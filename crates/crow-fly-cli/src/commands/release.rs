@@ -8,8 +8,8 @@ use std::sync::Arc;
 use anyhow::{Context, Result, anyhow, bail};
 use crow_fly::core::catalog::SectionSource;
 use crow_fly::release::{Activation, ManifestFile, Release, ReleaseError, ReleaseId, ReleaseStore};
+use object_store::ObjectStoreScheme;
 use object_store::local::LocalFileSystem;
-use object_store::{ObjectStore, ObjectStoreScheme, parse_url_opts};
 use serde::Serialize;
 use serde_json::json;
 use url::Url;
@@ -76,18 +76,13 @@ fn store(place: &str, is_made: bool) -> Result<ReleaseStore> {
             .with_context(|| format!("the folder {place} cannot be used"))?;
         return Ok(ReleaseStore::new(Arc::new(files)));
     };
-    if cfg!(not(feature = "buckets")) {
-        bail!("{place} is a bucket, and this program is built without the feature `buckets`");
-    }
-    // The one provider of cryptography that is built in; another one may have been set before.
+    #[cfg(not(feature = "buckets"))]
+    bail!("{url} is a bucket, and this program is built without the feature `buckets`");
     #[cfg(feature = "buckets")]
-    let _ = rustls::crypto::ring::default_provider().install_default();
-    // The names that each cloud's own tools read: `AWS_ACCESS_KEY_ID`.
-    let variables = std::env::vars().map(|(name, value)| (name.to_ascii_lowercase(), value));
-    let (objects, prefix) =
-        parse_url_opts(&url, variables).with_context(|| format!("{place} cannot be used"))?;
-    let objects: Arc<dyn ObjectStore> = objects.into();
-    Ok(ReleaseStore::new(objects).below(prefix.as_ref()))
+    {
+        let opened = crate::bucket::open(&url).with_context(|| format!("{url} cannot be used"));
+        opened.map(|(objects, prefix)| ReleaseStore::new(objects).below(prefix.as_ref()))
+    }
 }
 
 /// An error with its cause and what to do about it.
@@ -265,7 +260,7 @@ async fn inspect(store: &ReleaseStore, release: &str, json: bool, output: &mut d
 #[derive(Default)]
 struct Texts {
     name: String,
-    texts: BTreeMap<(String, String), String>,
+    by_key: BTreeMap<(String, String), String>,
     /// How many messages each file has.
     by_file: BTreeMap<String, usize>,
 }
@@ -297,7 +292,7 @@ impl Texts {
                 Some(section) => format!("{section}.{}", entry.key()),
                 None => entry.key().to_owned(),
             };
-            self.texts.insert((locale.clone(), key), entry.text().to_owned());
+            self.by_key.insert((locale.clone(), key), entry.text().to_owned());
         }
     }
 }
@@ -312,9 +307,9 @@ struct Difference<'t> {
 }
 
 fn compare(old: &Texts, new: &Texts, json: bool, output: &mut dyn Write) -> Result<Outcome> {
-    let keys: BTreeSet<&(String, String)> = old.texts.keys().chain(new.texts.keys()).collect();
+    let keys: BTreeSet<&(String, String)> = old.by_key.keys().chain(new.by_key.keys()).collect();
     let difference = |both: &'_ (String, String)| {
-        let (before, after) = (old.texts.get(both), new.texts.get(both));
+        let (before, after) = (old.by_key.get(both), new.by_key.get(both));
         (before != after).then_some((before.map(String::as_str), after.map(String::as_str)))
     };
     let all: Vec<Difference<'_>> = keys

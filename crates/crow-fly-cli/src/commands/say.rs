@@ -3,7 +3,7 @@
 use std::io::Write;
 
 use anyhow::{Context, Result, bail};
-use crow_fly::core::catalog::split_key;
+use crow_fly::core::catalog::{SectionSource, split_key};
 use crow_fly::core::message::{Message, MessageErrors};
 use crow_fly::core::number::Decimal;
 use crow_fly::{Args, CrowFly, InspectedText, Translator, Value, json_argument, say};
@@ -141,8 +141,8 @@ fn with_parameters(project: &Project, said: &Said) -> Result<serde_json::Value> 
     if let (Some((id, _)), Some((section, name))) = (found, split_key(&said.key)) {
         let catalogs = project.read(&project.list()?, id);
         let source = catalogs.sections.get(section).cloned().or_else(|| project.ready_made(id, section));
-        let entries = source.iter().flat_map(|source| source.entries());
-        let text = entries.filter(|entry| entry.key() == name).map(|entry| entry.text().to_owned()).last();
+        let entries = source.iter().flat_map(SectionSource::entries);
+        let text = entries.rev().find(|entry| entry.key() == name).map(|entry| entry.text().to_owned());
         if let Some(message) = text.and_then(|text| Message::parse(&text).ok()) {
             value["parameters"] = serde_json::to_value(message.parameters())?;
         }

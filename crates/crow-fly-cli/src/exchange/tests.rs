@@ -1,5 +1,7 @@
 //! Out and back, nothing is lost; and what is written is XLIFF 2.1 by the standard's own rules.
 
+#![allow(clippy::unwrap_used, reason = "a test fails by panicking")]
+
 use std::collections::BTreeSet;
 
 use crow_fly::core::translation::{Code, Piece};
@@ -87,8 +89,11 @@ fn bare(mut document: Document) -> Document {
     document
 }
 
+/// Key, state, base; then form, source and target of each text.
+type Joined = (String, State, String, Vec<(String, String, Option<String>)>);
+
 /// The same, with every text as one source: a table does not tell code from text.
-fn joined(document: Document) -> Vec<(String, State, String, Vec<(String, String, Option<String>)>)> {
+fn joined(document: Document) -> Vec<Joined> {
     let unit =
         |unit: UnitText| (unit.form, Piece::join(&unit.source), unit.target.as_deref().map(Piece::join));
     let message = |message: MessageTexts| {

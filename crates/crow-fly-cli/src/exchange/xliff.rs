@@ -304,16 +304,15 @@ struct Xml {
 }
 
 impl Xml {
-    fn line(&mut self) -> Result<()> {
+    fn line(&mut self) {
         let out = self.writer.get_mut();
         out.push(b'\n');
         out.extend(std::iter::repeat_n(b' ', self.depth * 2));
-        Ok(())
     }
 
     /// Begins an element that has others, on a line of its own.
     fn open(&mut self, name: &str, attributes: &[(&str, &str)]) -> Result<()> {
-        self.line()?;
+        self.line();
         self.tag(name, attributes)?;
         self.depth += 1;
         Ok(())
@@ -321,14 +320,14 @@ impl Xml {
 
     fn close(&mut self, name: &str) -> Result<()> {
         self.depth = self.depth.saturating_sub(1);
-        self.line()?;
+        self.line();
         self.end(name)
     }
 
     /// Begins an element that has text: on a line of its own, unless it is within text.
     fn start(&mut self, name: &str, attributes: &[(&str, &str)]) -> Result<()> {
         if name != "pc" {
-            self.line()?;
+            self.line();
         }
         self.tag(name, attributes)
     }
@@ -581,9 +580,7 @@ pub(super) fn parse(text: &str) -> Result<Element> {
     loop {
         let at = usize::try_from(reader.buffer_position()).unwrap_or(usize::MAX);
         let between = text.as_bytes().get(counted..at).unwrap_or_default();
-        line = line.saturating_add(
-            u32::try_from(between.iter().filter(|byte| **byte == b'\n').count()).unwrap_or(0),
-        );
+        line = line.saturating_add(u32::try_from(memchr::memchr_iter(b'\n', between).count()).unwrap_or(0));
         counted = at;
         let (namespace, event) = reader
             .read_resolved_event()

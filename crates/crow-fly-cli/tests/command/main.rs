@@ -9,6 +9,7 @@ mod checks;
 mod coverage;
 mod exchange;
 #[cfg(feature = "buckets")]
+#[allow(clippy::print_stderr, reason = "a skipped test says so")]
 #[path = "../../../crow-fly/tests/neighbours/program.rs"]
 mod program;
 mod project;

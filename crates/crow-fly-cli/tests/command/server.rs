@@ -10,6 +10,9 @@ use tower::{Layer, ServiceExt, service_fn};
 
 use crate::{FERRY, run};
 
+/// Options of the command, and the headers that they stand for.
+type Visitor = (&'static [&'static str], &'static [(&'static str, &'static str)]);
+
 /// A key, its arguments as they are typed, and as JSON.
 type Question = (&'static str, &'static [&'static str], Json);
 
@@ -154,7 +157,7 @@ async fn both_decide_the_same() {
         "/trip",
         "/ar/sailings/3",
     ];
-    let visitors: [(&[&str], &[(&str, &str)]); 7] = [
+    let visitors: [Visitor; 7] = [
         (&[], &[]),
         (&["--cookie", "cy"], &[("cookie", "saltmarsh-locale=cy")]),
         (&["--cookie", "xx"], &[("cookie", "saltmarsh-locale=xx")]),

@@ -71,14 +71,14 @@ pub struct KeySet {
 
 impl KeySet {
     fn new(locale: &ParsedLocale<'_>) -> Self {
-        let keys = |is_wanted: fn(&ParsedMessage<'_>) -> bool| {
+        let keys = |only_good: bool| {
             let section = |(name, section): (&&str, &ParsedSection<'_>)| {
-                let wanted = section.messages.iter().filter(|message| is_wanted(message));
+                let wanted = section.messages.iter().filter(|message| !only_good || message.is_said());
                 ((*name).to_owned(), wanted.map(|message| message.entry.key().to_owned()).collect())
             };
             locale.iter().map(section).collect()
         };
-        Self { sections: keys(|_| true), good: keys(|message| message.is_said()) }
+        Self { sections: keys(false), good: keys(true) }
     }
 
     fn has(&self, section: &str, key: &str) -> bool {

@@ -51,7 +51,7 @@ impl<'s> ParsedMessage<'s> {
         let facts =
             |message: &Message| Facts { parameters: message.parameters(), spaces: Spaces::of(message) };
         let facts = message.as_ref().map(facts).unwrap_or_default();
-        Self { entry, facts, message }
+        Self { entry, message, facts }
     }
 }
 

@@ -217,7 +217,7 @@ fn length(place: &mut Place<'_, '_>, message: &Message, most: Option<usize>) {
 
 /// Letters of a script that the language is not written in, and that the reference has not either.
 fn foreign_letters(place: &mut Place<'_, '_>, message: &Message, reference: &Message, scripts: &Scripts) {
-    if scripts.has_no_latin() && message.patterns().all(|pattern| is_latin_prose(pattern)) {
+    if scripts.has_no_latin() && message.patterns().all(is_latin_prose) {
         return place.find(Rule::OtherScript, || {
             (
                 "the text has only Latin words".to_owned(),

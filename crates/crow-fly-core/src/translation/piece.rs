@@ -154,7 +154,7 @@ fn collect(node: SyntaxNode<'_>, pieces: &mut Vec<Piece>) {
             match child.kind() {
                 SyntaxKind::Text => put_text(pieces, child.text()),
                 SyntaxKind::Escape => {
-                    put_text(pieces, child.text().trim_start_matches('\\').get(..1).unwrap_or("\\"))
+                    put_text(pieces, child.text().trim_start_matches('\\').get(..1).unwrap_or("\\"));
                 }
                 _ => pieces.push(Piece::Code(
                     Code::parse(child.text()).unwrap_or_else(|| Code::frame(child.text().to_owned())),

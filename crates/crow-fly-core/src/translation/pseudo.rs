@@ -1,6 +1,7 @@
 //! Pseudo-locales: the reference's texts made strange, to see what a page does with long words, odd letters and the other
 //! direction before anybody has translated it.
 
+use alloc::borrow::ToOwned;
 use alloc::string::{String, ToString};
 
 use crate::message::model::{Body, Element, Pattern};
@@ -88,7 +89,7 @@ fn put(pattern: &mut Pattern, place: usize, text: &str) {
     match (place, pattern.as_mut_slice()) {
         (0, [Element::Text(first), ..]) => first.insert_str(0, text),
         (1.., [.., Element::Text(last)]) => last.push_str(text),
-        _ => pattern.insert(place, Element::Text(text.to_string())),
+        _ => pattern.insert(place, Element::Text(text.to_owned())),
     }
 }
 

@@ -76,18 +76,16 @@ impl Units {
         let known = Message::parse(reference)?;
         let parsed = own.and_then(|own| Message::parse(own).ok());
         let own = own.filter(|_| parsed.is_some());
-        Ok(match Self::split(&known, parsed.as_ref(), tag) {
-            Some(units) => units,
-            None => {
-                let unit = Unit {
-                    keys: Vec::new(),
-                    form: String::new(),
-                    source: piece::whole(&with_forms_of(&known, tag).to_string()),
-                    target: own.map(piece::whole),
-                };
-                Self { base: None, units: [unit].into() }
-            }
-        })
+        if let Some(units) = Self::split(&known, parsed.as_ref(), tag) {
+            return Ok(units);
+        }
+        let unit = Unit {
+            keys: Vec::new(),
+            form: String::new(),
+            source: piece::whole(&with_forms_of(&known, tag).to_string()),
+            target: own.map(piece::whole),
+        };
+        Ok(Self { base: None, units: [unit].into() })
     }
 
     fn split(reference: &Message, own: Option<&Message>, tag: &LanguageTag) -> Option<Self> {

@@ -52,9 +52,7 @@ fn the_forms_of_a_language_are_laid_out() {
         (span, "pl", "one, few, many, *"),
         ("Plain", "pl", "Plain"),
     ] {
-        if Message::parse(message).is_err() {
-            panic!("{message}");
-        }
+        assert!(Message::parse(message).is_ok(), "{message}");
         assert_eq!(laid_out(message, locale), expected, "{message} in {locale}");
     }
 }
