@@ -209,6 +209,33 @@ fn in_order(checker: &Checker<'_>, chains: &Chains) -> Vec<LocaleId> {
     order.into_iter().map(|(_, locale)| locale).collect()
 }
 
+/// What is so of many texts of a section, as a rule: it is one finding, at the first of them.
+struct Common<'s> {
+    /// The first text that is marked as untranslated, and how many are.
+    marked: Option<(&'s str, usize)>,
+    /// The first text with Latin words alone, where the language is written otherwise, and how many have.
+    latin: Option<(&'s str, usize)>,
+}
+
+impl<'s> Common<'s> {
+    fn of(own: &ParsedSection<'s>, language: &Language<'_>) -> Self {
+        let first = |mut keys: alloc::vec::IntoIter<&'s str>| Some((keys.next()?, keys.len() + 1));
+        let keys = |is_so: &dyn Fn(&ParsedMessage<'_>) -> bool| {
+            let so = own.messages.iter().filter(|message| is_so(message));
+            first(so.map(|message| message.entry.key()).collect::<Vec<_>>().into_iter())
+        };
+        let latin = |message: &ParsedMessage<'_>| {
+            message.is_said()
+                && message.message.as_ref().is_ok_and(wording::has_only_latin)
+                && !allowed(&[message.entry.note()]).contains(&Rule::OtherScript)
+        };
+        Self {
+            marked: keys(&|message| message.entry.is_untranslated()),
+            latin: if language.scripts.has_no_latin() { keys(&latin) } else { None },
+        }
+    }
+}
+
 fn marked_untranslated(count: usize) -> (String, String) {
     let text = if count == 1 {
         "the text is marked as untranslated".to_owned()
@@ -253,8 +280,9 @@ impl CheckedLocale<'_> {
             own.zip(reference).is_some_and(|(own, reference)| own.keys().eq(reference.keys()));
         if let Some(own) = own {
             self.place(name, &mut file).file(own.source);
+            let common = Common::of(own, &self.language);
             for message in &own.messages {
-                self.message(name, own, message, reference, &mut file);
+                self.message(name, own, message, (reference, &common), &mut file);
             }
             if !self.is_reference && !has_same_keys {
                 self.place(name, &mut file).surplus(own, reference, self.reference);
@@ -275,7 +303,7 @@ impl CheckedLocale<'_> {
         section: &str,
         own: &ParsedSection<'_>,
         parsed: &ParsedMessage<'_>,
-        reference: Option<&ParsedSection<'_>>,
+        (reference, common): (Option<&ParsedSection<'_>>, &Common<'_>),
         file: &mut FileFindings<'_>,
     ) {
         let ParsedMessage { entry, message, facts } = parsed;
@@ -291,10 +319,7 @@ impl CheckedLocale<'_> {
             file,
         };
         if entry.is_untranslated() {
-            let mut marked = own.messages.iter().filter(|message| message.entry.is_untranslated());
-            // A new locale has nothing else: they are one finding, at the first.
-            if marked.next().is_some_and(|first| first.entry.key() == entry.key()) {
-                let count = marked.count() + 1;
+            if let Some((_, count)) = common.marked.filter(|(first, _)| *first == entry.key()) {
                 place.find(Rule::MarkedUntranslated, || marked_untranslated(count));
             }
             return;
@@ -313,10 +338,18 @@ impl CheckedLocale<'_> {
         message::check(&mut place, message);
         markup::alone(&mut place, message);
         let mut has_notation = false;
-        for pattern in message.patterns() {
-            has_notation |= characters::check(&mut place, pattern, &self.language.scripts);
+        let signs = facts.signs;
+        if signs.beyond_ascii || signs.special {
+            for pattern in message.patterns() {
+                has_notation |= characters::check(&mut place, pattern, &self.language.scripts);
+            }
         }
-        wording::alone(&mut place, message, &self.language);
+        if signs.beyond_ascii || signs.capitals {
+            wording::alone(&mut place, message, &self.language);
+        }
+        if let Some((_, count)) = common.latin.filter(|(first, _)| *first == entry.key()) {
+            place.find(Rule::OtherScript, || wording::only_latin(count));
+        }
         let beside = other.and_then(|other| Some((other, other.message.as_ref().ok()?)));
         plural::check(&mut place, message, beside.map(|(_, message)| message), self.language.tag);
         if let Some((other, reference)) = beside {

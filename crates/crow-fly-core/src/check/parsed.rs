@@ -43,13 +43,42 @@ pub(super) struct Facts {
     /// Sorted by name.
     pub(super) parameters: Vec<Parameter>,
     pub(super) spaces: Spaces,
+    pub(super) signs: Signs,
+}
+
+/// Which kinds of characters stand anywhere in a message's source: most messages have none that is looked for.
+#[derive(Clone, Copy, Default)]
+pub(super) struct Signs {
+    /// Letters and signs beyond ASCII.
+    pub(super) beyond_ascii: bool,
+    /// Characters that HTML or other notations give a meaning, and control characters but for line breaks.
+    pub(super) special: bool,
+    /// Two capitals in a row.
+    pub(super) capitals: bool,
+}
+
+impl Signs {
+    fn of(text: &str) -> Self {
+        let mut signs = Self::default();
+        let mut before = 0;
+        for byte in text.bytes() {
+            signs.beyond_ascii |= !byte.is_ascii();
+            signs.special |= matches!(byte, b'<' | b'&' | b'%') || byte.is_ascii_control() && byte != b'\n';
+            signs.capitals |= byte.is_ascii_uppercase() && u8::is_ascii_uppercase(&before);
+            before = byte;
+        }
+        signs
+    }
 }
 
 impl<'s> ParsedMessage<'s> {
     fn new(entry: &'s SourceEntry) -> Self {
         let message = Message::parse(entry.text());
-        let facts =
-            |message: &Message| Facts { parameters: message.parameters(), spaces: Spaces::of(message) };
+        let facts = |message: &Message| Facts {
+            parameters: message.parameters(),
+            spaces: Spaces::of(message),
+            signs: Signs::of(entry.text()),
+        };
         let facts = message.as_ref().map(facts).unwrap_or_default();
         Self { entry, message, facts }
     }

@@ -92,7 +92,9 @@ pub(super) fn beside(
     spaces::check(place, own.spaces, parsed.facts.spaces);
     end_marks(place, message, other, language.tag);
     length(place, message, max_length(parsed.entry.note()));
-    foreign_letters(place, message, other, &language.scripts);
+    if own.signs.beyond_ascii {
+        foreign_letters(place, message, other, &language.scripts);
+    }
     if !language.is_of_reference {
         untranslated(place, message, other);
     }
@@ -217,14 +219,6 @@ fn length(place: &mut Place<'_, '_>, message: &Message, most: Option<usize>) {
 
 /// Letters of a script that the language is not written in, and that the reference has not either.
 fn foreign_letters(place: &mut Place<'_, '_>, message: &Message, reference: &Message, scripts: &Scripts) {
-    if scripts.has_no_latin() && message.patterns().all(is_latin_prose) {
-        return place.find(Rule::OtherScript, || {
-            (
-                "the text has only Latin words".to_owned(),
-                "see whether the text is of another language".to_owned(),
-            )
-        });
-    }
     for text in message.patterns().flat_map(texts).filter(|text| !text.is_ascii()) {
         // A letter by itself is a sign: of a unit, of an angle.
         let is_foreign = |word: &&str| word.chars().filter(|letter| scripts.is_foreign(*letter)).count() > 1;
@@ -242,6 +236,21 @@ fn foreign_letters(place: &mut Place<'_, '_>, message: &Message, reference: &Mes
             )
         });
     }
+}
+
+/// Whether a message is prose in Latin letters.
+pub(super) fn has_only_latin(message: &Message) -> bool {
+    message.patterns().all(is_latin_prose)
+}
+
+/// The text and the help of a finding about that.
+pub(super) fn only_latin(count: usize) -> (String, String) {
+    let text = if count == 1 {
+        "the text has only Latin words".to_owned()
+    } else {
+        format!("this and {} more of the section have only Latin words", count - 1)
+    };
+    (text, "see whether the text is of another language".to_owned())
 }
 
 /// Whether a pattern has only words in Latin letters, and several that are not names.
