@@ -84,10 +84,10 @@ impl Checker<'_> {
         let own = super::parsed::parse(own);
         let mut found = Vec::new();
         for (section, known) in &self.reference {
-            for ParsedMessage { entry, message, .. } in &known.messages {
+            for (at, ParsedMessage { entry, message, .. }) in known.messages.iter().enumerate() {
                 let Ok(message) = message else { continue };
                 let (key, text, note) = (entry.key(), entry.text(), entry.note());
-                let state = state(own.get(section), section, key, parents);
+                let state = state(own.get(section), section, (at, key), parents);
                 found.push(CoveredText { section, key, text, note, words: words(message), state });
             }
         }
@@ -99,8 +99,10 @@ impl Checker<'_> {
         let mut coverage = Coverage::default();
         for (section, known) in &self.reference {
             let own = own.get(section);
-            for message in known.messages.iter().filter(|message| message.message.is_ok()) {
-                coverage.add(state(own, section, message.entry.key(), parents));
+            for (at, message) in
+                known.messages.iter().enumerate().filter(|(_, message)| message.message.is_ok())
+            {
+                coverage.add(state(own, section, (at, message.entry.key()), parents));
             }
         }
         coverage
@@ -108,8 +110,13 @@ impl Checker<'_> {
 }
 
 /// How a locale has a message of the reference.
-fn state(own: Option<&ParsedSection<'_>>, section: &str, key: &str, parents: &[&KeySet]) -> TextState {
-    let own = own.and_then(|own| own.get(key));
+fn state(
+    own: Option<&ParsedSection<'_>>,
+    section: &str,
+    (at, key): (usize, &str),
+    parents: &[&KeySet],
+) -> TextState {
+    let own = own.and_then(|own| own.get_near(at, key));
     if own.is_some_and(ParsedMessage::is_said) {
         TextState::Own
     } else if parents.iter().any(|keys| keys.has_good(section, key)) {

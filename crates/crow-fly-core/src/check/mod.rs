@@ -281,7 +281,8 @@ impl CheckedLocale<'_> {
         if let Some(own) = own {
             self.place(name, &mut file).file(own.source);
             let common = Common::of(own, &self.language);
-            for message in &own.messages {
+            for (at, message) in own.messages.iter().enumerate() {
+                let reference = reference.and_then(|section| section.get_near(at, message.entry.key()));
                 self.message(name, own, message, (reference, &common), &mut file);
             }
             if !self.is_reference && !has_same_keys {
@@ -303,11 +304,11 @@ impl CheckedLocale<'_> {
         section: &str,
         own: &ParsedSection<'_>,
         parsed: &ParsedMessage<'_>,
-        (reference, common): (Option<&ParsedSection<'_>>, &Common<'_>),
+        (reference, common): (Option<&ParsedMessage<'_>>, &Common<'_>),
         file: &mut FileFindings<'_>,
     ) {
         let ParsedMessage { entry, message, facts } = parsed;
-        let other = reference.filter(|_| !self.is_reference).and_then(|section| section.get(entry.key()));
+        let other = reference.filter(|_| !self.is_reference);
         let notes = [entry.note(), other.and_then(|other| other.entry.note())];
         let mut place = Place {
             locale: &self.text,

@@ -107,6 +107,13 @@ impl<'s> ParsedSection<'s> {
         self.messages.get(*self.places.get(key)?)
     }
 
+    /// The message of a key, which most often stands where it stands in the other file.
+    pub(super) fn get_near(&self, at: usize, key: &str) -> Option<&ParsedMessage<'s>> {
+        let near = self.messages.get(at).filter(|message| message.entry.key() == key);
+        // Of two with one key the later one counts.
+        if near.is_some() && self.places.len() == self.messages.len() { near } else { self.get(key) }
+    }
+
     pub(super) fn has(&self, key: &str) -> bool {
         self.places.contains_key(key)
     }
