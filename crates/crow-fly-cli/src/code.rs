@@ -159,13 +159,14 @@ fn count(number: usize) -> u32 {
 
 /// The quoted texts of a template, in either kind of quotes.
 fn of_template(text: &str) -> Vec<Literal> {
-    let mut found = Vec::new();
+    let mut found: Vec<Literal> = Vec::new();
     let mut start = 0;
     for (number, whole) in text.split_inclusive('\n').enumerate() {
         let line = whole.trim_end_matches(['\n', '\r']);
         let end = start + line.len();
         start += whole.len();
         let (mut rest, mut column) = (line, 1);
+        let mut said = None;
         while let Some((before, quoted)) = rest.find(['"', '\'']).map(|start| rest.split_at(start)) {
             // The quote, and what comes after it.
             let Some((quote, inner)) = quoted.split_at_checked(1) else { break };
@@ -174,7 +175,17 @@ fn of_template(text: &str) -> Vec<Literal> {
             let Some((text, after)) = inner.split_once(quote) else { continue };
             let call = before.trim_end_matches(['(', ' ']);
             let name = call.rsplit(|letter: char| !letter.is_alphanumeric() && letter != '_').next();
-            let is_asked = call.len() < before.len() && name.is_some_and(|name| CALLS.contains(&name));
+            let name = name.filter(|_| call.len() < before.len()).unwrap_or_default();
+            let is_asked = CALLS.contains(&name);
+            // `say("…").or("…")`
+            if let Some(literal) = said.and_then(|at: usize| found.get_mut(at)).filter(|_| name == "or") {
+                literal.default = Some(text.to_owned());
+                said = None;
+                rest = after;
+                column += text.chars().count() + 1;
+                continue;
+            }
+            said = (name == "say").then_some(found.len()).or(said);
             let length = text.chars().count();
             let place =
                 Position { line: count(number + 1), column: count(column), length: count(length.max(1)) };

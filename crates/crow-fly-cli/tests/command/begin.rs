@@ -78,6 +78,7 @@ fn a_locale_is_laid_out_in_the_forms_of_its_language() {
 fn texts_given_in_code_are_gathered() {
     let project = project();
     project.write("src/wrong.rs", "fn f() { say(\"bad\").or(\"x\"); say(\"home.broken\").or(\"{$\"); say(\"trip.new.key\").or(\"Other\"); say(\"home.seats\").or(\"x\"); }\n");
+    project.write("src/page.html", "<p>{{ t.text(say(\"home.foot\").with(args!(a: \"x\")).or('At the foot')) }} {{ t.text(\"home.title\") }}</p>\n");
     let shown = [
         project.run(&["gather"]),
         files(&project, &["catalogs/en/trip.json"]),
