@@ -44,6 +44,8 @@
 
 extern crate alloc;
 
+pub use parse_error::ParseValueError;
+
 pub mod accept;
 pub mod catalog;
 pub mod chain;
@@ -57,6 +59,7 @@ pub mod list;
 pub mod locale_set;
 pub mod message;
 pub mod names;
+mod parse_error;
 pub mod number;
 pub mod policy;
 pub mod route;

@@ -221,6 +221,66 @@ impl<'a> From<&'a String> for Value<'a> {
     }
 }
 
+impl<'a> From<&&'a str> for Value<'a> {
+    fn from(text: &&'a str) -> Self {
+        Self::Text(Cow::Borrowed(text))
+    }
+}
+
+impl<'a> From<&&'a String> for Value<'a> {
+    fn from(text: &&'a String) -> Self {
+        Self::Text(Cow::Borrowed(text))
+    }
+}
+
+impl<'a> From<&'a Cow<'_, str>> for Value<'a> {
+    fn from(text: &'a Cow<'_, str>) -> Self {
+        Self::Text(Cow::Borrowed(text))
+    }
+}
+
+impl From<bool> for Value<'_> {
+    /// The text `true` or `false`: a message selects by it with `:string`.
+    fn from(is_so: bool) -> Self {
+        Self::Text(Cow::Borrowed(if is_so { "true" } else { "false" }))
+    }
+}
+
+impl<V: Into<Self>> From<Option<V>> for Value<'_> {
+    /// What is absent is an empty text.
+    fn from(value: Option<V>) -> Self {
+        value.map_or(Self::Text(Cow::Borrowed("")), Into::into)
+    }
+}
+
+impl<V: Clone + Into<Self>> From<&Option<V>> for Value<'_> {
+    fn from(value: &Option<V>) -> Self {
+        Self::from(value.clone())
+    }
+}
+
+impl<V: Clone + Into<Self>> From<&Vec<V>> for Value<'_> {
+    fn from(values: &Vec<V>) -> Self {
+        Self::from(values.as_slice())
+    }
+}
+
+macro_rules! from_references {
+    ($($type:ty)*) => {
+        $(impl From<&$type> for Value<'_> {
+            fn from(value: &$type) -> Self {
+                Self::from(value.clone())
+            }
+        })*
+    };
+}
+
+from_references!(bool i8 i16 i32 i64 i128 isize u8 u16 u32 u64 u128 usize f32 f64);
+from_references!(Decimal Money Html DateValue Arc<dyn CustomValue>);
+from_references!(jiff::Timestamp jiff::Zoned jiff::civil::DateTime jiff::civil::Date jiff::civil::Time);
+#[cfg(feature = "rust-decimal")]
+from_references!(rust_decimal::Decimal);
+
 impl From<String> for Value<'_> {
     fn from(text: String) -> Self {
         Self::Text(Cow::Owned(text))
@@ -364,21 +424,38 @@ impl<'a, V: Into<Value<'a>>> FromIterator<(&'a str, V)> for Args<'a> {
     }
 }
 
-/// Makes the [`Args`](crate::value::Args) of a message: `args! { seats: 3, "first-name": name }`.
+/// Makes the [`Args`](crate::value::Args) of a message.
 ///
 /// ```
 /// use crow_fly_core::{args, value::Value};
 ///
-/// let name = String::from("Mair");
-/// let args = args! { seats: 3, "first-name": &name };
+/// let (name, seats) = (String::from("Mair"), Some(3));
+/// // A variable gives its own name; other names may have hyphens.
+/// let args = args! { name, seats: &seats, first-name: &name, "last-name": "Owen", is_full: false };
+/// assert_eq!(args.get("name"), Some(&Value::from("Mair")));
 /// assert_eq!(args.get("seats"), Some(&Value::Integer(3)));
 /// assert_eq!(args.get("first-name"), Some(&Value::from("Mair")));
+/// assert_eq!(args.get("is_full"), Some(&Value::from("false")));
+/// // What a variable holds is borrowed.
+/// assert_eq!(name, "Mair");
 /// ```
 #[macro_export]
 macro_rules! args {
-    (@name $name:literal) => { $name };
-    (@name $name:ident) => { ::core::stringify!($name) };
-    ($($name:tt : $value:expr),* $(,)?) => {
-        $crate::value::Args::of([$(($crate::args!(@name $name), $crate::value::Value::from($value))),*])
+    (@of [$($done:tt)*]) => { $crate::value::Args::of([$($done)*]) };
+    (@of [$($done:tt)*] $name:literal : $value:expr $(, $($rest:tt)*)?) => {
+        $crate::args!(@of [$($done)* ($name, $crate::value::Value::from($value)),] $($($rest)*)?)
     };
+    (@of [$($done:tt)*] $name:ident : $value:expr $(, $($rest:tt)*)?) => {
+        $crate::args!(@of [$($done)* (::core::stringify!($name), $crate::value::Value::from($value)),] $($($rest)*)?)
+    };
+    (@of [$($done:tt)*] $one:ident $(- $more:ident)+ : $value:expr $(, $($rest:tt)*)?) => {
+        $crate::args!(@of [$($done)* (
+            ::core::concat!(::core::stringify!($one) $(, "-", ::core::stringify!($more))+),
+            $crate::value::Value::from($value),
+        ),] $($($rest)*)?)
+    };
+    (@of [$($done:tt)*] $name:ident $(, $($rest:tt)*)?) => {
+        $crate::args!(@of [$($done)* (::core::stringify!($name), $crate::value::Value::from(&$name)),] $($($rest)*)?)
+    };
+    ($($all:tt)*) => { $crate::args!(@of [] $($all)*) };
 }

@@ -47,7 +47,7 @@ pub fn json_argument(value: &Value) -> Result<Argument<'static>, JsonArgumentErr
                 return Err(JsonArgumentError::Object);
             };
             let known =
-                Currency::parse(currency).ok_or_else(|| JsonArgumentError::Currency(currency.clone()))?;
+                Currency::parse(currency).map_err(|_| JsonArgumentError::Currency(currency.clone()))?;
             let amount = Decimal::parse(&amount).map_err(|_| JsonArgumentError::Amount(amount))?;
             Ok(Argument::from(Money::new(amount, known)))
         }

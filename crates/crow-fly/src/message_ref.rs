@@ -1,5 +1,7 @@
 //! What is to be said: a key, its arguments, and a text for as long as nothing is translated yet.
 
+use std::borrow::Cow;
+
 use crow_fly_core::message::Isolation;
 use crow_fly_core::value::Args;
 
@@ -17,7 +19,7 @@ use crate::config::MissingText;
 /// ```
 #[derive(Clone, Debug)]
 pub struct MessageRef<'a> {
-    pub(crate) key: &'a str,
+    pub(crate) key: Cow<'a, str>,
     pub(crate) args: Args<'a>,
     pub(crate) default: Option<&'a str>,
     pub(crate) isolation: Option<Isolation>,
@@ -25,7 +27,8 @@ pub struct MessageRef<'a> {
 }
 
 /// A message to be said, by its key: `section.name` or `section.group.name`.
-pub fn say(key: &str) -> MessageRef<'_> {
+pub fn say<'a>(key: impl Into<Cow<'a, str>>) -> MessageRef<'a> {
+    let key = key.into();
     MessageRef { key, args: Args::new(), default: None, isolation: None, missing: None }
 }
 
@@ -60,8 +63,8 @@ impl<'a> MessageRef<'a> {
     }
 
     /// The key.
-    pub const fn key(&self) -> &'a str {
-        self.key
+    pub fn key(&self) -> &str {
+        &self.key
     }
 }
 
@@ -77,6 +80,30 @@ impl<'a> From<&'a String> for MessageRef<'a> {
     }
 }
 
+impl From<String> for MessageRef<'_> {
+    fn from(key: String) -> Self {
+        say(key)
+    }
+}
+
+impl<'a> From<Cow<'a, str>> for MessageRef<'a> {
+    fn from(key: Cow<'a, str>) -> Self {
+        say(key)
+    }
+}
+
+impl<'a> From<(String, Args<'a>)> for MessageRef<'a> {
+    fn from((key, args): (String, Args<'a>)) -> Self {
+        say(key).with(args)
+    }
+}
+
+impl<'a> From<(&'a String, Args<'a>)> for MessageRef<'a> {
+    fn from((key, args): (&'a String, Args<'a>)) -> Self {
+        say(key).with(args)
+    }
+}
+
 impl<'a> From<(&'a str, Args<'a>)> for MessageRef<'a> {
     fn from((key, args): (&'a str, Args<'a>)) -> Self {
         say(key).with(args)
@@ -86,6 +113,6 @@ impl<'a> From<(&'a str, Args<'a>)> for MessageRef<'a> {
 /// For template engines that hand arguments on by reference; the arguments are cloned.
 impl<'a> From<&(&'a str, Args<'a>)> for MessageRef<'a> {
     fn from((key, args): &(&'a str, Args<'a>)) -> Self {
-        say(key).with(args.clone())
+        say(*key).with(args.clone())
     }
 }

@@ -6,6 +6,7 @@ use crow_fly_cldr::keys::{OTHER, dates as keys, key};
 
 use super::DatePatterns;
 use crate::number::{Decimal, NumberFormat, NumberLocale, PluralRules, Width};
+use crate::parse_error::parse_by_read;
 
 /// What is counted from now.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Hash)]
@@ -21,9 +22,15 @@ pub enum RelativeUnit {
     Year,
 }
 
+parse_by_read!(
+    RelativeUnit,
+    "a unit of time",
+    "write `second`, `minute`, `hour`, `day`, `week`, `month`, `quarter` or `year`",
+    "Reads a unit: `day`, or `days`."
+);
+
 impl RelativeUnit {
-    /// Reads a unit: `day`, or `days`.
-    pub fn parse(name: &str) -> Option<Self> {
+    pub(crate) fn read(name: &str) -> Option<Self> {
         Some(match name.strip_suffix('s').unwrap_or(name) {
             "second" => Self::Second,
             "minute" => Self::Minute,

@@ -8,6 +8,7 @@ use jiff::tz::{Offset, TimeZone};
 use jiff::{Timestamp, Zoned};
 
 use super::DateFormat;
+use crate::parse_error::parse_by_read;
 
 /// A date, a time, or both; with or without a zone.
 #[derive(Clone, Debug, PartialEq)]
@@ -32,12 +33,17 @@ pub(super) struct Moment {
     pub(super) offset: Option<Offset>,
 }
 
+parse_by_read!(
+    DateValue,
+    "a date or a time",
+    "write it as `2026-03-01`, `09:30` or `2026-03-01T09:30:00+01:00`",
+    "Reads ISO 8601 as RFC 9557 and RFC 3339 write it: `2026-03-01`, `2026-03-01T09:30`, `09:30`, \
+`2026-03-01T09:30:00Z`, `2026-03-01T09:30:00+01:00`, `2026-03-01T09:30:00+01:00[Europe/Warsaw]`. `Z` and `-00:00` name a \
+moment and no zone (RFC 9557 §2); any other offset is the zone of the moment."
+);
+
 impl DateValue {
-    /// Reads ISO 8601 as RFC 9557 and RFC 3339 write it: `2026-03-01`, `2026-03-01T09:30`, `09:30`,
-    /// `2026-03-01T09:30:00Z`, `2026-03-01T09:30:00+01:00`, `2026-03-01T09:30:00+01:00[Europe/Warsaw]`.
-    ///
-    /// `Z` and `-00:00` name a moment and no zone (RFC 9557 §2); any other offset is the zone of the moment.
-    pub fn parse(text: &str) -> Option<Self> {
+    pub(crate) fn read(text: &str) -> Option<Self> {
         let text = text.trim();
         if text.contains('[') {
             return text.parse().ok().map(|moment| Self::Zoned(Box::new(moment)));

@@ -131,7 +131,7 @@ impl Requirements {
             CURRENCIES.key(&key(&[&code, currencies::NAME])).is_some()
         };
         let unknown_currencies = self.currencies().filter(|code| !has_currency(code));
-        let unknown_units = self.units().filter(|unit| Unit::parse(unit).is_none());
+        let unknown_units = self.units().filter(|unit| Unit::read(unit).is_none());
         let has_locale =
             |tag: &str| LanguageTag::parse(tag).is_ok_and(|tag| locale_in(NUMBERS, &tag).is_some());
         let unknown_locales = self.locales().filter(|tag| !has_locale(tag));

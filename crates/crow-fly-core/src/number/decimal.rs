@@ -71,6 +71,14 @@ impl fmt::Display for DecimalError {
 
 impl core::error::Error for DecimalError {}
 
+impl core::str::FromStr for Decimal {
+    type Err = DecimalError;
+
+    fn from_str(text: &str) -> Result<Self, Self::Err> {
+        Self::parse(text)
+    }
+}
+
 impl Decimal {
     /// The most digits on one side of the decimal sign: every `f64` fits, and a hostile exponent does not.
     pub const MAX_DIGITS: usize = 400;

@@ -14,6 +14,7 @@ use super::format::{NumberFormat, NumberLocale};
 use super::pattern::Affixes;
 use super::{Category, Decimal, Digits, PluralRules};
 use crate::locale_texts;
+use crate::parse_error::parse_by_read;
 use crate::tag::LanguageTag;
 
 /// What a number is.
@@ -59,8 +60,7 @@ impl Signs<'_> {
 pub struct Currency([u8; 3]);
 
 impl Currency {
-    /// Reads a code, in any case; none where it is not three ASCII letters.
-    pub fn parse(code: &str) -> Option<Self> {
+    pub(crate) fn read(code: &str) -> Option<Self> {
         let code: [u8; 3] = code.as_bytes().try_into().ok()?;
         code.iter().all(u8::is_ascii_alphabetic).then(|| Self(code.map(|letter| letter.to_ascii_uppercase())))
     }
@@ -75,6 +75,20 @@ impl Currency {
         currency_digits(self.as_str())
     }
 }
+
+parse_by_read!(
+    Currency,
+    "a currency",
+    "write the three letters of its ISO 4217 code, such as `EUR`",
+    "Reads a code, in any case."
+);
+
+parse_by_read!(
+    Unit,
+    "a unit that CLDR has",
+    "write its identifier, such as `kilometer` or `kilometer-per-hour`",
+    "Reads an identifier: `kilometer`, `kilometer-per-hour`."
+);
 
 /// How a currency is shown.
 #[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Hash)]
@@ -101,8 +115,7 @@ pub struct Unit {
 }
 
 impl Unit {
-    /// Reads an identifier: `kilometer`, `kilometer-per-hour`; none where CLDR has no pattern for it.
-    pub fn parse(name: &str) -> Option<Self> {
+    pub(crate) fn read(name: &str) -> Option<Self> {
         let known = |name: &str| UNITS.key(&key(&[name, units::LONG, OTHER]));
         if let Some(name) = known(name) {
             return Some(Self { name, per: None });

@@ -295,7 +295,7 @@ impl Translator {
         let mut report = |error| errors.push(error);
         let formatted = output(found.program.format(&found.context, &message.args).reporting(&mut report));
         if !errors.is_empty() {
-            self.report_errors(message.key, found.place.as_ref(), &errors);
+            self.report_errors(&message.key, found.place.as_ref(), &errors);
         }
         Some((formatted, found.other))
     }
@@ -322,11 +322,11 @@ impl Translator {
 
     fn find_program<'t>(&'t self, message: &MessageRef<'_>) -> Option<Found<'t>> {
         let inner = &*self.inner;
-        match inner.generation.find(inner.locale, || inner.links(), message.key) {
+        match inner.generation.find(inner.locale, || inner.links(), &message.key) {
             Lookup::Message(hit) => self.found(message, &hit),
             Lookup::Missing(miss) => {
                 if miss == Miss::NotLoaded {
-                    self.ask_for_section(message.key);
+                    self.ask_for_section(&message.key);
                 }
                 self.report_miss(message, miss);
                 self.default_text(message)
@@ -338,15 +338,15 @@ impl Translator {
         let Hit { link, section, is_preliminary, .. } = *hit;
         let link = self.inner.links().get(link)?;
         if is_preliminary {
-            self.ask_for_section(message.key);
+            self.ask_for_section(&message.key);
         }
         let (tag, locale) = (&link.tag, self.locale());
         let place = Place::new(section);
-        trace!(target: "crow_fly::texts", key = message.key, locale = %locale, from = %tag, place = %place.of(message.key), "found");
+        trace!(target: "crow_fly::texts", key = &*message.key, locale = %locale, from = %tag, place = %place.of(&message.key), "found");
         let falls_back = link.locale != self.inner.locale
             && (tag.language() != locale.language() || link.direction != self.direction());
         if falls_back {
-            self.report_fallback(message.key, tag);
+            self.report_fallback(&message.key, tag);
         }
         let other = falls_back.then_some(OtherLanguage { tag, direction: link.direction });
         let program = Cow::Borrowed(hit.program()?);
@@ -358,7 +358,7 @@ impl Translator {
         let default = match Message::parse(message.default?) {
             Ok(default) => default,
             Err(errors) => {
-                warn!(target: "crow_fly::misses", key = message.key, %errors, "the default given in code cannot be read");
+                warn!(target: "crow_fly::misses", key = &*message.key, %errors, "the default given in code cannot be read");
                 return None;
             }
         };
@@ -377,7 +377,7 @@ impl Translator {
     fn missing_text(&self, message: &MessageRef<'_>) -> String {
         match message.missing.unwrap_or(self.inner.config().missing) {
             MissingText::Marker => format!("⟦{}⟧", message.key),
-            MissingText::Key | MissingText::Error => message.key.to_owned(),
+            MissingText::Key | MissingText::Error => message.key.to_string(),
             MissingText::Empty => String::new(),
         }
     }

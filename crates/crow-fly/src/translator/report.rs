@@ -78,6 +78,7 @@ impl Translator {
 
     pub(super) fn report_miss(&self, message: &MessageRef<'_>, miss: Miss) {
         let MessageRef { key, default, .. } = message;
+        let key = &**key;
         let (inner, locale) = (&*self.inner, self.locale());
         trace!(target: "crow_fly::texts", key, %locale, "missing");
         let store = inner.crow.store();

@@ -29,7 +29,7 @@ impl Function for CurrencyFunction {
 
     fn set(options: &mut NumberOptions, name: &str, value: &str) -> Result<(), BadOption> {
         match name {
-            "currency" => options.currency = Some(Currency::parse(value).ok_or(BadOption)?),
+            "currency" => options.currency = Some(Currency::read(value).ok_or(BadOption)?),
             "currencyDisplay" => {
                 let known = [
                     ("symbol", CurrencyDisplay::Symbol),

@@ -74,7 +74,7 @@ fn named(code: &str, kind: Named, language: &LanguageTag) -> Option<String> {
             names::part(&code, language).map(String::from)
         }
         Named::Currency => {
-            let currency = Currency::parse(code)?;
+            let currency = Currency::read(code)?;
             Some(names::currency(&currency, language).unwrap_or(currency.as_str()).into())
         }
     }

@@ -35,7 +35,7 @@ impl Function for Relative {
 
     fn set(options: &mut RelativeOptions, name: &str, value: &str) -> Result<(), BadOption> {
         match name {
-            "unit" => options.unit = Some(RelativeUnit::parse(value).ok_or(BadOption)?),
+            "unit" => options.unit = Some(RelativeUnit::read(value).ok_or(BadOption)?),
             "numeric" => options.words = one_of(value, [("auto", true), ("always", false)])?,
             "width" => {
                 let known = [("long", Width::Long), ("short", Width::Short), ("narrow", Width::Narrow)];

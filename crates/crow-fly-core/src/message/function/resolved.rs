@@ -182,7 +182,7 @@ impl<'a> ResolvedValue<'a> {
         let (date, options) = match self {
             Self::Date(date, _, inherited) if *inherited == NO_DATE_OPTIONS => (date, options),
             Self::Date(date, _, inherited) => (date, MaybeOwned::Owned(Box::new(options.over(&inherited)))),
-            Self::Text(text) => (owned(DateValue::parse(&text))?, options),
+            Self::Text(text) => (owned(DateValue::read(&text))?, options),
             Self::Number(NumericValue::Integer(seconds), _) => {
                 (owned(DateValue::from_unix(seconds))?, options)
             }

@@ -28,7 +28,7 @@ impl Function for UnitFunction {
 
     fn set(options: &mut NumberOptions, name: &str, value: &str) -> Result<(), BadOption> {
         match name {
-            "unit" => options.unit = Some(Unit::parse(value).ok_or(BadOption)?),
+            "unit" => options.unit = Some(Unit::read(value).ok_or(BadOption)?),
             "unitDisplay" => {
                 let known = [("long", Width::Long), ("short", Width::Short), ("narrow", Width::Narrow)];
                 options.width = Some(one_of(value, known)?);
