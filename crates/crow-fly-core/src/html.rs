@@ -75,6 +75,23 @@ impl Html {
     }
 }
 
+#[cfg(feature = "askama")]
+impl askama::filters::HtmlSafe for Html {}
+
+#[cfg(feature = "askama")]
+impl askama::FastWritable for Html {
+    fn write_into(&self, dest: &mut dyn Write, _: &dyn askama::Values) -> askama::Result<()> {
+        Ok(dest.write_str(&self.0)?)
+    }
+}
+
+#[cfg(feature = "maud")]
+impl maud::Render for Html {
+    fn render_to(&self, buffer: &mut String) {
+        buffer.push_str(&self.0);
+    }
+}
+
 impl fmt::Display for Html {
     fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
         f.write_str(&self.0)

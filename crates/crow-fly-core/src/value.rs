@@ -271,6 +271,13 @@ macro_rules! from_references {
             fn from(value: &$type) -> Self {
                 Self::from(value.clone())
             }
+        }
+
+        // A reference that `args!` borrows by its name.
+        impl From<&&$type> for Value<'_> {
+            fn from(value: &&$type) -> Self {
+                Self::from((*value).clone())
+            }
         })*
     };
 }

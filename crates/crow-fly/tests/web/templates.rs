@@ -53,7 +53,7 @@ async fn templates_say_messages_with_named_arguments() {
 #[tokio::test]
 async fn mistakes_in_templates_are_named() {
     for (template, part) in [
-        ("{{ t.say('home.hello') }}", "but no `say`"),
+        ("{{ t.speak('home.hello') }}", "but no `speak`"),
         ("{{ t.text() }}", "missing argument"),
         ("{{ t.text('home.hello', 'Mair') }}", "too many arguments"),
         ("{{ t.path(1) }}", "not a string"),
