@@ -187,6 +187,15 @@ struct Found<'t> {
     other: Option<OtherLanguage<'t>>,
 }
 
+impl Found<'_> {
+    /// Isolates placeholders as the message wishes. In place: contexts are large.
+    fn isolate(&mut self, message: &MessageRef<'_>) {
+        if let Some(isolation) = message.isolation {
+            self.context = Cow::Owned(self.context.as_ref().clone().with_isolation(isolation));
+        }
+    }
+}
+
 /// The language of a text that is not in the page's.
 struct OtherLanguage<'t> {
     tag: &'t LanguageTag,
@@ -290,7 +299,8 @@ impl Translator {
         message: &MessageRef<'_>,
         output: impl FnOnce(Formatting<'_, '_, '_>) -> T,
     ) -> Option<(T, Option<OtherLanguage<'_>>)> {
-        let found = self.find(message)?;
+        let mut found = self.find(message)?;
+        found.isolate(message);
         let mut errors = Vec::new();
         let mut report = |error| errors.push(error);
         let formatted = output(found.program.format(&found.context, &message.args).reporting(&mut report));
@@ -307,20 +317,13 @@ impl Translator {
         output: impl FnOnce(Formatting<'_, '_, '_>) -> T,
         report: &mut dyn FnMut(FormatError),
     ) -> Option<(T, Option<OtherLanguage<'_>>)> {
-        let found = self.find(message)?;
+        let mut found = self.find(message)?;
+        found.isolate(message);
         let formatting = found.program.format(&found.context, &message.args);
         Some((output(formatting.reporting(report)), found.other))
     }
 
     fn find<'t>(&'t self, message: &MessageRef<'_>) -> Option<Found<'t>> {
-        let mut found = self.find_program(message)?;
-        if let Some(isolation) = message.isolation {
-            found.context = Cow::Owned(found.context.into_owned().with_isolation(isolation));
-        }
-        Some(found)
-    }
-
-    fn find_program<'t>(&'t self, message: &MessageRef<'_>) -> Option<Found<'t>> {
         let inner = &*self.inner;
         match inner.generation.find(inner.locale, || inner.links(), &message.key) {
             Lookup::Message(hit) => self.found(message, &hit),
