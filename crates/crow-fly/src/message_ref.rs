@@ -27,12 +27,15 @@ pub struct MessageRef<'a> {
 }
 
 /// A message to be said, by its key: `section.name` or `section.group.name`.
-pub fn say<'a>(key: impl Into<Cow<'a, str>>) -> MessageRef<'a> {
-    let key = key.into();
-    MessageRef { key, args: Args::new(), default: None, isolation: None, missing: None }
+pub fn say(key: &str) -> MessageRef<'_> {
+    MessageRef::of(Cow::Borrowed(key))
 }
 
 impl<'a> MessageRef<'a> {
+    fn of(key: Cow<'a, str>) -> Self {
+        Self { key, args: Args::new(), default: None, isolation: None, missing: None }
+    }
+
     /// Gives the message its arguments.
     #[must_use]
     pub fn with(mut self, args: Args<'a>) -> Self {
@@ -82,19 +85,19 @@ impl<'a> From<&'a String> for MessageRef<'a> {
 
 impl From<String> for MessageRef<'_> {
     fn from(key: String) -> Self {
-        say(key)
+        Self::of(Cow::Owned(key))
     }
 }
 
 impl<'a> From<Cow<'a, str>> for MessageRef<'a> {
     fn from(key: Cow<'a, str>) -> Self {
-        say(key)
+        Self::of(key)
     }
 }
 
 impl<'a> From<(String, Args<'a>)> for MessageRef<'a> {
     fn from((key, args): (String, Args<'a>)) -> Self {
-        say(key).with(args)
+        Self::of(Cow::Owned(key)).with(args)
     }
 }
 
@@ -113,6 +116,6 @@ impl<'a> From<(&'a str, Args<'a>)> for MessageRef<'a> {
 /// For template engines that hand arguments on by reference; the arguments are cloned.
 impl<'a> From<&(&'a str, Args<'a>)> for MessageRef<'a> {
     fn from((key, args): &(&'a str, Args<'a>)) -> Self {
-        say(*key).with(args.clone())
+        say(key).with(args.clone())
     }
 }

@@ -4,7 +4,7 @@
 
 use askama::Template;
 use crow_fly::source::Memory;
-use crow_fly::{Config, CrowFly, Html, Translator, args, say};
+use crow_fly::{Config, CrowFly, Html, MessageRef, Translator, args};
 use maud::html;
 use minijinja::{Environment, ErrorKind, context, value::Value};
 
@@ -190,7 +190,7 @@ async fn keys_and_arguments_come_as_they_are() {
     let (key, name, missing) = (String::from("home.hello"), String::from("Mair"), None::<String>);
     assert_eq!(t.text((&key, args! { name: &name })), "Hello, Mair!");
     assert_eq!(t.text((key.clone(), args! { name })), "Hello, Mair!");
-    assert_eq!(t.text(say(key).with(args! { name: missing })), "Hello, !");
+    assert_eq!(t.text(MessageRef::from(key).with(args! { name: missing })), "Hello, !");
     let (n, full, stops) = (&2, true, vec!["Holm", "Ness"]);
     assert_eq!(t.text(("home.seats", args! { n })), "2 seats");
     assert_eq!(t.text(("home.full", args! { full: full })), "Sold out");
