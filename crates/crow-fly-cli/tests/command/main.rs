@@ -30,6 +30,7 @@ fn run(folder: &str, arguments: &[&str]) -> String {
         .unwrap()
         .current_dir(folder)
         .env("COLUMNS", "100")
+        .env("NO_COLOR", "1")
         .args(arguments)
         .output()
         .unwrap();
