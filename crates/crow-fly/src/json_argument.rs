@@ -31,7 +31,7 @@ pub fn json_argument(value: &Value) -> Result<Argument<'static>, JsonArgumentErr
         Value::Bool(is_so) => Ok(Argument::from(is_so.to_string())),
         Value::Number(number) => {
             let text = number.to_string();
-            Ok(Decimal::parse(&text).map_or_else(|_| Argument::from(text), Argument::from))
+            Ok(read_number(&text).unwrap_or_else(|| Argument::from(text)))
         }
         Value::String(text) => Ok(Argument::from(text.clone())),
         Value::Array(values) => {
@@ -51,6 +51,29 @@ pub fn json_argument(value: &Value) -> Result<Argument<'static>, JsonArgumentErr
             let amount = Decimal::parse(&amount).map_err(|_| JsonArgumentError::Amount(amount))?;
             Ok(Argument::from(Money::new(amount, known)))
         }
+    }
+}
+
+/// An argument of a message from what a person has typed: a number where it reads as one, else a text.
+///
+/// ```
+/// use crow_fly::{Value, text_argument};
+///
+/// assert_eq!(text_argument("3"), Value::Integer(3));
+/// assert_eq!(text_argument("007"), Value::from("007"));
+/// ```
+pub fn text_argument(text: &str) -> Argument<'_> {
+    read_number(text).unwrap_or_else(|| Argument::from(text))
+}
+
+/// The number that a text is by the grammar of JSON; a whole one is an integer, which dates take as Unix seconds.
+fn read_number(text: &str) -> Option<Argument<'static>> {
+    let number = Decimal::parse(text).ok()?;
+    let is_whole = text.strip_prefix('-').unwrap_or(text).bytes().all(|byte| byte.is_ascii_digit());
+    match text.parse::<i64>() {
+        // A zero may have a sign, which an integer has not.
+        Ok(whole) if is_whole && (whole != 0 || text == "0") => Some(Argument::from(whole)),
+        _ => Some(Argument::from(number)),
     }
 }
 

@@ -86,7 +86,7 @@ pub use crow_fly_core::direction::Direction;
 pub use crow_fly_core::message::{Html, Part};
 pub use crow_fly_core::tag::LanguageTag;
 pub use crow_fly_core::value::{Args, Money, Value};
-pub use json_argument::{JsonArgumentError, json_argument};
+pub use json_argument::{JsonArgumentError, json_argument, text_argument};
 pub use menu::MenuItem;
 pub use message_ref::{MessageRef, say};
 pub use scope::{Within, current, within};

@@ -5,8 +5,8 @@ use std::io::Write;
 use anyhow::{Context, Result, bail};
 use crow_fly::core::catalog::{SectionSource, split_key};
 use crow_fly::core::message::{Message, MessageErrors};
-use crow_fly::core::number::Decimal;
-use crow_fly::{Args, CrowFly, InspectedText, Translator, Value, json_argument, say};
+use crow_fly::core::time_zone::TimeZoneName;
+use crow_fly::{Args, CrowFly, InspectedText, Translator, Value, json_argument, say, text_argument};
 use serde::Serialize;
 use serde_json::json;
 
@@ -59,7 +59,7 @@ async fn say_message(
     };
     let values = what.arguments.iter().map(|(name, text)| Ok((name.as_str(), argument(name, text)?)));
     let values = values.collect::<Result<Vec<(&str, Value<'_>)>>>()?;
-    let zone = what.time_zone.as_deref().map(str::parse).transpose()?;
+    let zone = what.time_zone.as_deref().map(zone).transpose()?;
     let crow = CrowFly::new(project.config.clone(), project.directory.clone());
     let listing = project.list()?;
     let (mut said, mut missing) = (Vec::new(), Vec::new());
@@ -172,6 +172,10 @@ fn missing_in(what: &SayArguments, missing: &[String]) -> Result<()> {
     Ok(())
 }
 
+fn zone(text: &str) -> Result<TimeZoneName> {
+    text.parse().with_context(|| format!("`{text}` cannot be used"))
+}
+
 /// An argument: JSON where it begins like a list, an object or a quoted text, a number where it reads as one.
 fn argument<'t>(name: &str, text: &'t str) -> Result<Value<'t>> {
     if text.starts_with(['[', '{', '"']) {
@@ -179,5 +183,5 @@ fn argument<'t>(name: &str, text: &'t str) -> Result<Value<'t>> {
         let value = serde_json::from_str(text).with_context(wrong)?;
         return json_argument(&value).with_context(|| format!("the value of `{name}` is not an argument"));
     }
-    Ok(Decimal::parse(text).map_or_else(|_| Value::from(text), Value::from))
+    Ok(text_argument(text))
 }

@@ -141,6 +141,14 @@ async fn decided(crow: &CrowFly, request: Request<String>) -> Json {
     json!({ "status": status, "location": location, "language": language, "vary": vary, "locale": inner["locale"], "path": inner["path"] })
 }
 
+#[test]
+fn whole_numbers_are_unix_seconds_for_dates() {
+    let said = |time: &str| run(FERRY, &["say", "sailing.departs", time, "boat=Curlew"]);
+    let expected = said("time=2026-06-01T07:30:00Z").replace("2026-06-01T07:30:00Z", "1780299000");
+    assert_eq!(said("time=1780299000"), expected);
+    assert!(expected.contains("status 0\nDeparts at"), "{expected}");
+}
+
 #[tokio::test]
 async fn both_decide_the_same() {
     let crow = ferry();
