@@ -79,6 +79,11 @@ impl Accepted {
         is_renamed
     }
 
+    /// Whether the text of the reference has changed since the locale's own was accepted.
+    pub(crate) fn is_stale(&self, locale: &str, key: &str, hash: &str) -> bool {
+        self.0.get(&(locale.to_owned(), key.to_owned())).is_some_and(|known| known != hash)
+    }
+
     /// Accepts one text.
     pub(crate) fn accept_one(&mut self, locale: &str, key: &str, hash: &str) {
         self.0.insert((locale.to_owned(), key.to_owned()), hash.to_owned());

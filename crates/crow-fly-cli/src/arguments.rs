@@ -182,6 +182,10 @@ pub(crate) struct ExportArguments {
     #[arg(long, short, value_name = "TAG")]
     pub(crate) locale: String,
 
+    /// Write over a file that is there
+    #[arg(long)]
+    pub(crate) overwrite: bool,
+
     /// Only texts in these states
     #[arg(long, value_name = "STATE", value_enum, value_delimiter = ',')]
     pub(crate) only: Vec<State>,

@@ -167,7 +167,7 @@ impl CatalogFile {
         Ok(taken)
     }
 
-    /// Sets what stands before a key: white space and comments. JSON has none.
+    /// Sets the white space and the comments before a key. JSON has no comments.
     pub(crate) fn set_prefix(&mut self, path: &[&str], text: &str) {
         let Some((name, groups)) = path.split_last() else { return };
         if let Content::Toml(document) = &mut self.content

@@ -170,7 +170,7 @@ impl<'p> Edits<'p> {
         Self { project, files: BTreeMap::new() }
     }
 
-    /// The file of a section, a new one where there is none.
+    /// The file of a section. If it does not exist, a new one.
     pub(crate) fn file(
         &mut self,
         locale: &str,

@@ -15,7 +15,7 @@ use serde_json::Value;
 /// | `true` | the text `true` |
 ///
 /// # Errors
-/// For `null`, for other objects, and for money that is none.
+/// For `null`, for other objects, and for an amount or a currency that cannot be read.
 ///
 /// ```
 /// use crow_fly::{args, json_argument};
@@ -81,7 +81,7 @@ fn read_number(text: &str) -> Option<Argument<'static>> {
 #[derive(Clone, Debug, PartialEq, Eq, thiserror::Error)]
 #[non_exhaustive]
 pub enum JsonArgumentError {
-    /// `null` is no value.
+    /// `null` is not a value.
     #[error("`null` is not a value; leave the argument out")]
     Null,
     /// An object that is not money.

@@ -29,6 +29,10 @@ pub(crate) fn run(
 ) -> Result<Outcome> {
     let format = Format::of(&what.file)?;
     let locale = project.locale(&what.locale)?;
+    // A translator may have worked on it.
+    if what.file.exists() && !what.overwrite {
+        bail!("{} is there already; import it first, or add `--overwrite`", what.file.display());
+    }
     let Exported { document, problems } = document(project, locale, &what.only)?;
     let bytes = format.write(&document)?;
     fs::write(&what.file, bytes).with_context(|| format!("{} cannot be written", what.file.display()))?;

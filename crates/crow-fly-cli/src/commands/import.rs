@@ -78,10 +78,11 @@ pub(crate) fn run(
         known: known.texts(),
         texts: own.texts(),
         own: &own,
+        accepted: Accepted::read(project.config.checks().accepted())?,
     };
-    let plan = import.plan(&document, &what.only)?;
+    let plan = import.plan(&document, &what.only);
     let is_taken = plan.refused.is_empty() || what.skip_refused;
-    if what.write && is_taken {
+    if what.write && is_taken && plan.has_changes() {
         import.write(&plan)?;
     }
     if json {
@@ -101,10 +102,11 @@ struct Import<'p> {
     known: BTreeMap<String, &'p SourceEntry>,
     texts: BTreeMap<String, &'p SourceEntry>,
     own: &'p LocaleCatalogs,
+    accepted: Accepted,
 }
 
 impl Import<'_> {
-    fn plan(&self, document: &Document, only: &[State]) -> Result<Plan> {
+    fn plan(&self, document: &Document, only: &[State]) -> Plan {
         let mut plan = Plan { locale: self.tag.to_string(), ..Plan::default() };
         let mut lines = BTreeMap::new();
         for message in &document.messages {
@@ -126,14 +128,17 @@ impl Import<'_> {
                 Err((line, why)) => plan.refused.push(Refused { key: message.key.clone(), line, why }),
             }
         }
-        for finding in self.check(&plan.changed)? {
-            let key = format!("{}.{}", finding.section, finding.key.as_deref().unwrap_or_default());
-            plan.changed.retain(|change| change.key != key);
-            let line = lines.get(&key).copied().unwrap_or_default();
-            plan.refused.push(Refused { key, line, why: format!("{}; {}", finding.text, finding.help) });
+        for change in std::mem::take(&mut plan.changed) {
+            match self.mistake(&change) {
+                None => plan.changed.push(change),
+                Some(why) => {
+                    let line = lines.get(&change.key).copied().unwrap_or_default();
+                    plan.refused.push(Refused { key: change.key, line, why });
+                }
+            }
         }
         plan.refused.sort_by_key(|refused| refused.line);
-        Ok(plan)
+        plan
     }
 
     /// What happens to a message; else the line and why it is not taken.
@@ -177,7 +182,11 @@ impl Import<'_> {
             }
         }
         if !is_changed {
-            let is_accepted = message.state == State::Translated && !marked && own.is_some();
+            let is_stale = || {
+                let hash = hash_of(known.text());
+                self.accepted.is_stale(&self.tag.to_string(), &message.key, &hash)
+            };
+            let is_accepted = message.state == State::Translated && !marked && own.is_some() && is_stale();
             return Ok(if is_accepted { Taken::Accepted } else { Taken::Same });
         }
         if base != message.base {
@@ -187,33 +196,28 @@ impl Import<'_> {
         Ok(Taken::Changed(Change { key: message.key.clone(), before: own.map(ToOwned::to_owned), after }))
     }
 
-    /// What is wrong with new texts, or would be lost by them.
-    fn check(&self, changed: &[Change]) -> Result<Vec<Finding>> {
-        let mut texts: BTreeMap<&str, [serde_json::Map<String, serde_json::Value>; 2]> = BTreeMap::new();
-        for change in changed {
-            let Some((section, name)) = split_key(&change.key) else { continue };
-            let [known, own] = texts.entry(section).or_default();
-            let text = self.known.get(&change.key).map_or("", |entry| entry.text());
-            known.insert(name.to_owned(), text.into());
-            own.insert(name.to_owned(), change.after.as_str().into());
-        }
-        let mut sections = [Sections::new(), Sections::new()];
-        for (section, maps) in texts {
-            for (map, sections) in maps.iter().zip(&mut sections) {
-                let text = serde_json::to_string(map)?;
-                sections.insert(section.to_owned(), SectionSource::from_json(&text));
-            }
-        }
-        let [known, own] = &sections;
+    /// Why a new text is not taken: a mistake in it, or something that would be lost.
+    fn mistake(&self, change: &Change) -> Option<String> {
+        let (section, name) = split_key(&change.key)?;
+        let known = self.known.get(&change.key)?;
+        let note = self.texts.get(&change.key).and_then(|own| own.note());
+        let alone = |text: &str, note: Option<&str>| {
+            Sections::from([(section.to_owned(), SectionSource::from_toml(&as_toml(name, text, note)))])
+        };
+        let (of_reference, own) = (alone(known.text(), known.note()), alone(&change.after, note));
         let config = &self.project.config;
-        let checker = Checker::new(config.policy().set(), config.chains(), known, config.checks().settings());
+        let (set, chains, settings) = (config.policy().set(), config.chains(), config.checks().settings());
+        // Each text by itself: of a file only a hundred findings are told.
+        let report = Checker::new(set, chains, &of_reference, settings).check(self.locale, &own, &[]);
         let loses =
             [Rule::MissingParameter, Rule::MissingMarkup, Rule::MissingMarkupOption, Rule::MissingSelectKey];
-        let mut findings = checker.check(self.locale, own, &[]).findings;
-        findings.retain(|finding| {
-            finding.key.is_some() && (finding.severity == Severity::Error || loses.contains(&finding.rule))
-        });
-        Ok(findings)
+        let refuses = |finding: &&Finding| {
+            finding.severity == Severity::Error
+                || loses.contains(&finding.rule)
+                || finding.rule == Rule::MoreFindings
+        };
+        let finding = report.findings.iter().find(refuses)?;
+        Some(format!("{}; {}", finding.text, finding.help))
     }
 
     fn write(&self, plan: &Plan) -> Result<()> {
@@ -245,7 +249,21 @@ enum Taken {
     Changed(Change),
 }
 
+/// A message by itself, as a file.
+fn as_toml(name: &str, text: &str, note: Option<&str>) -> String {
+    let mut file = String::new();
+    for line in note.iter().flat_map(|note| note.lines()) {
+        file.extend(["# ", line, "\n"]);
+    }
+    file.push_str(&SectionSource::toml_line(name, text));
+    file
+}
+
 impl Plan {
+    const fn has_changes(&self) -> bool {
+        !self.changed.is_empty() || !self.accepted.is_empty()
+    }
+
     fn print(
         &self,
         file: &str,
@@ -264,13 +282,16 @@ impl Plan {
         for Refused { key, line, why } in &self.refused {
             writeln!(output, "{file}:{line}: {key} is not taken: {why}")?;
         }
-        let changed = render::count(self.changed.len(), "text");
+        for key in &self.accepted {
+            writeln!(output, "{key}: up to date as it is")?;
+        }
+        let changed = render::count(self.changed.len() + self.accepted.len(), "text");
         let refused = render::count(self.refused.len(), "message");
         if !self.refused.is_empty() {
             writeln!(output, "{refused} not taken")?;
         }
-        match (self.changed.is_empty(), is_taken, what.write) {
-            (true, ..) => writeln!(output, "nothing to change")?,
+        match (self.has_changes(), is_taken, what.write) {
+            (false, ..) => writeln!(output, "nothing to change")?,
             (_, false, _) => {
                 writeln!(output, "nothing is written; `--skip-refused` takes the others: {changed}")?;
             }

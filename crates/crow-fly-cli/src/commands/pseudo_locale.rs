@@ -1,8 +1,9 @@
 //! `crow-fly pseudo-locale`: the reference's texts made strange, as files.
 
+use std::fs;
 use std::io::Write;
 
-use anyhow::{Context, Result};
+use anyhow::{Context, Result, bail};
 use crow_fly::LanguageTag;
 use crow_fly::core::translation::PseudoLocale;
 use serde_json::json;
@@ -12,6 +13,9 @@ use crate::arguments::PseudoLocaleArguments;
 use crate::catalog_file::CatalogFile;
 use crate::project::Project;
 use crate::render;
+
+/// What files of this command begin with.
+const MADE: &str = "Made by `crow-fly pseudo-locale`.";
 
 pub(crate) fn run(
     project: &Project,
@@ -27,14 +31,18 @@ pub(crate) fn run(
     let mut files = Vec::new();
     for (section, source) in &own.sections {
         let path = project.config.catalogs().join(tag.to_string()).join(format!("{section}.toml"));
-        // Made anew each time.
+        // Made anew each time; what somebody else has written stays.
+        let is_ours = |text: String| text.starts_with(&format!("# {MADE}\n"));
+        if path.exists() && !fs::read_to_string(&path).is_ok_and(is_ours) {
+            bail!("{} was not made by this command; move it away first", path.display());
+        }
         let mut file = CatalogFile::new(&path);
         for entry in source.entries() {
             // What has errors falls back to the reference, as it does there.
             let Ok(text) = pseudo.message(entry.text()) else { continue };
             file.set(&entry.key().split('.').collect::<Vec<_>>(), &text)?;
         }
-        file.set_head(&["Made by `crow-fly pseudo-locale`.".to_owned()]);
+        file.set_head(&[MADE.to_owned()]);
         file.write()?;
         files.push((project.place(&tag.to_string(), section), source.entries().len()));
     }

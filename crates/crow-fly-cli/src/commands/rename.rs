@@ -72,11 +72,22 @@ pub(crate) fn run(
         // From the end, so that what comes before keeps its place.
         let mut found: Vec<Place> = Vec::new();
         for literal in file.literals.iter().rev().filter(|literal| literal.text() == what.old) {
-            let Some(bytes) = literal.bytes.clone() else { continue };
+            let Some(bytes) = literal.bytes.clone() else {
+                let line = literal.place.line;
+                writeln!(
+                    anstream::stderr(),
+                    "warning: {path}:{line}: the key is written with escapes; change it by hand"
+                )?;
+                continue;
+            };
             let before = file.line(literal).unwrap_or_default().trim().to_owned();
-            let after = before.replace(&what.old, &what.new);
             text.replace_range(bytes, &what.new);
-            found.push(Place { file: path.clone(), line: literal.place.line, before, after });
+            found.push(Place { file: path.clone(), line: literal.place.line, before, after: String::new() });
+        }
+        let lines: Vec<&str> = text.lines().collect();
+        for place in &mut found {
+            let line = lines.get((place.line as usize).wrapping_sub(1)).copied().unwrap_or_default();
+            line.trim().clone_into(&mut place.after);
         }
         if !found.is_empty() {
             found.reverse();

@@ -179,7 +179,7 @@ fn zone(text: &str) -> Result<TimeZoneName> {
 /// An argument: JSON where it begins like a list, an object or a quoted text, a number where it reads as one.
 fn argument<'t>(name: &str, text: &'t str) -> Result<Value<'t>> {
     if text.starts_with(['[', '{', '"']) {
-        let wrong = || format!("the value of `{name}` begins like JSON and is none: {text}");
+        let wrong = || format!("the value of `{name}` begins like JSON but is not JSON: {text}");
         let value = serde_json::from_str(text).with_context(wrong)?;
         return json_argument(&value).with_context(|| format!("the value of `{name}` is not an argument"));
     }

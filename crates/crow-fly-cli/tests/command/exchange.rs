@@ -42,9 +42,11 @@ fn what_comes_back_without_a_change_changes_nothing() {
         let catalogs = || [project.read("catalogs/pl/home.toml"), project.read("catalogs/ja/home.json")];
         let before = catalogs();
         for file in ["out.xlf", "out.csv"] {
-            project.run(&["export", file, "--locale", locale]);
+            project.run(&["export", file, "--locale", locale, "--overwrite"]);
             assert!(project.run(&["import", file, "--write"]).ends_with("status 0\nnothing to change\n"));
             assert_eq!(catalogs(), before);
+            // Nothing is accepted that nobody has looked at.
+            assert!(!std::path::Path::new(&format!("{}/crow-fly.accepted", project.folder())).exists());
         }
     }
 }
@@ -101,7 +103,8 @@ fn what_would_lose_something_is_refused() {
         project.run(&["import", "pl.csv", "--only", "stale"]),
     ];
     // An empty translation, an unknown key, a text with a mistake, another text of the default locale.
-    project.run(&["export", "pl.csv", "--locale", "pl"]);
+    shown.push(project.run(&["export", "pl.csv", "--locale", "pl"]));
+    project.run(&["export", "pl.csv", "--locale", "pl", "--overwrite"]);
     project.edit(
         "pl.csv",
         &[
@@ -113,7 +116,7 @@ fn what_would_lose_something_is_refused() {
     );
     shown.push(project.run(&["import", "pl.csv"]));
     // The catalog has been worked on meanwhile.
-    project.run(&["export", "pl.csv", "--locale", "pl"]);
+    project.run(&["export", "pl.csv", "--locale", "pl", "--overwrite"]);
     project.edit("pl.csv", &[("Promy do {$town}", "Rejsy do {$town}")]);
     project.edit("catalogs/pl/home.toml", &[("Promy do", "Prom do")]);
     shown.push(project.run(&["import", "pl.csv"]));
@@ -122,7 +125,7 @@ fn what_would_lose_something_is_refused() {
         project.write(file, text);
         shown.push(project.run(&["import", file]));
     }
-    shown.push(project.run(&["export", "pl.csv", "--locale", "en"]));
+    shown.push(project.run(&["export", "en.csv", "--locale", "en"]));
     insta::assert_snapshot!(shown.join("\n"));
 }
 
@@ -141,4 +144,40 @@ fn a_translation_is_confirmed_by_its_state() {
     project.edit("pl.xlf", &[("state=\"initial\" subState=\"crow-fly:stale\"", "state=\"final\"")]);
     project.run(&["import", "pl.xlf", "--write"]);
     assert_eq!(stale(&project), 0);
+}
+
+/// Of a file only a hundred findings are told: each text is checked all the same.
+#[test]
+fn many_bad_texts_are_all_refused() {
+    let texts = |text: &str| -> String {
+        let lines: Vec<String> = (0..300).map(|at| format!("k{at} = 'Hello, {{$name}}{text}'\n")).collect();
+        lines.concat()
+    };
+    let project = Project::new(
+        "default = 'en'\nlocales = ['en', 'pl']\n",
+        &[("en/home.toml", &texts("")), ("pl/home.toml", &texts("!"))],
+    );
+    project.run(&["export", "pl.csv", "--locale", "pl"]);
+    let bad = project.read("pl.csv").replace("Hello, {$name}!", "Witaj?");
+    project.write("pl.csv", &bad);
+    let plan = project.json(&["import", "pl.csv", "--skip-refused", "--write"]);
+    assert_eq!(
+        (plan["refused"].as_array().unwrap().len(), plan["changed"].as_array().unwrap().len()),
+        (300, 0)
+    );
+}
+
+/// What a note allows is allowed here, too.
+#[test]
+fn a_note_allows_what_would_be_refused() {
+    let project = Project::new(
+        "default = 'en'\nlocales = ['en', 'pl']\n",
+        &[
+            ("en/home.toml", "# allow: missing-parameter (a greeting)\nhello = 'Hello, {$name}'\n"),
+            ("pl/home.toml", "hello = 'Witaj, {$name}'\n"),
+        ],
+    );
+    project.run(&["export", "pl.csv", "--locale", "pl"]);
+    project.edit("pl.csv", &[("Witaj, {$name}", "Witaj")]);
+    assert!(project.run(&["import", "pl.csv", "--write"]).contains("1 text written"));
 }

@@ -14,7 +14,7 @@ fn colours_are_shown_as_the_environment_wishes() {
     let shown = |variables: &[(&str, &str)]| {
         let mut command = Command::cargo_bin("crow-fly").unwrap();
         let command = command.current_dir(project.folder()).arg("check");
-        // Whatever the machine that runs the test wishes.
+        // The environment of the machine that runs the test does not count.
         let command = command.env_remove("NO_COLOR").env_remove("CLICOLOR_FORCE").env_remove("CLICOLOR");
         let command = command.envs(variables.iter().copied());
         String::from_utf8(command.output().unwrap().stdout).unwrap()

@@ -55,7 +55,7 @@ pub enum TextState {
     FromChain,
     /// It has a place to be filled.
     Untranslated,
-    /// It has none, or one with errors.
+    /// It has no text, or one with errors.
     Missing,
 }
 

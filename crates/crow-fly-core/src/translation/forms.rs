@@ -8,7 +8,7 @@ use crate::number::{Category, PluralRules, PluralType};
 use crate::tag::LanguageTag;
 
 /// How many variants are laid out at most: a message with several selectors stays as it is where it would have more.
-const MOST_VARIANTS: usize = 100;
+pub(super) const MOST_VARIANTS: usize = 100;
 
 /// A message with a variant for each plural form of a language, in place of those of the language it was written in. A
 /// form that the message does not have gets the pattern of `*`.
@@ -16,6 +16,9 @@ const MOST_VARIANTS: usize = 100;
 /// A message that does not select by a number stays as it is.
 pub fn with_forms_of(message: &Message, tag: &LanguageTag) -> Message {
     let Body::Match { selectors, variants } = &message.body else { return message.clone() };
+    if variants.len() > MOST_VARIANTS {
+        return message.clone();
+    }
     let mut rows = variants.clone();
     for (at, selector) in selectors.iter().enumerate() {
         let categories: Vec<Category> = match message.selected_by(&selector.name) {
@@ -25,9 +28,9 @@ pub fn with_forms_of(message: &Message, tag: &LanguageTag) -> Message {
         };
         let shows = |pattern: &Pattern| message.shows(pattern, &selector.name);
         rows = expanded(&rows, at, &categories, shows);
-    }
-    if rows.len() > MOST_VARIANTS {
-        return message.clone();
+        if rows.len() > MOST_VARIANTS {
+            return message.clone();
+        }
     }
     let numbers = |key: &Key| variants.iter().position(|variant| variant.keys.contains(key));
     rows.sort_by_cached_key(|row| row.keys.iter().map(|key| rank(key, numbers(key))).collect::<Vec<_>>());

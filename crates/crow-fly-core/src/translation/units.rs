@@ -4,7 +4,7 @@ use alloc::string::{String, ToString};
 use alloc::vec::Vec;
 use core::fmt;
 
-use super::forms::{pattern_for, with_forms_of};
+use super::forms::{MOST_VARIANTS, pattern_for, with_forms_of};
 use super::piece::{self, Piece};
 use crate::message::model::{Body, Key, Variant};
 use crate::message::{Message, MessageErrors};
@@ -99,11 +99,11 @@ impl Units {
             (Body::Pattern(_), Some(own)) => (own, rows(&with_forms_of(own, tag))),
             (Body::Match { .. }, None) => (&laid_out, rows(&laid_out)),
             (Body::Match { .. }, Some(own @ Message { body: Body::Match { .. }, .. })) => {
-                if selected(own) != selected(reference) {
+                let (mut all, own_rows) = (rows(&laid_out), rows(own));
+                if selected(own) != selected(reference) || all.len().max(own_rows.len()) > MOST_VARIANTS {
                     return None;
                 }
-                let mut all = rows(&laid_out);
-                for row in rows(own) {
+                for row in own_rows {
                     if !all.contains(&row) {
                         all.insert(all.len().saturating_sub(1), row);
                     }

@@ -85,14 +85,5 @@ fn made_strange(source: &SectionSource, pseudo: PseudoLocale, format: FileFormat
         let map: Map<_, _> = texts.map(|(key, text)| (key.to_owned(), text.into())).collect();
         return serde_json::to_vec(&map).unwrap_or_default();
     }
-    let mut file = Vec::new();
-    for (key, text) in texts {
-        // Keys are bare keys of TOML. A text of JSON is one of TOML, but for a character that nobody writes.
-        let text = serde_json::to_string(&text).unwrap_or_default().replace('\u{7f}', "\\u007f");
-        file.extend_from_slice(key.as_bytes());
-        file.extend_from_slice(b" = ");
-        file.extend_from_slice(text.as_bytes());
-        file.push(b'\n');
-    }
-    file
+    texts.map(|(key, text)| SectionSource::toml_line(key, &text)).collect::<String>().into_bytes()
 }

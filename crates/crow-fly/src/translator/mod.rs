@@ -188,7 +188,7 @@ struct Found<'t> {
 }
 
 impl Found<'_> {
-    /// Isolates placeholders as the message wishes. In place: contexts are large.
+    /// Isolates placeholders as the message asks, in place: contexts are large.
     fn isolate(&mut self, message: &MessageRef<'_>) {
         if let Some(isolation) = message.isolation {
             self.context = Cow::Owned(self.context.as_ref().clone().with_isolation(isolation));

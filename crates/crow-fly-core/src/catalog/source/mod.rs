@@ -2,7 +2,7 @@
 
 use alloc::borrow::ToOwned;
 use alloc::collections::BTreeMap;
-use alloc::string::String;
+use alloc::string::{String, ToString};
 use alloc::sync::Arc;
 use alloc::vec::Vec;
 use core::ops::Range;
@@ -185,6 +185,19 @@ impl SectionSource {
     /// Reads a section from TOML.
     pub fn from_toml(text: &str) -> Self {
         Self::parse(text, FileFormat::Toml)
+    }
+
+    /// A message as a line of a TOML file.
+    ///
+    /// ```
+    /// use crow_fly_core::catalog::SectionSource;
+    ///
+    /// assert_eq!(SectionSource::toml_line("seats.left", "\"Seats\" left"), "seats.left = \"\\\"Seats\\\" left\"\n");
+    /// ```
+    pub fn toml_line(key: &str, text: &str) -> String {
+        // Keys are bare keys of TOML. A string of JSON is one of TOML, except for one control character.
+        let text = serde_json::Value::from(text).to_string().replace('\u{7f}', "\\u007f");
+        alloc::format!("{key} = {text}\n")
     }
 
     /// Reads a section from JSON.
