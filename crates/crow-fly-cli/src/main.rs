@@ -13,6 +13,7 @@ mod bucket;
 mod catalog_file;
 mod code;
 mod commands;
+mod edits;
 mod exchange;
 mod located;
 mod progress;

@@ -1,7 +1,6 @@
 //! The application that is looked at: its configuration and its catalogs as they lie on disk.
 
 use std::collections::BTreeMap;
-use std::collections::btree_map::Entry;
 use std::path::{Path, PathBuf};
 
 use anyhow::{Context, Result};
@@ -12,8 +11,6 @@ use crow_fly::core::locale_set::LocaleId;
 use crow_fly::core::rule::Rule;
 use crow_fly::source::{Directory, ListedFile, Listing, ReadyMade, SourceError};
 use crow_fly::{Config, LanguageTag};
-
-use crate::catalog_file::CatalogFile;
 
 /// A configuration with its folder of catalogs.
 pub(crate) struct Project {
@@ -132,7 +129,7 @@ pub(crate) struct SectionFile {
     pub(crate) origin: String,
     pub(crate) path: PathBuf,
     /// Whether it has all sections of its locale, as its first groups.
-    has_all: bool,
+    pub(crate) has_all: bool,
 }
 
 impl SectionFile {
@@ -147,7 +144,7 @@ impl SectionFile {
     }
 
     /// The file that a section of a locale would have.
-    fn new(project: &Project, locale: &str, section: &str) -> Self {
+    pub(crate) fn new(project: &Project, locale: &str, section: &str) -> Self {
         let origin = project.place(locale, section);
         let path = project.config.catalogs().join(locale).join(format!("{section}.toml"));
         Self { origin, path, has_all: false }
@@ -156,45 +153,6 @@ impl SectionFile {
     /// The names that lead to a message in it.
     pub(crate) fn key<'k>(&self, section: &'k str, key: &'k str) -> Vec<&'k str> {
         self.has_all.then_some(section).into_iter().chain(key.split('.')).collect()
-    }
-}
-
-/// Files of catalogs that are being changed: each is read once, and written at the end.
-pub(crate) struct Edits<'p> {
-    project: &'p Project,
-    files: BTreeMap<PathBuf, CatalogFile>,
-}
-
-impl<'p> Edits<'p> {
-    pub(crate) const fn new(project: &'p Project) -> Self {
-        Self { project, files: BTreeMap::new() }
-    }
-
-    /// The file of a section. If it does not exist, a new one.
-    pub(crate) fn file(
-        &mut self,
-        locale: &str,
-        section: &str,
-        catalogs: &LocaleCatalogs,
-    ) -> Result<(&mut CatalogFile, SectionFile)> {
-        // A new section goes to the file that has all others, if there is one.
-        let known = catalogs.files.get(section).or_else(|| catalogs.files.values().find(|file| file.has_all));
-        let known = known.cloned();
-        let file = known.unwrap_or_else(|| SectionFile::new(self.project, locale, section));
-        let opened = match self.files.entry(file.path.clone()) {
-            Entry::Occupied(known) => known.into_mut(),
-            Entry::Vacant(place) => {
-                let path = &file.path;
-                place.insert(if path.exists() { CatalogFile::open(path)? } else { CatalogFile::new(path) })
-            }
-        };
-        Ok((opened, file))
-    }
-
-    /// Writes what has been changed; returns how many files.
-    pub(crate) fn write(&self) -> Result<usize> {
-        let changed = self.files.values().filter(|file| file.is_changed());
-        changed.map(CatalogFile::write).collect::<Result<Vec<()>>>().map(|written| written.len())
     }
 }
 

@@ -11,7 +11,8 @@ use serde::Serialize;
 use super::Outcome;
 use crate::arguments::GatherArguments;
 use crate::code;
-use crate::project::{Edits, Project};
+use crate::edits::Edits;
+use crate::project::Project;
 use crate::render;
 
 /// A default text in code.

@@ -17,8 +17,9 @@ use serde::Serialize;
 use super::Outcome;
 use crate::accepted::{Accepted, hash_of};
 use crate::arguments::ImportArguments;
+use crate::edits::Edits;
 use crate::exchange::{Document, Format, MessageTexts, State};
-use crate::project::{Edits, LocaleCatalogs, Project};
+use crate::project::{LocaleCatalogs, Project};
 use crate::render;
 
 /// The largest file that is read, in bytes.

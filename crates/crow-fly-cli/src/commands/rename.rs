@@ -12,7 +12,8 @@ use super::Outcome;
 use crate::accepted::Accepted;
 use crate::arguments::RenameArguments;
 use crate::code;
-use crate::project::{Edits, Project};
+use crate::edits::Edits;
+use crate::project::Project;
 use crate::render;
 
 /// A place where the key is written.
