@@ -206,19 +206,21 @@ impl fmt::Display for ChainError {
     fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
         match self {
             Self::Unknown { tag, suggestion: Some(suggestion) } => {
-                write!(f, "a chain names `{tag}`, which has no catalogs: did you mean `{suggestion}`?")
+                write!(f, "a chain names `{tag}`, which has no catalogs; did you mean `{suggestion}`?")
             }
             Self::Unknown { tag, suggestion: None } => {
                 write!(
                     f,
-                    "a chain names `{tag}`, which has no catalogs: add it to `locales`, or to `catalog-only` where visitors cannot choose it"
+                    "a chain names `{tag}`, which has no catalogs; add it to `locales`, or to `catalog-only` where visitors cannot choose it"
                 )
             }
             Self::Cycle(tags) => {
                 let way: Vec<String> = tags.iter().map(|tag| alloc::format!("`{tag}`")).collect();
-                write!(f, "chains lead in a circle: {}", way.join(" → "))
+                write!(f, "chains lead in a circle: {}; leave one of these out", way.join(" → "))
             }
-            Self::Twice(tag) => write!(f, "`{tag}` is listed twice among the locales that have catalogs"),
+            Self::Twice(tag) => {
+                write!(f, "`{tag}` is listed twice among the locales that have catalogs; keep one of the two")
+            }
         }
     }
 }

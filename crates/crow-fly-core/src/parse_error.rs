@@ -1,6 +1,7 @@
 //! Why a text is not a value.
 
 use alloc::borrow::ToOwned;
+use alloc::format;
 use alloc::string::String;
 use core::fmt;
 
@@ -33,6 +34,11 @@ impl ParseValueError {
         &self.text
     }
 
+    /// What is wrong, without how to write it.
+    pub fn problem(&self) -> String {
+        format!("`{}` is not {}", self.text.escape_debug(), self.kind)
+    }
+
     /// How to write it.
     pub const fn help(&self) -> &'static str {
         self.help
@@ -41,7 +47,7 @@ impl ParseValueError {
 
 impl fmt::Display for ParseValueError {
     fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
-        write!(f, "`{}` is not {}; {}", self.text, self.kind, self.help)
+        write!(f, "{}; {}", self.problem(), self.help)
     }
 }
 

@@ -6,11 +6,13 @@
 //! let warsaw: TimeZoneName = "europe/warsaw".parse()?;
 //! assert_eq!(warsaw.as_str(), "Europe/Warsaw");
 //! assert!("Atlantis/Quay".parse::<TimeZoneName>().is_err());
-//! # Ok::<(), crow_fly_core::time_zone::UnknownTimeZone>(())
+//! # Ok::<(), crow_fly_core::ParseValueError>(())
 //! ```
 
 use core::fmt;
 use core::str::FromStr;
+
+use crate::parse_error::ParseValueError;
 
 /// The name of a time zone that exists: `Europe/London`. A pointer's size, and free to copy.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord, Hash)]
@@ -32,22 +34,17 @@ impl fmt::Display for TimeZoneName {
     }
 }
 
-/// A text is no time zone's name.
-#[derive(Clone, Copy, Debug, PartialEq, Eq)]
-pub struct UnknownTimeZone;
-
-impl fmt::Display for UnknownTimeZone {
-    fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
-        f.write_str("not a time zone of the IANA database; names look like `Europe/London`")
-    }
-}
-
-impl core::error::Error for UnknownTimeZone {}
-
 impl FromStr for TimeZoneName {
-    type Err = UnknownTimeZone;
+    type Err = ParseValueError;
 
-    fn from_str(name: &str) -> Result<Self, UnknownTimeZone> {
-        crow_fly_cldr::zones::find(name).map(Self).ok_or(UnknownTimeZone)
+    fn from_str(name: &str) -> Result<Self, ParseValueError> {
+        let error = || {
+            ParseValueError::new(
+                "a time zone of the IANA database",
+                name,
+                "write a name such as `Europe/London`",
+            )
+        };
+        crow_fly_cldr::zones::find(name).map(Self).ok_or_else(error)
     }
 }

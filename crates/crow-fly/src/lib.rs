@@ -54,6 +54,7 @@
 //! | `conformance` | no | [`source::conformance`], for the tests of a source of your own |
 //! | `metrics` | no | counters and gauges through the `metrics` facade |
 //! | `names` | no | the name of every locale in every locale, about 3 MB of data |
+//! | `chrono`, `time` | no | dates and times of these crates as arguments of messages |
 //! | `rust-decimal` | no | `rust_decimal::Decimal` as an argument of messages |
 #![warn(missing_docs)]
 

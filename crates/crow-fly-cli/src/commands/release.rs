@@ -87,8 +87,7 @@ fn store(place: &str, is_made: bool) -> Result<ReleaseStore> {
 
 /// An error with its cause and what to do about it.
 fn told(error: &ReleaseError) -> anyhow::Error {
-    let cause = std::error::Error::source(error).map(|cause| format!(": {cause}")).unwrap_or_default();
-    anyhow!("{error}{cause}; {}", error.help())
+    anyhow!("{}; {}", error.problem(), error.help())
 }
 
 async fn packed(project: &Project) -> Result<Release> {

@@ -67,7 +67,7 @@ impl<'m> Column<'m> {
     fn bad_keys(&self, of_range: bool, place: &mut Place<'_, '_>) {
         for (variant, key) in self.keys() {
             let Some(key) = key.filter(|key| Category::from_keyword(key).is_none()) else { continue };
-            let is_number = Decimal::parse(key).is_ok();
+            let is_number = Decimal::read(key).is_some();
             if is_number && !of_range {
                 continue;
             }

@@ -289,7 +289,7 @@ fn select_keys(place: &mut Place<'_, '_>, message: &Message, reference: &Message
         let Some(own) = own.get(selector).filter(|_| is_text(message) && is_text(reference)) else {
             continue;
         };
-        let is_number = |key: &str| Category::from_keyword(key).is_some() || Decimal::parse(key).is_ok();
+        let is_number = |key: &str| Category::from_keyword(key).is_some() || Decimal::read(key).is_some();
         let wanted: BTreeSet<&str> =
             known.iter().map(|(key, _)| *key).filter(|key| !is_number(key)).collect();
         let have: BTreeSet<&str> = own.iter().map(|(key, _)| *key).collect();

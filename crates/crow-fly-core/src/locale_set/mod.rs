@@ -272,30 +272,32 @@ pub enum LocaleSetError {
     TooMany,
     /// The same locale stands twice, canonical forms compared.
     Duplicate(LanguageTag),
-    /// The default is none of the locales.
+    /// The default is not one of the locales.
     DefaultNotInSet(LanguageTag),
     /// A draft is not one of the locales.
     DraftNotInSet(LanguageTag),
     /// The default cannot be a draft.
     DraftIsDefault(LanguageTag),
-    /// A text is no language tag.
+    /// A text is not a language tag.
     Tag(TagError),
 }
 
 impl fmt::Display for LocaleSetError {
     fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
         match self {
-            Self::Empty => f.write_str("an application needs at least one locale"),
+            Self::Empty => f.write_str("an application needs at least one locale; list them in `locales`"),
             Self::TooMany => write!(f, "an application can have {} locales at most", LocaleSet::MAX_LOCALES),
-            Self::Duplicate(tag) => write!(f, "the locale `{tag}` stands twice"),
+            Self::Duplicate(tag) => write!(f, "the locale `{tag}` is listed twice; keep one of the two"),
             Self::DefaultNotInSet(tag) => {
-                write!(f, "the default `{tag}` is none of the locales: add it to them")
+                write!(f, "the default `{tag}` is not one of the locales; add it to them")
             }
             Self::DraftNotInSet(tag) => {
-                write!(f, "the draft `{tag}` is not one of the locales: add it to them")
+                write!(f, "the draft `{tag}` is not one of the locales; add it to them")
             }
-            Self::DraftIsDefault(tag) => write!(f, "the default `{tag}` cannot be a draft"),
-            Self::Tag(_) => f.write_str("a locale is no language tag"),
+            Self::DraftIsDefault(tag) => {
+                write!(f, "the default `{tag}` cannot be a draft; make another locale the default")
+            }
+            Self::Tag(_) => f.write_str("a locale is not a language tag"),
         }
     }
 }

@@ -399,12 +399,12 @@ impl Compiler {
             return KeyTest::Category(category);
         }
         let run = self.put(text);
-        match Decimal::parse(text) {
-            Ok(number) => match number.to_i64().and_then(|whole| whole.try_into().ok()) {
+        match Decimal::read(text) {
+            Some(number) => match number.to_i64().and_then(|whole| whole.try_into().ok()) {
                 Some(whole) => KeyTest::Integer(whole, run),
                 None => KeyTest::Number(run),
             },
-            Err(_) => KeyTest::Text(run),
+            None => KeyTest::Text(run),
         }
     }
 }

@@ -90,6 +90,17 @@ pub enum MessageErrorKind {
     DuplicateVariant,
 }
 
+/// When an error of a message is found (UTS #35 part 9, "Errors and Fallbacks").
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Hash)]
+pub enum ErrorClass {
+    /// The source is not of the grammar: the message is not used.
+    Syntax,
+    /// The source is of the grammar, and means nothing: the message is not used.
+    DataModel,
+    /// While the message is formatted, a value cannot be resolved, or a function cannot be applied: the rest is shown.
+    Resolution,
+}
+
 /// What is told of a kind of error.
 struct Description {
     text: &'static str,
@@ -135,6 +146,19 @@ impl MessageErrorKind {
             Self::DuplicateDeclaration => Rule::DuplicateDeclaration,
             Self::DuplicateOptionName => Rule::DuplicateOptionName,
             Self::DuplicateVariant => Rule::DuplicateVariant,
+        }
+    }
+
+    /// Whether the source is not of the grammar, or of the grammar and without meaning.
+    pub const fn class(self) -> ErrorClass {
+        match self {
+            Self::VariantKeyMismatch
+            | Self::MissingFallbackVariant
+            | Self::MissingSelectorAnnotation
+            | Self::DuplicateDeclaration
+            | Self::DuplicateOptionName
+            | Self::DuplicateVariant => ErrorClass::DataModel,
+            _ => ErrorClass::Syntax,
         }
     }
 

@@ -36,7 +36,7 @@ pub use crate::function_context::FunctionContext;
 #[doc(inline)]
 pub use crate::html::Html;
 pub(crate) use compile::Compiler;
-pub use error::{MessageError, MessageErrorKind, MessageErrors};
+pub use error::{ErrorClass, MessageError, MessageErrorKind, MessageErrors};
 pub use format::Formatting;
 pub use format::context::{FormatContext, Isolation};
 pub use format::markup::{Links, MarkupHandlers, MarkupTag};

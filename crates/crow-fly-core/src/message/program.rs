@@ -236,7 +236,7 @@ pub(super) struct RuntimeOptions {
 impl BuiltInCall {
     /// The options of a number function that has all it needs, and nothing wrong.
     pub(super) fn plain_number(&self) -> Option<&NumberOptions> {
-        self.function.number_options().filter(|options| self.runtime.is_none() && options.is_complete())
+        self.function.number_options().filter(|options| self.runtime.is_none() && options.missing().is_none())
     }
 }
 

@@ -5,6 +5,8 @@ use core::fmt::{self, Write as _};
 
 use smallvec::SmallVec;
 
+use crate::parse_error::ParseValueError;
+
 /// A decimal number of exact digits. Visible zeros count: 1 and 1.0 are written, and counted, differently.
 ///
 /// ```
@@ -13,7 +15,7 @@ use smallvec::SmallVec;
 /// let price = Decimal::parse("12.50")?;
 /// assert_eq!(price.to_string(), "12.50");
 /// assert_eq!(Decimal::from(0.1).to_string(), "0.1");
-/// # Ok::<(), crow_fly_core::number::DecimalError>(())
+/// # Ok::<(), crow_fly_core::ParseValueError>(())
 /// ```
 #[derive(Clone, Debug, PartialEq, Eq, Hash)]
 pub struct Decimal {
@@ -48,31 +50,17 @@ pub enum RoundingMode {
     HalfEven,
 }
 
-/// A text is no decimal number.
+/// Why a text is not read as a decimal number.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
-#[non_exhaustive]
-pub enum DecimalError {
+enum Fault {
     /// It is not written as JSON writes numbers (RFC 8259 §6).
     Form,
     /// It has more than [`Decimal::MAX_DIGITS`] digits.
     Size,
 }
 
-impl fmt::Display for DecimalError {
-    fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
-        match self {
-            Self::Form => {
-                f.write_str("not a number: digits, with an optional `-`, fraction and exponent, are expected")
-            }
-            Self::Size => write!(f, "a number of more than {} digits", Decimal::MAX_DIGITS),
-        }
-    }
-}
-
-impl core::error::Error for DecimalError {}
-
 impl core::str::FromStr for Decimal {
-    type Err = DecimalError;
+    type Err = ParseValueError;
 
     fn from_str(text: &str) -> Result<Self, Self::Err> {
         Self::parse(text)
@@ -87,7 +75,27 @@ impl Decimal {
     ///
     /// # Errors
     /// Where the text has another form, or more than [`Decimal::MAX_DIGITS`] digits.
-    pub fn parse(text: &str) -> Result<Self, DecimalError> {
+    pub fn parse(text: &str) -> Result<Self, ParseValueError> {
+        Self::read_or_fault(text).map_err(|fault| match fault {
+            Fault::Form => ParseValueError::new(
+                "a number",
+                text,
+                "write digits, with an optional `-`, fraction and exponent: `-12.50`",
+            ),
+            Fault::Size => ParseValueError::new(
+                "a number of a size that is read",
+                text,
+                "write at most 400 digits on each side of the full stop",
+            ),
+        })
+    }
+
+    /// The number of a text, for those who need no reason where there is none.
+    pub(crate) fn read(text: &str) -> Option<Self> {
+        Self::read_or_fault(text).ok()
+    }
+
+    fn read_or_fault(text: &str) -> Result<Self, Fault> {
         let (negative, unsigned) = text.strip_prefix('-').map_or((false, text), |rest| (true, rest));
         let (mantissa, exponent) = match unsigned.find(['e', 'E']) {
             Some(at) => (unsigned.get(..at).unwrap_or_default(), unsigned.get(at + 1..).unwrap_or_default()),
@@ -103,22 +111,22 @@ impl Decimal {
             || !fraction.is_none_or(all_digits)
             || !all_digits(exponent_digits)
         {
-            return Err(DecimalError::Form);
+            return Err(Fault::Form);
         }
         let fraction = fraction.unwrap_or_default();
-        let exponent: isize = exponent.parse().map_err(|_| DecimalError::Size)?;
+        let exponent: isize = exponent.parse().map_err(|_| Fault::Size)?;
         // Bounded before any arithmetic: the smallest exponent has no negative, and shifting by a large one makes digits.
         if [integer.len(), fraction.len(), exponent.unsigned_abs()]
             .iter()
             .any(|size| *size > Self::MAX_DIGITS)
         {
-            return Err(DecimalError::Size);
+            return Err(Fault::Size);
         }
         let digits = integer.bytes().chain(fraction.bytes()).map(|byte| byte - b'0').collect();
         let mut number = Self { negative, digits, fraction: fraction.len() };
         number.shift(exponent);
         if number.fraction > Self::MAX_DIGITS || number.integer_len() > Self::MAX_DIGITS {
-            return Err(DecimalError::Size);
+            return Err(Fault::Size);
         }
         number.trim_leading();
         Ok(number)

@@ -7,7 +7,7 @@ mod pattern;
 mod plural;
 mod style;
 
-pub use decimal::{Decimal, DecimalError, RoundingMode};
+pub use decimal::{Decimal, RoundingMode};
 pub use format::{Digits, Grouping, NumberFormat, NumberLocale, Sign};
 pub use plural::{Category, PluralRules, PluralType};
 pub(crate) use style::NumberRange;

@@ -3,6 +3,8 @@
 use core::fmt;
 use core::str::FromStr;
 
+use crate::parse_error::ParseValueError;
+
 /// A source of a decision.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord, Hash, serde::Serialize)]
 #[serde(rename_all = "kebab-case")]
@@ -73,26 +75,11 @@ impl fmt::Display for LocaleSource {
     }
 }
 
-/// A text is no source's name.
-#[derive(Clone, Copy, Debug, PartialEq, Eq)]
-pub struct UnknownLocaleSource;
-
-impl fmt::Display for UnknownLocaleSource {
-    fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
-        f.write_str("not a source: known are ")?;
-        for (at, source) in LocaleSource::ALL.into_iter().enumerate() {
-            write!(f, "{}`{source}`", if at == 0 { "" } else { ", " })?;
-        }
-        Ok(())
-    }
-}
-
-impl core::error::Error for UnknownLocaleSource {}
-
 impl FromStr for LocaleSource {
-    type Err = UnknownLocaleSource;
+    type Err = ParseValueError;
 
-    fn from_str(name: &str) -> Result<Self, UnknownLocaleSource> {
-        Self::ALL.into_iter().find(|source| source.as_str() == name).ok_or(UnknownLocaleSource)
+    fn from_str(name: &str) -> Result<Self, ParseValueError> {
+        let found = Self::ALL.into_iter().find(|source| source.as_str() == name);
+        found.ok_or_else(|| ParseValueError::new("a source of locales", name, "write `path`, `host`, `query`, `header`, `visitor`, `session`, `cookie`, `accept-language` or `default`"))
     }
 }

@@ -94,10 +94,12 @@ impl fmt::Display for PrefixError {
         match self {
             Self::NotASegment(text) => write!(
                 f,
-                "`{}` is not a prefix: use ASCII letters, digits, `-`, `_`, `.` and `~`",
+                "`{}` is not a prefix; use ASCII letters, digits, `-`, `_`, `.` and `~`",
                 text.escape_debug()
             ),
-            Self::Taken { prefix, by } => write!(f, "the prefix `{prefix}` is that of `{by}` already"),
+            Self::Taken { prefix, by } => {
+                write!(f, "the prefix `{prefix}` is that of `{by}` already; choose another one")
+            }
         }
     }
 }

@@ -98,17 +98,23 @@ impl fmt::Display for PathsError {
                 }
                 write!(
                     f,
-                    "`{pattern}` would be an address of the page `{other}`, too: translate one of them otherwise"
+                    "`{pattern}` would be an address of the page `{other}`, too; translate one of them in another way"
                 )
             }
             Self::Parameters { pattern, bare } => {
-                write!(f, "`{pattern}` has other parameters than `{bare}`: both need the same ones")
+                write!(f, "`{pattern}` has other parameters than `{bare}`; both need the same ones")
             }
             Self::Prefix { pattern, prefix } => {
-                write!(f, "`{pattern}` can never match: its first segment is read as the prefix `{prefix}`")
+                write!(
+                    f,
+                    "`{pattern}` can never match, because its first segment is read as the prefix `{prefix}`; begin it with another word"
+                )
             }
             Self::Skipped(pattern) => {
-                write!(f, "`{pattern}` can never match: it is skipped, or outside of the base")
+                write!(
+                    f,
+                    "`{pattern}` can never match, because it is skipped or outside of the base; delete it, or change `skip` or `base`"
+                )
             }
         }
     }

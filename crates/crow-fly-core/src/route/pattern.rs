@@ -64,15 +64,15 @@ pub enum PatternError {
 impl fmt::Display for PatternError {
     fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
         match self {
-            Self::NoSlash => f.write_str("a path pattern begins with one slash"),
+            Self::NoSlash => f.write_str("a path pattern begins with one slash; write `/sailings/{id}`"),
             Self::EmptySegment => {
-                f.write_str("a path pattern has no empty segment, `.` or `..`: no path could match it")
+                f.write_str("a path pattern has no empty segment, `.` or `..`; no path could match it")
             }
             Self::NotAPath => {
                 f.write_str("a segment of a path pattern is text, `{name}`, or `{*name}` at the end; `?` and `#` do not belong to a path")
             }
-            Self::AfterRest => f.write_str("`{*…}` takes all that is left: nothing can follow it"),
-            Self::TwoOfAName(name) => write!(f, "two parameters have the name `{name}`"),
+            Self::AfterRest => f.write_str("`{*…}` takes all that is left; write nothing after it"),
+            Self::TwoOfAName(name) => write!(f, "two parameters have the name `{name}`; rename one of them"),
         }
     }
 }

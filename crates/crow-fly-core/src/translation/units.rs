@@ -58,7 +58,9 @@ pub enum UnitError {
 impl fmt::Display for UnitError {
     fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
         match self {
-            Self::NoFallback => f.write_str("the form `*` has no text, and every message needs one"),
+            Self::NoFallback => {
+                f.write_str("the form `*` has no text, and every message needs one; translate it")
+            }
             Self::Message(errors) => errors.fmt(f),
         }
     }

@@ -63,16 +63,16 @@ fn mistakes_in_chains_are_errors_that_help() {
     let said = |result: Result<_, ChainError>| result.map(|_: Vec<String>| ()).unwrap_err().to_string();
     insta::assert_snapshot!(
         said(chains(&["en", "pt-BR"], &[], &[("pt-BR", &["pt-PT"])])),
-        @"a chain names `pt-PT`, which has no catalogs: did you mean `pt-BR`?"
+        @"a chain names `pt-PT`, which has no catalogs; did you mean `pt-BR`?"
     );
     insta::assert_snapshot!(
         said(chains(&["en", "cy"], &[], &[("cy", &["ja"])])),
-        @"a chain names `ja`, which has no catalogs: add it to `locales`, or to `catalog-only` where visitors cannot choose it"
+        @"a chain names `ja`, which has no catalogs; add it to `locales`, or to `catalog-only` where visitors cannot choose it"
     );
     insta::assert_snapshot!(
         said(chains(&["en", "cy", "de", "fr"], &[], &[("cy", &["de"]), ("de", &["fr"]), ("fr", &["cy"])])),
-        @"chains lead in a circle: `cy` → `de` → `fr` → `cy`"
+        @"chains lead in a circle: `cy` → `de` → `fr` → `cy`; leave one of these out"
     );
-    insta::assert_snapshot!(said(chains(&["en", "cy"], &[], &[("cy", &["cy"])])), @"chains lead in a circle: `cy` → `cy`");
-    insta::assert_snapshot!(said(chains(&["en", "cy"], &["cy"], &[])), @"`cy` is listed twice among the locales that have catalogs");
+    insta::assert_snapshot!(said(chains(&["en", "cy"], &[], &[("cy", &["cy"])])), @"chains lead in a circle: `cy` → `cy`; leave one of these out");
+    insta::assert_snapshot!(said(chains(&["en", "cy"], &["cy"], &[])), @"`cy` is listed twice among the locales that have catalogs; keep one of the two");
 }

@@ -1,11 +1,18 @@
 //! What errors say: texts that people read, word by word.
 
+use std::sync::Arc;
+
 use crow_fly_core::args;
+use crow_fly_core::datetime::DateValue;
 use crow_fly_core::locale_set::LocaleSet;
-use crow_fly_core::message::{FormatContext, Isolation, Message, MessageErrorKind as Kind, Program};
+use crow_fly_core::message::{
+    FormatContext, FunctionError, Functions, Invocation, Isolation, Message, MessageErrorKind as Kind,
+    Program,
+};
 use crow_fly_core::number::Decimal;
 use crow_fly_core::policy::LocaleSource;
 use crow_fly_core::tag::LanguageTag;
+use crow_fly_core::value::Value;
 
 use crate::tag;
 
@@ -140,46 +147,82 @@ fn several_errors_of_a_message_are_one_line_each_with_its_place() {
 }
 
 #[test]
-fn errors_of_formatting_name_the_expression() {
+fn errors_of_formatting_say_which_function_option_and_value_and_what_is_expected() {
     let sources = [
         "{$gone}",
         "{$word :number}",
+        "{$long :integer}",
+        "{:number}",
         "{$word :nosuch}",
+        "{$n :currency}",
+        "{$n :currency currency=Euro}",
+        "{$n :unit}",
+        "{$n :unit unit=league}",
+        "{$word :date}",
+        "{$day :time}",
+        "{$list :date}",
+        "{$day :date length=tiny}",
+        "{$day :date timeZone=|Atlantis/Quay|}",
+        "{$day :date calendar=moon}",
+        "{$n :offset}",
+        "{$n :offset add=-1}",
+        "{$n :crow:relative}",
+        "{$n :crow:range}",
+        "{$n :crow:range to=$word}",
+        "{$day :crow:range to=$n}",
+        "{$word :crow:name type=region}",
         "{$n :number select=other}",
+        "{$n :number select=$word}",
+        "{$n :number minimumFractionDigits=2 maximumFractionDigit=2}",
+        "{$n :number minimumFractionDigits=x}",
+        "{$n :number minimumFractionDigits=$word}",
+        "{$n :number minimumFractionDigits=$gone}",
+        "{$word :string select=exact}",
+        "{$n :number u:dir=sideways}",
+        "{$n :number u:color=red}",
+        "{$n :harbour:tide}",
         ".input {$word :number} .match $word * {{x}}",
+        ".input {$day :date} .match $day * {{x}}",
+        ".input {$n :number} .match $n horse {{x}} * {{y}}",
         "{#blink}x{/blink}{#b}",
+        "{#br}x{/br}",
+        "{#b /}",
+        "x{/b}",
+        "{#a href=|javascript:alert(1)|}x{/a}",
+        "{#b onclick=x}x{/b}",
+        "{#b u:dir=rtl}x{/b}",
     ];
+    let functions = Functions::new().with("harbour:tide", |_: &Invocation<'_>| {
+        Err(FunctionError::bad_operand().because("the tide table ends in 2030"))
+    });
+    let context =
+        FormatContext::of(&tag("en")).with_isolation(Isolation::None).with_functions(Arc::new(functions));
+    let day = DateValue::parse("2026-05-01").unwrap();
     let mut said = Vec::new();
     for source in sources {
         let program = Program::compile(&Message::parse(source).unwrap());
-        let context = FormatContext::of(&tag("en")).with_isolation(Isolation::None);
-        let args = args! { word: "x", n: 1 };
+        let list = vec![Value::from("Curlew"), Value::from("Avocet")];
+        let args = args! { word: "x\ny", n: 1, long: "a".repeat(60), day: day.clone(), list };
         program
             .format(&context, &args)
-            .reporting(&mut |error| said.push(format!("{source}: {error}")))
+            .reporting(&mut |error| {
+                let id = error.kind().id();
+                let cause = std::error::Error::source(&error).map(|cause| format!(" <- {cause}"));
+                said.push(format!("{source}\n  {id}: {error}{}", cause.unwrap_or_default()));
+            })
             .html();
     }
-    insta::assert_snapshot!(said.join("\n"), @"
-    {$gone}: no argument was given for `{$gone}`
-    {$word :number}: `{$word}` has a value that its function cannot take
-    {$word :nosuch}: `{$word}` uses a function that is not known
-    {$n :number select=other}: the option `select` is not known or has a value it cannot have
-    .input {$word :number} .match $word * {{x}}: `{$word}` has a value that its function cannot take
-    .input {$word :number} .match $word * {{x}}: `{$word}` cannot be selected by
-    {#blink}x{/blink}{#b}: the markup `blink` is unbalanced, or not an element that texts may use
-    {#blink}x{/blink}{#b}: the markup `blink` is unbalanced, or not an element that texts may use
-    {#blink}x{/blink}{#b}: the markup `b` is unbalanced, or not an element that texts may use
-    ");
+    insta::assert_snapshot!(said.join("\n"));
 }
 
 #[test]
 fn errors_of_sets_numbers_and_sources() {
-    insta::assert_snapshot!(LocaleSet::parse(["en", "EN"]).unwrap_err(), @"the locale `en` stands twice");
-    insta::assert_snapshot!(LocaleSet::parse(Vec::<&str>::new()).unwrap_err(), @"an application needs at least one locale");
+    insta::assert_snapshot!(LocaleSet::parse(["en", "EN"]).unwrap_err(), @"the locale `en` is listed twice; keep one of the two");
+    insta::assert_snapshot!(LocaleSet::parse(Vec::<&str>::new()).unwrap_err(), @"an application needs at least one locale; list them in `locales`");
     let bad = LocaleSet::parse(["en", "e n"]).unwrap_err();
-    insta::assert_snapshot!(format!("{bad}: {}", std::error::Error::source(&bad).unwrap()), @"a locale is no language tag: `e n` has a character other than ASCII letters, digits and hyphens");
-    insta::assert_snapshot!(LocaleSet::parse(["en"]).unwrap().with_default(&tag("cy")).unwrap_err(), @"the default `cy` is none of the locales: add it to them");
-    insta::assert_snapshot!(Decimal::parse("1,5").unwrap_err(), @"not a number: digits, with an optional `-`, fraction and exponent, are expected");
-    insta::assert_snapshot!(Decimal::parse("1e999").unwrap_err(), @"a number of more than 400 digits");
-    insta::assert_snapshot!("cooky".parse::<LocaleSource>().unwrap_err(), @"not a source: known are `path`, `host`, `query`, `header`, `visitor`, `session`, `cookie`, `accept-language`, `default`");
+    insta::assert_snapshot!(format!("{bad}: {}", std::error::Error::source(&bad).unwrap()), @"a locale is not a language tag: `e n` has a character other than ASCII letters, digits and hyphens");
+    insta::assert_snapshot!(LocaleSet::parse(["en"]).unwrap().with_default(&tag("cy")).unwrap_err(), @"the default `cy` is not one of the locales; add it to them");
+    insta::assert_snapshot!(Decimal::parse("1,5").unwrap_err(), @"`1,5` is not a number; write digits, with an optional `-`, fraction and exponent: `-12.50`");
+    insta::assert_snapshot!(Decimal::parse("1e999").unwrap_err(), @"`1e999` is not a number of a size that is read; write at most 400 digits on each side of the full stop");
+    insta::assert_snapshot!("cooky".parse::<LocaleSource>().unwrap_err(), @"`cooky` is not a source of locales; write `path`, `host`, `query`, `header`, `visitor`, `session`, `cookie`, `accept-language` or `default`");
 }

@@ -10,7 +10,7 @@ use crow_fly_core::catalog::{Catalog, SectionSource};
 use crow_fly_core::datetime::{DateValue, RelativeUnit};
 use crow_fly_core::locale_set::LocaleSet;
 use crow_fly_core::message::{FormatContext, Message, Program, SyntaxTree};
-use crow_fly_core::number::{Category, Currency, Decimal, DecimalError, Unit};
+use crow_fly_core::number::{Category, Currency, Decimal, Unit};
 use crow_fly_core::policy::{Facts, LocaleSource, Policy};
 use crow_fly_core::tag::{LanguageRange, LanguageTag};
 use crow_fly_core::time_zone::TimeZoneName;
@@ -154,20 +154,20 @@ fn extreme_texts_are_read_or_refused() {
 #[test]
 fn exponents_are_bounded_before_any_arithmetic() {
     for (text, expected) in [
-        ("1e-9223372036854775808", Err(DecimalError::Size)),
-        ("0e-9223372036854775808", Err(DecimalError::Size)),
-        ("1e9223372036854775807", Err(DecimalError::Size)),
-        ("1e401", Err(DecimalError::Size)),
-        ("1e400", Err(DecimalError::Size)),
-        ("1e399", Ok(400)),
-        ("1e-400", Ok(400)),
-        ("1e-401", Err(DecimalError::Size)),
-        ("0e400", Ok(0)),
-        ("1e", Err(DecimalError::Form)),
-        ("1e-", Err(DecimalError::Form)),
+        ("1e-9223372036854775808", None),
+        ("0e-9223372036854775808", None),
+        ("1e9223372036854775807", None),
+        ("1e401", None),
+        ("1e400", None),
+        ("1e399", Some(400)),
+        ("1e-400", Some(400)),
+        ("1e-401", None),
+        ("0e400", Some(0)),
+        ("1e", None),
+        ("1e-", None),
     ] {
         let digits = |number: Decimal| number.integer_digits().len().max(number.fraction_digits().len());
-        assert_eq!(Decimal::parse(text).map(digits), expected, "{text}");
+        assert_eq!(Decimal::parse(text).ok().map(digits), expected, "{text}");
     }
     let said = |source: &str| {
         let program = Program::compile(&Message::parse(source).unwrap());

@@ -18,6 +18,8 @@ mod messages;
 mod names;
 mod number_laws;
 mod numbers;
+#[cfg(all(feature = "chrono", feature = "time"))]
+mod other_crates;
 mod policy;
 mod rooms;
 mod routes;

@@ -226,23 +226,15 @@ fn markup_becomes_elements_of_the_list_and_what_the_application_makes_of_it() {
         ("{#a href=|JAVASCRIPT:alert(1)|}x{/a}", "<a>x</a>", "BadOption href"),
         ("{#a href=|/\\\\evil.example|}x{/a}", "<a>x</a>", "BadOption href"),
         ("{#b onclick=x class=y}a{/b}", "<b class=\"y\">a</b>", "BadOption onclick"),
-        ("{#script}a{/script}", "a", "BadMarkup script, BadMarkup script"),
+        ("{#script}a{/script}", "a", "BadMarkup script"),
         ("{#b}{#i}a{/b}{/i}", "<b><i>a</i></b>", "BadMarkup b, BadMarkup b"),
         ("a{/b}", "a", "BadMarkup b"),
         ("{#br}a{#br /}", "a<br>", "BadMarkup br"),
         ("{#tide level=$x}a{/tide}", "<tide-mark level=\"&lt;5&gt;\">a</tide-mark>", ""),
-        ("{#tide}a{/tide}", "a", "BadMarkup tide, BadMarkup tide"),
-        (
-            "{#tide level=| JavaScript:alert(1)|}a{/tide}",
-            "a",
-            "BadOption level, BadMarkup tide, BadMarkup tide",
-        ),
+        ("{#tide}a{/tide}", "a", "BadMarkup tide"),
+        ("{#tide level=| JavaScript:alert(1)|}a{/tide}", "a", "BadOption level, BadMarkup tide"),
         ("{#i u:id=x u:dir=rtl}a{/i}", "<i>a</i>", "BadOption u:dir"),
-        (
-            "{#tide level=$none}a{/tide}",
-            "a",
-            "UnresolvedVariable {$none}, BadOption level, BadMarkup tide, BadMarkup tide",
-        ),
+        ("{#tide level=$none}a{/tide}", "a", "UnresolvedVariable {$none}, BadOption level, BadMarkup tide"),
         ("{$safe}{$x}", "<em>kept</em>&lt;5&gt;", ""),
     ] {
         let mut safe = Html::default();

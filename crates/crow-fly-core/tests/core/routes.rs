@@ -246,11 +246,11 @@ fn prefixes_are_chosen_and_former_ones_are_redirected() {
         assert_eq!(read(&routes, path), expected, "{path}");
     }
     let taken = Routes::new(&set).with_prefixes([(locale(&set, "cy"), "HE".to_owned())]).unwrap_err();
-    insta::assert_snapshot!(taken, @"the prefix `he` is that of `cy` already");
+    insta::assert_snapshot!(taken, @"the prefix `he` is that of `cy` already; choose another one");
     let former = Routes::new(&set).with_former_prefix(locale(&set, "cy"), "en-gb").unwrap_err();
-    insta::assert_snapshot!(former, @"the prefix `en-gb` is that of `en-GB` already");
+    insta::assert_snapshot!(former, @"the prefix `en-gb` is that of `en-GB` already; choose another one");
     let slash = Routes::new(&set).with_prefixes([(locale(&set, "cy"), "a/b".to_owned())]).unwrap_err();
-    insta::assert_snapshot!(slash, @"`a/b` is not a prefix: use ASCII letters, digits, `-`, `_`, `.` and `~`");
+    insta::assert_snapshot!(slash, @"`a/b` is not a prefix; use ASCII letters, digits, `-`, `_`, `.` and `~`");
 }
 
 #[test]
@@ -302,23 +302,23 @@ fn patterns_that_can_never_match_and_addresses_of_two_pages_are_refused() {
     ] {
         assert!(PathPattern::parse(text).is_err(), "{text}");
     }
-    insta::assert_snapshot!(PathPattern::parse("/a//b").unwrap_err(), @"a path pattern has no empty segment, `.` or `..`: no path could match it");
+    insta::assert_snapshot!(PathPattern::parse("/a//b").unwrap_err(), @"a path pattern has no empty segment, `.` or `..`; no path could match it");
     insta::assert_snapshot!(PathPattern::parse("/{id").unwrap_err(), @"a segment of a path pattern is text, `{name}`, or `{*name}` at the end; `?` and `#` do not belong to a path");
-    insta::assert_snapshot!(PathPattern::parse("/{*a}/b").unwrap_err(), @"`{*…}` takes all that is left: nothing can follow it");
-    insta::assert_snapshot!(PathPattern::parse("/{a}/{a}").unwrap_err(), @"two parameters have the name `a`");
+    insta::assert_snapshot!(PathPattern::parse("/{*a}/b").unwrap_err(), @"`{*…}` takes all that is left; write nothing after it");
+    insta::assert_snapshot!(PathPattern::parse("/{a}/{a}").unwrap_err(), @"two parameters have the name `a`; rename one of them");
     let refused = |pages: &[Page]| {
         let routes = Routes::new(&set()).with_skip(["/assets"]);
         with_pages(routes, pages).unwrap_err().to_string()
     };
-    insta::assert_snapshot!(refused(&[("/a", &[("cy", &["/x"])]), ("/b", &[("cy", &["/x"])])]), @"in `cy` `/x` would be an address of the page `/a`, too: translate one of them otherwise");
-    insta::assert_snapshot!(refused(&[("/a/{x}", &[]), ("/a/{y}", &[])]), @"`/a/{y}` would be an address of the page `/a/{x}`, too: translate one of them otherwise");
-    insta::assert_snapshot!(refused(&[("/a", &[("cy", &["/b"])]), ("/b", &[])]), @"in `cy` `/b` would be an address of the page `/a`, too: translate one of them otherwise");
-    insta::assert_snapshot!(refused(&[("/b", &[]), ("/a", &[("cy", &["/b"])])]), @"in `cy` `/b` would be an address of the page `/b`, too: translate one of them otherwise");
-    insta::assert_snapshot!(refused(&[("/a", &[("cy", &["/x", "/x"])])]), @"in `cy` `/x` would be an address of the page `/a`, too: translate one of them otherwise");
-    insta::assert_snapshot!(refused(&[("/a/{id}", &[("cy", &["/x/{name}"])])]), @"`/x/{name}` has other parameters than `/a/{id}`: both need the same ones");
-    insta::assert_snapshot!(refused(&[("/a/{id}", &[("cy", &["/x/{*id}"])])]), @"`/x/{*id}` has other parameters than `/a/{id}`: both need the same ones");
-    insta::assert_snapshot!(refused(&[("/cy/{id}", &[("he", &["/x/{id}"])])]), @"`/cy/{id}` can never match: its first segment is read as the prefix `cy`");
-    insta::assert_snapshot!(refused(&[("/assets/{id}", &[("cy", &["/x/{id}"])])]), @"`/assets/{id}` can never match: it is skipped, or outside of the base");
+    insta::assert_snapshot!(refused(&[("/a", &[("cy", &["/x"])]), ("/b", &[("cy", &["/x"])])]), @"in `cy` `/x` would be an address of the page `/a`, too; translate one of them in another way");
+    insta::assert_snapshot!(refused(&[("/a/{x}", &[]), ("/a/{y}", &[])]), @"`/a/{y}` would be an address of the page `/a/{x}`, too; translate one of them in another way");
+    insta::assert_snapshot!(refused(&[("/a", &[("cy", &["/b"])]), ("/b", &[])]), @"in `cy` `/b` would be an address of the page `/a`, too; translate one of them in another way");
+    insta::assert_snapshot!(refused(&[("/b", &[]), ("/a", &[("cy", &["/b"])])]), @"in `cy` `/b` would be an address of the page `/b`, too; translate one of them in another way");
+    insta::assert_snapshot!(refused(&[("/a", &[("cy", &["/x", "/x"])])]), @"in `cy` `/x` would be an address of the page `/a`, too; translate one of them in another way");
+    insta::assert_snapshot!(refused(&[("/a/{id}", &[("cy", &["/x/{name}"])])]), @"`/x/{name}` has other parameters than `/a/{id}`; both need the same ones");
+    insta::assert_snapshot!(refused(&[("/a/{id}", &[("cy", &["/x/{*id}"])])]), @"`/x/{*id}` has other parameters than `/a/{id}`; both need the same ones");
+    insta::assert_snapshot!(refused(&[("/cy/{id}", &[("he", &["/x/{id}"])])]), @"`/cy/{id}` can never match, because its first segment is read as the prefix `cy`; begin it with another word");
+    insta::assert_snapshot!(refused(&[("/assets/{id}", &[("cy", &["/x/{id}"])])]), @"`/assets/{id}` can never match, because it is skipped or outside of the base; delete it, or change `skip` or `base`");
     // A page may have another one's bare path, where that one is translated.
     let swapped =
         with_pages(Routes::new(&set()), &[("/a", &[("cy", &["/b"])]), ("/b", &[("cy", &["/a"])])]).unwrap();
@@ -337,7 +337,7 @@ fn translated_paths_stand_below_the_base() {
     assert_eq!(read(&shop, "/shop/cy/cart"), "moved /shop/cy/basged");
     assert_eq!(shop.path(locale(&set(), "cy"), "/shop/cart"), "/shop/cy/basged");
     let outside = with_pages(Routes::new(&set()).with_base("/shop"), &[("/cart", &[("cy", &["/basged"])])]);
-    insta::assert_snapshot!(outside.unwrap_err(), @"`/cart` can never match: it is skipped, or outside of the base");
+    insta::assert_snapshot!(outside.unwrap_err(), @"`/cart` can never match, because it is skipped or outside of the base; delete it, or change `skip` or `base`");
 }
 
 proptest! {

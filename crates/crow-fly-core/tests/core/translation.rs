@@ -119,7 +119,7 @@ fn translations_make_a_message_again() {
         ".input {$n :integer}\n.match $n\none {{Miejsce}}\n* {{{$n} miejsc}}"
     );
     let error = units.with_targets(&[pieces("Miejsce"), None, None, None]).unwrap_err();
-    assert_eq!(error.to_string(), "the form `*` has no text, and every message needs one");
+    assert_eq!(error.to_string(), "the form `*` has no text, and every message needs one; translate it");
     // What is not asked for stays: exact keys, other declarations.
     let polish = ".input {$n :integer} .local $x = {$n :offset subtract=1} .match $n 1 {{Jedno}} one {{a}} few {{b}} many {{c}} * {{d {$x}}}";
     let units = Units::of(seats, Some(polish), &tag("pl")).unwrap();

@@ -398,10 +398,10 @@ impl TimeZoneTable {
 
     fn default_zone(&self, text: &str) -> Result<TimeZoneName, ConfigError> {
         let Some(name) = &self.default else { return Ok(TimeZoneName::UTC) };
-        let default = name.get_ref().parse::<TimeZoneName>().map_err(|error| {
-            let error = format!("`{}` is {error}", name.get_ref().escape_debug());
-            ConfigError::at(text, name.span(), error)
-        })?;
+        let default = name
+            .get_ref()
+            .parse::<TimeZoneName>()
+            .map_err(|error| ConfigError::at(text, name.span(), error.problem()).with_help(error.help()))?;
         if jiff::tz::TimeZone::get(default.as_str()).is_err() {
             let error = format!("the zone database of this program does not have `{default}`");
             return Err(ConfigError::at(text, name.span(), error)
@@ -521,7 +521,7 @@ fn sources(text: &str, names: &[Spanned<String>]) -> Result<Vec<LocaleSource>, C
     let parse = |name: &Spanned<String>| {
         name.get_ref()
             .parse::<LocaleSource>()
-            .map_err(|error| ConfigError::at(text, name.span(), format!("`{}` is {error}", name.get_ref())))
+            .map_err(|error| ConfigError::at(text, name.span(), error.problem()).with_help(error.help()))
     };
     names.iter().map(parse).collect()
 }

@@ -61,6 +61,12 @@ impl ReleaseError {
         Self::Damaged { object: object.to_string(), reason: reason.to_string() }
     }
 
+    /// What is wrong, and the error that came before, without what to do.
+    pub fn problem(&self) -> String {
+        let cause = self.source().map(|cause| format!(": {cause}")).unwrap_or_default();
+        format!("{}{cause}", Problem(self))
+    }
+
     /// What to do about it.
     pub const fn help(&self) -> &'static str {
         match self {
@@ -83,8 +89,18 @@ impl ReleaseError {
 
 impl fmt::Display for ReleaseError {
     fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
-        match self {
-            Self::Catalogs(findings) => {
+        write!(f, "{}; {}", Problem(self), self.help())
+    }
+}
+
+/// What is wrong, without what to do.
+struct Problem<'e>(&'e ReleaseError);
+
+impl fmt::Display for Problem<'_> {
+    fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
+        use ReleaseError as Release;
+        match self.0 {
+            Release::Catalogs(findings) => {
                 match findings.len() {
                     1 => f.write_str("the catalogs have an error:")?,
                     count => write!(f, "the catalogs have {count} errors:")?,
@@ -92,26 +108,26 @@ impl fmt::Display for ReleaseError {
                 findings.iter().take(SHOWN).try_for_each(|finding| write!(f, "\n  {finding}"))?;
                 more(f, findings.len(), "\n  ")
             }
-            Self::Store { object, .. } => write!(f, "the store has no answer about `{object}`"),
-            Self::Unknown(id) => write!(f, "the store has no release `{id}`"),
-            Self::Ambiguous(id) => write!(f, "several releases begin with `{id}`"),
-            Self::Taken { number, active } => {
+            Release::Store { object, .. } => write!(f, "the store has no answer about `{object}`"),
+            Release::Unknown(id) => write!(f, "the store has no release `{id}`"),
+            Release::Ambiguous(id) => write!(f, "several releases begin with `{id}`"),
+            Release::Taken { number, active } => {
                 write!(f, "another deployment was faster: activation {number} is release {}", active.short())
             }
-            Self::NoneActive => f.write_str("no release is active, or none was before the active one"),
-            Self::Incomplete(files) => {
+            Release::NoneActive => f.write_str("no release is active, or none was before the active one"),
+            Release::Incomplete(files) => {
                 f.write_str("the store lacks files of the release: ")?;
                 listed(f, files)
             }
-            Self::Damaged { object, reason } => write!(f, "`{object}` is damaged: {reason}"),
-            Self::Hash(text) => {
+            Release::Damaged { object, reason } => write!(f, "`{object}` is damaged: {reason}"),
+            Release::Hash(text) => {
                 write!(f, "`{text}` is not a SHA-256 hash, which has 64 digits from 0 to 9 and a to f")
             }
-            Self::Lacking(lacking) => {
+            Release::Lacking(lacking) => {
                 f.write_str("this program lacks ")?;
                 listed(f, lacking)
             }
-            Self::Messages(messages) => listed(f, messages),
+            Release::Messages(messages) => listed(f, messages),
         }
     }
 }

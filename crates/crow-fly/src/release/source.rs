@@ -336,15 +336,13 @@ impl Reason {
     }
 
     fn finding(&self, stays: &Taken) -> Finding {
-        let cause =
-            std::error::Error::source(&self.error).map(|cause| format!(": {cause}")).unwrap_or_default();
-        let (error, stays) = (&self.error, stays.name());
+        let (error, stays) = (self.error.problem(), stays.name());
         let (rule, text) = match &self.activation {
             Some(activation) => (
                 Rule::RefusedRelease,
-                format!("{} is refused: {error}{cause}; {stays} stays in use", name(activation)),
+                format!("{} is refused: {error}; {stays} stays in use", name(activation)),
             ),
-            None => (Rule::UnreachableReleases, format!("{error}{cause}; {stays} stays in use")),
+            None => (Rule::UnreachableReleases, format!("{error}; {stays} stays in use")),
         };
         Finding::of_file(rule, Severity::Error, "", "", text, self.error.help())
     }

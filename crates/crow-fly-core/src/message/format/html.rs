@@ -1,6 +1,7 @@
 //! HTML: text and values escaped, markup by the list of elements and the application's own handlers.
 
 use alloc::borrow::Cow;
+use alloc::format;
 use alloc::string::String;
 use core::fmt::{self, Write};
 
@@ -11,7 +12,7 @@ use super::markup::{MarkupTag, element};
 use super::placeholder::{ResolvedPlaceholder, Sink};
 use crate::direction::Direction;
 use crate::html::Escaped;
-use crate::message::format_error::FormatErrorKind;
+use crate::message::format_error::{FormatError, FormatErrorKind};
 use crate::message::function::resolved::ResolvedValue;
 use crate::message::model::MarkupKind;
 
@@ -19,14 +20,29 @@ use crate::message::model::MarkupKind;
 pub(super) struct HtmlOutput<'w> {
     to: &'w mut dyn Write,
     context: &'w FormatContext,
-    /// What is open: the name, and what closes it.
-    open: SmallVec<[(String, Cow<'static, str>); 2]>,
+    /// What is open: the name, and what closes it; nothing where it was refused.
+    open: SmallVec<[(String, Option<Cow<'static, str>>); 2]>,
 }
 
 impl<'w> HtmlOutput<'w> {
     pub(super) fn new(to: &'w mut dyn Write, context: &'w FormatContext) -> Self {
         Self { to, context, open: SmallVec::new() }
     }
+}
+
+/// Why markup becomes no element.
+fn refused(tag: &MarkupTag<'_>, context: &FormatContext) -> FormatError {
+    let (name, is_void) = (tag.name, tag.name == "br");
+    let help = if context.markup.as_ref().is_some_and(|handlers| handlers.has(name)) {
+        Cow::Borrowed("the application's handler does not take it like this")
+    } else if MarkupTag::is_element(name) && is_void {
+        Cow::Borrowed("this element has no content: write `{#br /}`")
+    } else if MarkupTag::is_element(name) {
+        Cow::Owned(format!("this element has content: write `{{#{name}}}…{{/{name}}}`"))
+    } else {
+        Cow::Borrowed("it is not an element that texts may use: give the application a handler for it")
+    };
+    FormatError::new(FormatErrorKind::BadMarkup, name).expecting(help)
 }
 
 impl Sink for HtmlOutput<'_> {
@@ -50,13 +66,16 @@ impl Sink for HtmlOutput<'_> {
         if isolated { self.to.write_str("</bdi>") } else { Ok(()) }
     }
 
-    fn markup(&mut self, tag: &MarkupTag<'_>, bad: &mut dyn FnMut(FormatErrorKind, &str)) -> fmt::Result {
+    fn markup(&mut self, tag: &MarkupTag<'_>, bad: &mut dyn FnMut(FormatError)) -> fmt::Result {
         if tag.kind == MarkupKind::Close {
             return match self.open.pop() {
-                Some((name, close)) if name == tag.name => self.to.write_str(&close),
+                Some((name, close)) if name == tag.name => {
+                    self.to.write_str(close.as_deref().unwrap_or_default())
+                }
                 other => {
                     self.open.extend(other);
-                    bad(FormatErrorKind::BadMarkup, tag.name);
+                    let help = "it closes nothing: close what was opened last, or delete it";
+                    bad(FormatError::new(FormatErrorKind::BadMarkup, tag.name).expecting(help));
                     Ok(())
                 }
             };
@@ -64,12 +83,16 @@ impl Sink for HtmlOutput<'_> {
         let handled = self.context.markup.as_ref().and_then(|handlers| handlers.call(tag));
         let shown = handled.or_else(|| element(tag, bad));
         let Some((before, behind)) = shown else {
-            bad(FormatErrorKind::BadMarkup, tag.name);
+            bad(refused(tag, self.context));
+            if tag.kind == MarkupKind::Open {
+                // What closes it is no second error.
+                self.open.push((tag.name.into(), None));
+            }
             return Ok(());
         };
         self.to.write_str(&before)?;
         if tag.kind == MarkupKind::Open {
-            self.open.push((tag.name.into(), behind));
+            self.open.push((tag.name.into(), Some(behind)));
         }
         Ok(())
     }
@@ -78,12 +101,13 @@ impl Sink for HtmlOutput<'_> {
         true
     }
 
-    fn finish(&mut self, bad: &mut dyn FnMut(FormatErrorKind, &str)) -> fmt::Result {
-        if let Some((name, _)) = self.open.first() {
-            bad(FormatErrorKind::BadMarkup, name);
+    fn finish(&mut self, bad: &mut dyn FnMut(FormatError)) -> fmt::Result {
+        if let Some((name, _)) = self.open.iter().find(|(_, close)| close.is_some()) {
+            let help = format!("it is not closed: write `{{/{name}}}` behind its content");
+            bad(FormatError::new(FormatErrorKind::BadMarkup, name.as_str()).expecting(help));
         }
         while let Some((_, close)) = self.open.pop() {
-            self.to.write_str(&close)?;
+            self.to.write_str(close.as_deref().unwrap_or_default())?;
         }
         Ok(())
     }

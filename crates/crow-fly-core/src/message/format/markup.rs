@@ -8,7 +8,7 @@ use core::fmt;
 
 use super::context::FormatContext;
 use crate::html::Html;
-use crate::message::format_error::FormatErrorKind;
+use crate::message::format_error::{FormatError, FormatErrorKind, shown};
 use crate::message::model::MarkupKind;
 
 /// A tag of a message, with its options resolved: `{#link to=$address}`.
@@ -139,7 +139,7 @@ fn is_script(value: &str) -> bool {
 /// Returns the start and the end of a tag's element, if it is in the list. Attributes that it cannot have go to `bad`.
 pub(super) fn element(
     tag: &MarkupTag<'_>,
-    bad: &mut dyn FnMut(FormatErrorKind, &str),
+    bad: &mut dyn FnMut(FormatError),
 ) -> Option<(Cow<'static, str>, Cow<'static, str>)> {
     let element = ELEMENTS.into_iter().find(|element| *element == tag.name)?;
     let void = element == "br";
@@ -152,7 +152,7 @@ pub(super) fn element(
     for (name, value) in &tag.options {
         // Where a handler has passed the tag on, this has not been asked before.
         if !is_allowed(element, false, name, value) {
-            bad(FormatErrorKind::BadOption, name);
+            bad(refused_option(name, value));
             continue;
         }
         // What is allowed is a name of the list.
@@ -165,6 +165,19 @@ pub(super) fn element(
     start.push_trusted(">");
     let end = if void { Cow::Borrowed("") } else { Cow::Owned(alloc::format!("</{element}>")) };
     Some((Cow::Owned(start.into_string()), end))
+}
+
+/// Why an option of markup does not reach the page.
+pub(super) fn refused_option(name: &str, value: &str) -> FormatError {
+    let help = if name == "href" {
+        "an address is a path, `https:`, `http:`, `mailto:` or `tel:`, without white space"
+    } else {
+        "elements of texts have `class`, `dir`, `lang` and `title`, and `a` has `href`"
+    };
+    FormatError::new(FormatErrorKind::BadOption, name)
+        .of_option(name)
+        .with_value(Some(shown(value)))
+        .expecting(help)
 }
 
 /// Whether an address leads to a page, and runs nothing.

@@ -19,10 +19,10 @@ use self::context::FormatContext;
 use self::html::HtmlOutput;
 use self::parts::{Part, PartsOutput};
 use self::placeholder::{ResolvedPlaceholder, Sink};
-use self::resolve::{Frame, Input, integer_argument};
+use self::resolve::{Frame, Input, integer_argument, unresolved};
 use self::select::{select, select_by_integer};
 use self::text::TextOutput;
-use super::format_error::{FormatError, FormatErrorKind};
+use super::format_error::FormatError;
 use super::function::numeric::NumberOptions;
 use super::function::resolved::ResolvedValue;
 use super::program::{Body, Operand, Operation, Program, Routine, Slice};
@@ -52,7 +52,7 @@ impl Program {
     /// let args = args! { name: "Mair" };
     /// let html = program.format(&context, &args).reporting(&mut |error| errors.push(error.to_string())).html();
     /// assert_eq!(html.as_str(), "<b><bdi>Mair</bdi></b>: <bdi>{$seats}</bdi>");
-    /// assert_eq!(errors, ["no argument was given for `{$seats}`"]);
+    /// assert_eq!(errors, ["no argument was given for `{$seats}`; give the argument `seats` (given: `name`)"]);
     /// # Ok::<(), Box<dyn std::error::Error>>(())
     /// ```
     #[inline]
@@ -199,7 +199,7 @@ fn plain(
         Operation::Text(text) => output.text(arena.str(text)),
         Operation::Argument(fallback) => match input.args.get(arena.variable(fallback)) {
             Some(Value::Text(text)) => output.text_value(text, || arena.str(fallback)),
-            value => plain_value(value, arena.str(fallback), input.context, report, output),
+            value => plain_value(value, arena.str(fallback), input, report, output),
         },
         Operation::Placeholder(_) | Operation::Tag(_) => Ok(()),
     }
@@ -229,13 +229,14 @@ fn plural(
 fn plain_value(
     value: Option<&Value<'_>>,
     fallback: &str,
-    context: &FormatContext,
+    input: Input<'_, '_>,
     report: &mut dyn FnMut(FormatError),
     output: &mut impl Sink,
 ) -> fmt::Result {
+    let context = input.context;
     let value = value.map_or(ResolvedValue::Fallback, |value| ResolvedValue::of(value, context));
     if matches!(value, ResolvedValue::Fallback) {
-        report(FormatError::new(FormatErrorKind::UnresolvedVariable, fallback));
+        report(unresolved(fallback, input.args));
     }
     output.placeholder(&ResolvedPlaceholder::plain(&value, fallback))
 }
@@ -259,11 +260,11 @@ impl Frame<'_, '_, '_> {
                 Operation::Tag(at) if output.wants_markup() => {
                     let Some(tag) = arena.tags.get(*at as usize) else { continue };
                     let tag = self.markup(tag);
-                    output.markup(&tag, &mut |kind, subject| self.report(kind, subject))?;
+                    output.markup(&tag, self.report)?;
                 }
                 operation => plain(input, *operation, self.report, output)?,
             }
         }
-        output.finish(&mut |kind, subject| self.report(kind, subject))
+        output.finish(self.report)
     }
 }

@@ -12,7 +12,7 @@ use super::context::FormatContext;
 use super::markup::MarkupTag;
 use super::placeholder::{ResolvedPlaceholder, Sink, isolates};
 use crate::direction::Direction;
-use crate::message::format_error::FormatErrorKind;
+use crate::message::format_error::FormatError;
 use crate::message::function::resolved::ResolvedValue;
 use crate::message::model::MarkupKind;
 
@@ -125,7 +125,7 @@ impl Sink for PartsOutput<'_> {
         Ok(())
     }
 
-    fn markup(&mut self, tag: &MarkupTag<'_>, _: &mut dyn FnMut(FormatErrorKind, &str)) -> fmt::Result {
+    fn markup(&mut self, tag: &MarkupTag<'_>, _: &mut dyn FnMut(FormatError)) -> fmt::Result {
         self.parts.push(Part::Markup {
             kind: match tag.kind {
                 MarkupKind::Open => "open",
@@ -143,7 +143,7 @@ impl Sink for PartsOutput<'_> {
         true
     }
 
-    fn finish(&mut self, _: &mut dyn FnMut(FormatErrorKind, &str)) -> fmt::Result {
+    fn finish(&mut self, _: &mut dyn FnMut(FormatError)) -> fmt::Result {
         Ok(())
     }
 }

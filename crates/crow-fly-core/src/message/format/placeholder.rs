@@ -6,7 +6,7 @@ use core::fmt::{self, Write};
 use super::context::{FormatContext, Isolation};
 use super::markup::MarkupTag;
 use crate::direction::Direction;
-use crate::message::format_error::FormatErrorKind;
+use crate::message::format_error::FormatError;
 use crate::message::function::numeric::{NumberOptions, NumericValue};
 use crate::message::function::resolved::ResolvedValue;
 use crate::message::function::unicode::{AskedDirection, UnicodeOptions};
@@ -74,13 +74,13 @@ pub(super) trait Sink {
     }
 
     /// Takes markup; what cannot be shown as asked goes to `bad`, and its content is shown.
-    fn markup(&mut self, tag: &MarkupTag<'_>, bad: &mut dyn FnMut(FormatErrorKind, &str)) -> fmt::Result;
+    fn markup(&mut self, tag: &MarkupTag<'_>, bad: &mut dyn FnMut(FormatError)) -> fmt::Result;
 
     /// Whether options of markup are of use.
     fn wants_markup(&self) -> bool;
 
     /// Ends; what is still open goes to `bad`.
-    fn finish(&mut self, bad: &mut dyn FnMut(FormatErrorKind, &str)) -> fmt::Result;
+    fn finish(&mut self, bad: &mut dyn FnMut(FormatError)) -> fmt::Result;
 }
 
 /// The marks around an isolated stretch.

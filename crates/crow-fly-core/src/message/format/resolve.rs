@@ -3,17 +3,19 @@
 use alloc::borrow::Cow;
 use alloc::boxed::Box;
 use alloc::format;
+use alloc::string::{String, ToString};
 use alloc::vec::Vec;
 
 use smallvec::SmallVec;
 
 use super::context::FormatContext;
-use super::markup::{MarkupTag, is_allowed, linked};
+use super::markup::{MarkupTag, is_allowed, linked, refused_option};
 use super::placeholder::ResolvedPlaceholder;
-use crate::message::format_error::{FormatError, FormatErrorKind as Kind, FunctionError};
+use crate::message::format_error::{self, FormatError, FormatErrorKind as Kind, FunctionError, Refusal};
 use crate::message::function::custom::Invocation;
 use crate::message::function::definition;
 use crate::message::function::numeric::{NumberOptions, NumericValue};
+use crate::message::function::option::BadOption;
 use crate::message::function::registry::BuiltIn;
 use crate::message::function::resolved::ResolvedValue;
 use crate::message::function::unicode::{self, UnicodeOptions};
@@ -88,19 +90,46 @@ impl<'a, 'v, 'e> Frame<'a, 'v, 'e> {
         self.declared.get(at as usize).unwrap_or(&NOT_DECLARED)
     }
 
-    pub(super) fn report(&mut self, error: impl Into<FunctionError>, subject: &str) {
-        (self.report)(FormatError::new(error, subject));
+    /// An option is left out.
+    fn bad_option(
+        &mut self,
+        function: Option<&str>,
+        name: &str,
+        value: Option<String>,
+        expected: Cow<'static, str>,
+    ) {
+        let mut error =
+            FormatError::new(Kind::BadOption, name).of_option(name).with_value(value).expecting(expected);
+        if let Some(function) = function {
+            error = error.of_function(function);
+        }
+        (self.report)(error);
     }
 
-    fn bad_option(&mut self, name: Slice) {
-        self.report(Kind::BadOption, self.input.arena.str(name));
+    /// An option has a value that it cannot have.
+    fn wrong_option(&mut self, function: Option<&BuiltIn>, name: &str, value: &str, reason: BadOption) {
+        let (value, expected) = match reason {
+            BadOption::Value(expected) => {
+                (Some(format_error::shown(value)), Cow::Owned(format!("it is {expected}")))
+            }
+            BadOption::Unknown => (None, function.map_or_else(unicode::known, BuiltIn::known)),
+        };
+        self.bad_option(function.map(BuiltIn::name), name, value, expected);
     }
 
     /// A declared value cannot be selected by.
     pub(super) fn bad_selector(&mut self, at: u32) {
         let placeholder = self.declarations.get(at as usize);
         let subject = placeholder.map_or("", |placeholder| self.input.arena.str(placeholder.fallback));
-        self.report(Kind::BadSelector, subject);
+        let value = match &self.declared(at).value {
+            ResolvedValue::Fallback => None,
+            value => Some(described(value, self.input.context)),
+        };
+        let help = match value {
+            Some(_) => "numbers and texts select: declare it with `:number` or `:string`",
+            None => "it has no value: only `*` matches",
+        };
+        (self.report)(FormatError::new(Kind::BadSelector, subject).with_value(value).expecting(help));
     }
 
     #[inline]
@@ -141,13 +170,17 @@ impl<'a, 'v, 'e> Frame<'a, 'v, 'e> {
     fn unicode_options(&mut self, call: &'a UnicodeCall) -> UnicodeOptions<'a> {
         let arena = self.input.arena;
         let mut options = call.options.borrowed();
-        for (name, _) in call.bad.of(&arena.settings) {
-            self.bad_option(*name);
+        for (name, value) in call.bad.of(&arena.settings) {
+            let (name, value) = (arena.str(*name), self.literal(*value));
+            if let Err(reason) = UnicodeOptions::default().set(name, value.into()) {
+                self.wrong_option(None, name, value, reason);
+            }
         }
         for (name, value) in call.variable.of(&arena.settings) {
-            let Some(value) = self.option(*name, *value) else { continue };
-            if options.set(arena.str(*name), value.into_text(self.input.context)).is_err() {
-                self.bad_option(*name);
+            let Some(value) = self.option(None, *name, *value) else { continue };
+            let (name, value) = (arena.str(*name), value.into_text(self.input.context));
+            if let Err(reason) = options.set(name, value.clone()) {
+                self.wrong_option(None, name, &value, reason);
             }
         }
         options
@@ -177,62 +210,76 @@ impl<'a, 'v, 'e> Frame<'a, 'v, 'e> {
             // Where the operand has failed already, the function is skipped.
             Ok(Some(ResolvedValue::Fallback)) => return ResolvedValue::Fallback,
             Ok(operand) => operand,
-            Err(kind) => {
-                self.report(kind, fallback);
+            Err(Unresolved) => {
+                (self.report)(unresolved(fallback, self.input.args));
                 return ResolvedValue::Fallback;
             }
         };
         let call = placeholder.call.and_then(|at| at.of(&arena.calls));
         let error = match (call, operand) {
-            (None, Some(value)) => return value,
+            (None, operand) => return operand.unwrap_or(ResolvedValue::Fallback),
             (Some(Call::BuiltIn(call)), Some(operand)) => match self.built_in(call, operand) {
                 Ok(value) => return value,
-                Err(kind) => kind.into(),
+                Err(Refusal { kind, needs }) => {
+                    FormatError::new(kind, fallback).of_function(call.function.name()).expecting(needs)
+                }
             },
+            (Some(Call::BuiltIn(call)), None) => FormatError::new(Kind::BadOperand, fallback)
+                .of_function(call.function.name())
+                .expecting("a variable or a literal before it: `{$count :number}`"),
             (Some(Call::Custom { name, options }), operand) => match self.custom(*name, *options, operand) {
                 Ok(value) => return value,
-                Err(error) => error,
+                Err(error) => FormatError::from_function(error, fallback).of_function(arena.str(*name)),
             },
-            (_, None) => Kind::BadOperand.into(),
         };
-        self.report(error, fallback);
+        // The operand has gone into the function.
+        let operand = self.operand(placeholder.operand).ok().flatten();
+        let value = operand.map(|value| described(&value, self.input.context));
+        (self.report)(error.with_value(value));
         ResolvedValue::Fallback
     }
 
+    /// The text of an option's value that is literal.
+    fn literal(&self, value: Operand) -> &'a str {
+        match value {
+            Operand::Literal(slice) => self.input.arena.str(slice),
+            _ => "",
+        }
+    }
+
     /// A value of the message or of its arguments.
-    fn operand(&self, operand: Operand) -> Result<Option<ResolvedValue<'a>>, Kind> {
+    fn operand(&self, operand: Operand) -> Result<Option<ResolvedValue<'a>>, Unresolved> {
         let arena = self.input.arena;
         Ok(Some(match operand {
             Operand::Nothing => return Ok(None),
             Operand::Literal(slice) => ResolvedValue::Text(Cow::Borrowed(arena.str(slice))),
             Operand::Declared(at) => self.declared(at).value.clone(),
             Operand::Argument(slice) => {
-                let value = self.input.args.get(arena.str(slice)).ok_or(Kind::UnresolvedVariable)?;
+                let value = self.input.args.get(arena.str(slice)).ok_or(Unresolved)?;
                 ResolvedValue::of(value, self.input.context)
             }
         }))
     }
 
     /// The value of an option; none, with the reasons reported, where it has none.
-    fn option(&mut self, name: Slice, operand: Operand) -> Option<ResolvedValue<'a>> {
+    fn option(&mut self, function: Option<&str>, name: Slice, operand: Operand) -> Option<ResolvedValue<'a>> {
         let value = self.option_value(operand);
         if value.is_none() {
-            self.bad_option(name);
+            self.bad_option(function, self.input.arena.str(name), None, "its variable has no value".into());
         }
         value
     }
 
     /// The value of an option; none where it has none. A variable that is not there is reported.
     fn option_value(&mut self, operand: Operand) -> Option<ResolvedValue<'a>> {
-        match self.operand(operand) {
-            Ok(value) => value.filter(|value| !matches!(value, ResolvedValue::Fallback)),
-            Err(kind) => {
-                if let Operand::Argument(name) = operand {
-                    self.report(kind, &format!("{{${}}}", self.input.arena.str(name)));
-                }
-                None
-            }
+        if let Ok(value) = self.operand(operand) {
+            return value.filter(|value| !matches!(value, ResolvedValue::Fallback));
         }
+        if let Operand::Argument(name) = operand {
+            let subject = format!("{{${}}}", self.input.arena.str(name));
+            (self.report)(unresolved(&subject, self.input.args));
+        }
+        None
     }
 
     /// Applies a built-in function.
@@ -240,19 +287,20 @@ impl<'a, 'v, 'e> Frame<'a, 'v, 'e> {
         &mut self,
         call: &'a BuiltInCall,
         operand: ResolvedValue<'a>,
-    ) -> Result<ResolvedValue<'a>, Kind> {
+    ) -> Result<ResolvedValue<'a>, Refusal> {
         let Input { arena, context, .. } = self.input;
         let Some(runtime) = &call.runtime else {
             return call.function.resolve(definition::Call { operand, value: None, context });
         };
-        for (name, _) in runtime.bad.of(&arena.settings) {
-            self.bad_option(*name);
+        for (name, value) in runtime.bad.of(&arena.settings) {
+            self.refuse_option(&call.function, arena.str(*name), *value);
         }
         let mut function = Cow::Borrowed(&call.function);
         for (name, given) in runtime.variable.of(&arena.settings) {
-            let Some(given) = self.option(*name, *given) else { continue };
-            if BuiltIn::set(function.to_mut(), arena.str(*name), &given.into_text(context)).is_err() {
-                self.bad_option(*name);
+            let Some(given) = self.option(Some(call.function.name()), *name, *given) else { continue };
+            let (name, given) = (arena.str(*name), given.into_text(context));
+            if let Err(reason) = BuiltIn::set(function.to_mut(), name, &given) {
+                self.wrong_option(Some(&call.function), name, &given, reason);
             }
         }
         let value = runtime.value.and_then(|operand| self.option_value(operand));
@@ -260,6 +308,18 @@ impl<'a, 'v, 'e> Frame<'a, 'v, 'e> {
         match function {
             Cow::Borrowed(function) => function.resolve(call),
             Cow::Owned(function) => function.resolve_owned(call),
+        }
+    }
+
+    /// An option that was left out when the message was compiled: it is set again, for the reason.
+    fn refuse_option(&mut self, function: &BuiltIn, name: &str, value: Operand) {
+        match (function.clone().set(name, self.literal(value)), value) {
+            (Err(BadOption::Value(expected)), Operand::Argument(_) | Operand::Declared(_)) => {
+                let expected = format!("it is written in the message, not taken from a variable: {expected}");
+                self.bad_option(Some(function.name()), name, None, expected.into());
+            }
+            (Err(reason), _) => self.wrong_option(Some(function), name, self.literal(value), reason),
+            (Ok(()), _) => {}
         }
     }
 
@@ -271,12 +331,13 @@ impl<'a, 'v, 'e> Frame<'a, 'v, 'e> {
         operand: Option<ResolvedValue<'a>>,
     ) -> Result<ResolvedValue<'a>, FunctionError> {
         let Input { arena, context, .. } = self.input;
-        let function = context.functions.as_deref().and_then(|functions| functions.get(arena.str(name)));
+        let custom = arena.str(name);
+        let function = context.functions.as_deref().and_then(|functions| functions.get(custom));
         let function = function.ok_or(Kind::UnknownFunction)?;
         let settings = options.of(&arena.settings);
         let mut options = Vec::with_capacity(settings.len());
         for (name, value) in settings {
-            if let Some(value) = self.option(*name, *value) {
+            if let Some(value) = self.option(Some(custom), *name, *value) {
                 options.push((arena.str(*name), value.into_value(context)));
             }
         }
@@ -300,13 +361,17 @@ impl<'a, 'v, 'e> Frame<'a, 'v, 'e> {
             context,
         };
         for (option, value) in settings {
-            let Some(value) = self.option(*option, *value) else { continue };
+            let Some(value) = self.option(None, *option, *value) else { continue };
             let value = value.into_text(context);
             match arena.str(*option) {
                 "u:id" => shown.id = Some(value),
                 // Neither a direction nor a locale is of use to markup.
-                other if other.starts_with(unicode::NAMESPACE) => self.bad_option(*option),
-                other if !is_allowed(name, handled, other, &value) => self.bad_option(*option),
+                other if other.starts_with(unicode::NAMESPACE) => {
+                    self.bad_option(None, other, None, "markup has only `u:id` of these options".into());
+                }
+                other if !is_allowed(name, handled, other, &value) => {
+                    (self.report)(refused_option(other, &value));
+                }
                 other => {
                     let links = context.links.as_ref().filter(|_| !handled);
                     shown.options.push((other, linked(name, other, value, links)));
@@ -314,6 +379,36 @@ impl<'a, 'v, 'e> Frame<'a, 'v, 'e> {
             }
         }
         shown
+    }
+}
+
+/// No argument of the name was given.
+struct Unresolved;
+
+/// The error of an argument that was not given, with the names of those that were.
+#[cold]
+pub(super) fn unresolved(subject: &str, args: &Args<'_>) -> FormatError {
+    let name = subject.trim_matches(['{', '}', '$']);
+    let given = args.names().map(|name| format!("`{}`", name.escape_debug())).take(SHOWN_NAMES);
+    let given = given.collect::<Vec<_>>().join(", ");
+    let given = if given.is_empty() { given } else { format!(" (given: {given})") };
+    let help = format!("give the argument `{name}`{given}");
+    FormatError::new(Kind::UnresolvedVariable, subject).expecting(help)
+}
+
+/// How many of the arguments an error names.
+const SHOWN_NAMES: usize = 8;
+
+/// A value as an error shows it.
+fn described(value: &ResolvedValue<'_>, context: &FormatContext) -> String {
+    match value {
+        ResolvedValue::Text(text) => format_error::shown(text),
+        ResolvedValue::Number(number, _) => number.to_decimal().to_string(),
+        ResolvedValue::Date(..) => format!("the date {}", format_error::shown(&value.shown(context))),
+        ResolvedValue::List(values) => format!("a list of {} values", values.len()),
+        ResolvedValue::Html(_) => String::from("HTML"),
+        ResolvedValue::Formatted(formatted) => format_error::shown(&formatted.value.text),
+        ResolvedValue::Fallback => String::from("without a value"),
     }
 }
 

@@ -7,7 +7,7 @@ use alloc::sync::Arc;
 use smallvec::SmallVec;
 
 use super::resolve::Frame;
-use crate::message::format_error::FormatErrorKind;
+use crate::message::format_error::{FormatError, FormatErrorKind};
 use crate::message::function::numeric::NumericValue;
 use crate::message::function::resolved::{ResolvedValue, Selection};
 use crate::message::program::{Arena, KeyTest};
@@ -80,7 +80,15 @@ fn report_bad_keys<'k>(
 ) {
     for key in keys.filter(|key| !selector.takes(key)) {
         let text = key_text(frame.input.arena, key);
-        frame.report(FormatErrorKind::BadVariantKey, text);
+        let help = match selector {
+            Selector::Category(_) => {
+                "a range is selected by its plural category: `zero`, `one`, `two`, `few`, `many` or `other`"
+            }
+            _ => {
+                "a number is selected by a number or a plural category: `zero`, `one`, `two`, `few`, `many` or `other`"
+            }
+        };
+        (frame.report)(FormatError::new(FormatErrorKind::BadVariantKey, text).expecting(help));
     }
 }
 
@@ -169,7 +177,7 @@ fn rank_by_integer(arena: &Arena, key: &KeyTest, number: i64, category: Option<C
 }
 
 fn is_number(text: &str, number: &Decimal) -> bool {
-    Decimal::parse(text).is_ok_and(|key| key.same_value(number))
+    Decimal::read(text).is_some_and(|key| key.same_value(number))
 }
 
 fn key_text<'a>(arena: &'a Arena, key: &KeyTest) -> &'a str {

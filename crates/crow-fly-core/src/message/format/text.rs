@@ -6,7 +6,7 @@ use super::context::{FormatContext, Isolation};
 use super::markup::MarkupTag;
 use super::placeholder::{ResolvedPlaceholder, Sink, isolates};
 use crate::direction::Direction;
-use crate::message::format_error::FormatErrorKind;
+use crate::message::format_error::FormatError;
 use crate::message::function::numeric::{NumberOptions, NumericValue};
 use crate::message::function::resolved::ResolvedValue;
 use crate::message::maybe_owned::MaybeOwned;
@@ -55,7 +55,7 @@ impl<W: Write> Sink for TextOutput<'_, W> {
         self.placeholder(&ResolvedPlaceholder::plain(&number, fallback))
     }
 
-    fn markup(&mut self, _: &MarkupTag<'_>, _: &mut dyn FnMut(FormatErrorKind, &str)) -> fmt::Result {
+    fn markup(&mut self, _: &MarkupTag<'_>, _: &mut dyn FnMut(FormatError)) -> fmt::Result {
         Ok(())
     }
 
@@ -63,7 +63,7 @@ impl<W: Write> Sink for TextOutput<'_, W> {
         false
     }
 
-    fn finish(&mut self, _: &mut dyn FnMut(FormatErrorKind, &str)) -> fmt::Result {
+    fn finish(&mut self, _: &mut dyn FnMut(FormatError)) -> fmt::Result {
         Ok(())
     }
 }

@@ -12,7 +12,7 @@ use super::definition::{Call, Function, ParameterKind, Selects};
 use super::numeric::{DIGIT_OPTIONS, NumberKind, NumberOptions};
 use super::option::{BadOption, one_of};
 use super::resolved::ResolvedValue;
-use crate::message::format_error::FormatErrorKind;
+use crate::message::format_error::Refusal;
 use crate::message::maybe_owned::MaybeOwned;
 use crate::number::Width;
 
@@ -38,7 +38,7 @@ impl Function for Compact {
     fn resolve<'a>(
         call: Call<'_, 'a>,
         options: MaybeOwned<'a, NumberOptions>,
-    ) -> Result<ResolvedValue<'a>, FormatErrorKind> {
+    ) -> Result<ResolvedValue<'a>, Refusal> {
         call.operand.with_number_options(options)
     }
 }

@@ -12,7 +12,7 @@ use super::definition::{Call, Function, ParameterKind};
 use super::numeric::{DIGIT_OPTIONS, NumberKind, NumberOptions};
 use super::option::{BadOption, digits, one_of};
 use super::resolved::ResolvedValue;
-use crate::message::format_error::FormatErrorKind;
+use crate::message::format_error::Refusal;
 use crate::message::maybe_owned::MaybeOwned;
 use crate::number::{Currency, CurrencyDisplay};
 
@@ -29,7 +29,11 @@ impl Function for CurrencyFunction {
 
     fn set(options: &mut NumberOptions, name: &str, value: &str) -> Result<(), BadOption> {
         match name {
-            "currency" => options.currency = Some(Currency::read(value).ok_or(BadOption)?),
+            "currency" => {
+                options.currency = Some(Currency::read(value).ok_or_else(|| {
+                    BadOption::not("the three letters of a currency's ISO 4217 code, such as `EUR`")
+                })?);
+            }
             "currencyDisplay" => {
                 let known = [
                     ("symbol", CurrencyDisplay::Symbol),
@@ -59,7 +63,7 @@ impl Function for CurrencyFunction {
     fn resolve<'a>(
         call: Call<'_, 'a>,
         options: MaybeOwned<'a, NumberOptions>,
-    ) -> Result<ResolvedValue<'a>, FormatErrorKind> {
+    ) -> Result<ResolvedValue<'a>, Refusal> {
         call.operand.with_number_options(options)
     }
 }

@@ -12,7 +12,7 @@ use super::definition::{Call, Function, ParameterKind};
 use super::option::BadOption;
 use super::resolved::ResolvedValue;
 use super::temporal::{DateKind, DateOptions, ZONE_OPTIONS};
-use crate::message::format_error::FormatErrorKind;
+use crate::message::format_error::Refusal;
 use crate::message::maybe_owned::MaybeOwned;
 
 pub(in crate::message) struct Date;
@@ -36,7 +36,7 @@ impl Function for Date {
     fn resolve<'a>(
         call: Call<'_, 'a>,
         options: MaybeOwned<'a, DateOptions>,
-    ) -> Result<ResolvedValue<'a>, FormatErrorKind> {
+    ) -> Result<ResolvedValue<'a>, Refusal> {
         call.operand.with_date_options(DateKind::Date, options)
     }
 }

@@ -5,7 +5,7 @@ use core::fmt::Debug;
 use super::option::BadOption;
 use super::resolved::ResolvedValue;
 use crate::function_context::FunctionContext;
-use crate::message::format_error::FormatErrorKind;
+use crate::message::format_error::Refusal;
 use crate::message::maybe_owned::MaybeOwned;
 
 /// A built-in function. Each has a file of its own and a line in the registry.
@@ -46,7 +46,7 @@ pub(in crate::message) trait Function {
     fn resolve<'a>(
         call: Call<'_, 'a>,
         options: MaybeOwned<'a, Self::Options>,
-    ) -> Result<ResolvedValue<'a>, FormatErrorKind>;
+    ) -> Result<ResolvedValue<'a>, Refusal>;
 }
 
 /// One call of a function, with what has been resolved for it.

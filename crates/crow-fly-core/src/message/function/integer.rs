@@ -12,7 +12,7 @@ use super::definition::{Call, Function, ParameterKind, Selects};
 use super::numeric::{DIGIT_OPTIONS, NumberKind, NumberOptions};
 use super::option::BadOption;
 use super::resolved::ResolvedValue;
-use crate::message::format_error::FormatErrorKind;
+use crate::message::format_error::Refusal;
 use crate::message::maybe_owned::MaybeOwned;
 
 pub(in crate::message) struct Integer;
@@ -40,7 +40,7 @@ impl Function for Integer {
     fn resolve<'a>(
         call: Call<'_, 'a>,
         options: MaybeOwned<'a, NumberOptions>,
-    ) -> Result<ResolvedValue<'a>, FormatErrorKind> {
+    ) -> Result<ResolvedValue<'a>, Refusal> {
         let (number, inherited) = call.operand.into_number()?;
         // Nor do options that it has come by ask for one.
         let options = options.over_inherited(&inherited.of_integer());

@@ -15,7 +15,7 @@ use super::definition::{Call, Function, ParameterKind};
 use super::option::{BadOption, one_of};
 use super::resolved::ResolvedValue;
 use crate::list::ListKind;
-use crate::message::format_error::FormatErrorKind;
+use crate::message::format_error::Refusal;
 use crate::message::maybe_owned::MaybeOwned;
 use crate::number::Width;
 use crate::value::FunctionValue;
@@ -45,7 +45,7 @@ impl Function for List {
                 let known = [("long", Width::Long), ("short", Width::Short), ("narrow", Width::Narrow)];
                 options.width = one_of(value, known)?;
             }
-            _ => return Err(BadOption),
+            _ => return Err(BadOption::Unknown),
         }
         Ok(())
     }
@@ -53,7 +53,7 @@ impl Function for List {
     fn resolve<'a>(
         call: Call<'_, 'a>,
         options: MaybeOwned<'a, ListOptions>,
-    ) -> Result<ResolvedValue<'a>, FormatErrorKind> {
+    ) -> Result<ResolvedValue<'a>, Refusal> {
         let context = call.context;
         let items: Vec<String> = match call.operand {
             ResolvedValue::List(values) => {

@@ -13,7 +13,7 @@ use alloc::string::String;
 use super::definition::{Call, Function, ParameterKind};
 use super::option::{BadOption, one_of};
 use super::resolved::ResolvedValue;
-use crate::message::format_error::FormatErrorKind;
+use crate::message::format_error::Refusal;
 use crate::message::maybe_owned::MaybeOwned;
 use crate::names::{self, Casing};
 use crate::number::Currency;
@@ -29,6 +29,18 @@ pub(in crate::message) enum Named {
     Region,
     Script,
     Currency,
+}
+
+impl Named {
+    /// What the operand has to be.
+    const fn expected(self) -> &'static str {
+        match self {
+            Self::Locale => "a language tag that CLDR has a name for, such as `pt-BR`",
+            Self::Region => "the code of a region, such as `PL`",
+            Self::Script => "the code of a script, such as `Latn`",
+            Self::Currency => "the code of a currency, such as `EUR`",
+        }
+    }
 }
 
 impl Function for Name {
@@ -47,19 +59,17 @@ impl Function for Name {
             ("currency", Named::Currency),
         ];
         if name != "type" {
-            return Err(BadOption);
+            return Err(BadOption::Unknown);
         }
         *options = one_of(value, known)?;
         Ok(())
     }
 
-    fn resolve<'a>(
-        call: Call<'_, 'a>,
-        options: MaybeOwned<'a, Named>,
-    ) -> Result<ResolvedValue<'a>, FormatErrorKind> {
+    fn resolve<'a>(call: Call<'_, 'a>, options: MaybeOwned<'a, Named>) -> Result<ResolvedValue<'a>, Refusal> {
         let context = call.context;
         let code = call.operand.into_text(context);
-        let text = named(&code, *options, &context.tag).ok_or(FormatErrorKind::BadOperand)?;
+        let text =
+            named(&code, *options, &context.tag).ok_or_else(|| Refusal::operand(options.expected()))?;
         Ok(ResolvedValue::formatted(FunctionValue::text(text).with_direction(context.direction), None))
     }
 }

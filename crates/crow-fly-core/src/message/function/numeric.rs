@@ -107,7 +107,7 @@ impl NumberOptions {
                 self.strip_if_integer = Some(one_of(value, [("auto", false), ("stripIfInteger", true)])?);
             }
             "roundingMode" => self.rounding = Some(one_of(value, ROUNDING_MODES)?),
-            _ => return Err(BadOption),
+            _ => return Err(BadOption::Unknown),
         }
         Ok(())
     }
@@ -170,12 +170,12 @@ impl NumberOptions {
         self.rounding.unwrap_or_default()
     }
 
-    /// Whether everything its kind cannot do without is there.
-    pub(in crate::message) const fn is_complete(&self) -> bool {
-        match self.kind {
-            NumberKind::Currency => self.currency.is_some(),
-            NumberKind::Unit => self.unit.is_some(),
-            _ => true,
+    /// What is not there, and its kind cannot do without.
+    pub(in crate::message) const fn missing(&self) -> Option<&'static str> {
+        match (self.kind, self.currency, self.unit) {
+            (NumberKind::Currency, None, _) => Some("a currency: give `currency=…` or a `Money`"),
+            (NumberKind::Unit, _, None) => Some("a unit: give `unit=…`, such as `kilometer`"),
+            _ => None,
         }
     }
 
@@ -359,7 +359,7 @@ impl NumericValue<'_> {
         {
             return text.parse().ok().map(Self::Integer);
         }
-        Decimal::parse(text).ok().map(|number| Self::Owned(Box::new(number)))
+        Decimal::read(text).map(|number| Self::Owned(Box::new(number)))
     }
 
     /// Writes the number as its options show it.

@@ -14,7 +14,7 @@ use super::definition::{Call, Function, ParameterKind, Selects};
 use super::numeric::NumericValue;
 use super::option::{BadOption, digits};
 use super::resolved::ResolvedValue;
-use crate::message::format_error::FormatErrorKind;
+use crate::message::format_error::Refusal;
 use crate::message::maybe_owned::MaybeOwned;
 
 pub(in crate::message) struct Offset;
@@ -39,7 +39,7 @@ impl Function for Offset {
         options.amount = match name {
             "add" => amount,
             "subtract" => -amount,
-            _ => return Err(BadOption),
+            _ => return Err(BadOption::Unknown),
         };
         options.given = options.given.saturating_add(1);
         Ok(())
@@ -48,11 +48,11 @@ impl Function for Offset {
     fn resolve<'a>(
         call: Call<'_, 'a>,
         options: MaybeOwned<'a, OffsetOptions>,
-    ) -> Result<ResolvedValue<'a>, FormatErrorKind> {
+    ) -> Result<ResolvedValue<'a>, Refusal> {
         let (number, inherited) = call.operand.into_number()?;
         // Exactly one of its two options.
         if options.given != 1 {
-            return Err(FormatErrorKind::BadOption);
+            return Err(Refusal::option("one of `add=…` and `subtract=…`, and not both"));
         }
         let sum = match number {
             NumericValue::Integer(number) => number.checked_add(options.amount).map(NumericValue::Integer),

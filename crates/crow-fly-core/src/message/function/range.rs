@@ -14,7 +14,7 @@ use super::definition::{Call, Function, ParameterKind, Selects};
 use super::option::BadOption;
 use super::resolved::{NO_DATE_OPTIONS, ResolvedValue, Selection};
 use super::temporal::DateKind;
-use crate::message::format_error::FormatErrorKind;
+use crate::message::format_error::Refusal;
 use crate::message::maybe_owned::MaybeOwned;
 use crate::number::NumberRange;
 use crate::value::FunctionValue;
@@ -31,16 +31,18 @@ impl Function for Range {
     const NO_OPTIONS: () = ();
 
     fn set((): &mut (), _: &str, _: &str) -> Result<(), BadOption> {
-        Err(BadOption)
+        Err(BadOption::Unknown)
     }
 
-    fn resolve<'a>(call: Call<'_, 'a>, _: MaybeOwned<'a, ()>) -> Result<ResolvedValue<'a>, FormatErrorKind> {
+    fn resolve<'a>(call: Call<'_, 'a>, _: MaybeOwned<'a, ()>) -> Result<ResolvedValue<'a>, Refusal> {
         let context = call.context;
-        let end = call.value.ok_or(FormatErrorKind::BadOption)?;
+        let end = call.value.ok_or(Refusal::option("the end of the range: give `to=…`"))?;
         let (text, selection) = if let ResolvedValue::Date(start, kind, options) = &call.operand {
             let asked = kind.unwrap_or(DateKind::Date);
-            let end = end.with_date_options(asked, MaybeOwned::Borrowed(&NO_DATE_OPTIONS))?;
-            let ResolvedValue::Date(end, ..) = end else { return Err(FormatErrorKind::BadOption) };
+            let end = end.with_date_options(asked, MaybeOwned::Borrowed(&NO_DATE_OPTIONS));
+            let Ok(ResolvedValue::Date(end, ..)) = end else {
+                return Err(Refusal::option("an end that is a date like its start: `to=…`"));
+            };
             let format = options.format(kind.unwrap_or_else(|| DateKind::of(start)), &context.zones);
             let mut text = String::new();
             // Writing to a `String` does not fail.
@@ -48,7 +50,8 @@ impl Function for Range {
             (text, None)
         } else {
             let (start, options) = call.operand.into_number()?;
-            let (end, _) = end.into_number().map_err(|_| FormatErrorKind::BadOption)?;
+            let (end, _) =
+                end.into_number().map_err(|_| Refusal::option("an end that is a number: `to=…`"))?;
             let range = NumberRange { start: &start.to_decimal(), end: &end.to_decimal() };
             let (style, format) = (options.style(), options.format());
             let (text, category) =

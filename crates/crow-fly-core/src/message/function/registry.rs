@@ -1,5 +1,6 @@
 //! The registry of built-in functions: one line each.
 
+use alloc::borrow::Cow;
 use alloc::boxed::Box;
 
 use super::compact::Compact;
@@ -13,7 +14,7 @@ use super::name::Name;
 use super::number::Number;
 use super::numeric::NumberOptions;
 use super::offset::Offset;
-use super::option::BadOption;
+use super::option::{BadOption, listed};
 use super::percent::Percent;
 use super::range::Range;
 use super::relative::Relative;
@@ -21,7 +22,7 @@ use super::resolved::ResolvedValue;
 use super::string::StringFunction;
 use super::time::Time;
 use super::unit::UnitFunction;
-use crate::message::format_error::FormatErrorKind;
+use crate::message::format_error::Refusal;
 use crate::message::maybe_owned::MaybeOwned;
 
 /// Makes the enum of functions, each with its options, and hands every question on to the function.
@@ -43,6 +44,13 @@ macro_rules! registry {
                     return Some(Self::$name($function::NO_OPTIONS));
                 })*
                 None
+            }
+
+            /// Its name.
+            pub(in crate::message) const fn name(&self) -> &'static str {
+                match self {
+                    $(Self::$name(_) => $function::NAME,)*
+                }
             }
 
             /// The options it takes, beside those that every function takes.
@@ -92,7 +100,7 @@ macro_rules! registry {
             pub(in crate::message) fn resolve<'a>(
                 &'a self,
                 call: Call<'_, 'a>,
-            ) -> Result<ResolvedValue<'a>, FormatErrorKind> {
+            ) -> Result<ResolvedValue<'a>, Refusal> {
                 match self {
                     $(Self::$name(options) => $function::resolve(call, MaybeOwned::Borrowed(options)),)*
                 }
@@ -102,7 +110,7 @@ macro_rules! registry {
             pub(in crate::message) fn resolve_owned<'a>(
                 self,
                 call: Call<'_, 'a>,
-            ) -> Result<ResolvedValue<'a>, FormatErrorKind> {
+            ) -> Result<ResolvedValue<'a>, Refusal> {
                 match self {
                     $(Self::$name(options) => $function::resolve(call, MaybeOwned::Owned(Box::new(options))),)*
                 }
@@ -130,6 +138,11 @@ registry! {
 }
 
 impl BuiltIn {
+    /// What an error says of an option that the function does not have.
+    pub(in crate::message) fn known(&self) -> Cow<'static, str> {
+        listed(self.options()).into()
+    }
+
     /// The options of a function that shows numbers.
     pub(in crate::message) const fn number_options(&self) -> Option<&NumberOptions> {
         match self {

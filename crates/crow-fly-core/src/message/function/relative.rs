@@ -12,7 +12,7 @@ use super::definition::{Call, Function, ParameterKind};
 use super::option::{BadOption, one_of};
 use super::resolved::ResolvedValue;
 use crate::datetime::{RelativeTime, RelativeUnit};
-use crate::message::format_error::FormatErrorKind;
+use crate::message::format_error::Refusal;
 use crate::message::maybe_owned::MaybeOwned;
 use crate::number::Width;
 use crate::value::FunctionValue;
@@ -35,13 +35,18 @@ impl Function for Relative {
 
     fn set(options: &mut RelativeOptions, name: &str, value: &str) -> Result<(), BadOption> {
         match name {
-            "unit" => options.unit = Some(RelativeUnit::read(value).ok_or(BadOption)?),
+            "unit" => {
+                options.unit = Some(
+                    RelativeUnit::read(value)
+                        .ok_or_else(|| BadOption::not("a unit of time, such as `day` or `hour`"))?,
+                );
+            }
             "numeric" => options.words = one_of(value, [("auto", true), ("always", false)])?,
             "width" => {
                 let known = [("long", Width::Long), ("short", Width::Short), ("narrow", Width::Narrow)];
                 options.width = one_of(value, known)?;
             }
-            _ => return Err(BadOption),
+            _ => return Err(BadOption::Unknown),
         }
         Ok(())
     }
@@ -49,10 +54,10 @@ impl Function for Relative {
     fn resolve<'a>(
         call: Call<'_, 'a>,
         options: MaybeOwned<'a, RelativeOptions>,
-    ) -> Result<ResolvedValue<'a>, FormatErrorKind> {
+    ) -> Result<ResolvedValue<'a>, Refusal> {
         let context = call.context;
         let (number, inherited) = call.operand.into_number()?;
-        let unit = options.unit.ok_or(FormatErrorKind::BadOption)?;
+        let unit = options.unit.ok_or(Refusal::option("a unit: give `unit=…`, such as `day`"))?;
         let (width, words) = (options.width, options.words);
         let time = RelativeTime { number: &number.to_decimal(), unit, width, words };
         let text = context.dates.relative(time, &inherited.format(), &context.numbers, &context.cardinal);

@@ -14,7 +14,7 @@ use crate::direction::Direction;
 use crate::function_context::FunctionContext;
 use crate::html::Html;
 use crate::list::ListKind;
-use crate::message::format_error::FormatErrorKind as Kind;
+use crate::message::format_error::Refusal;
 use crate::message::maybe_owned::MaybeOwned;
 use crate::number::{Category, Decimal, Width};
 use crate::value::{CustomValue, FunctionValue, Money, Value};
@@ -59,6 +59,13 @@ pub(in crate::message) enum Selection {
 
 /// The options of a number that no function was asked for.
 pub(super) static NO_NUMBER_OPTIONS: NumberOptions = NumberOptions::DEFAULT;
+
+/// What every function of numbers needs.
+const NO_NUMBER: Refusal = Refusal::operand("a number, or a text that is one, such as `12.5`");
+
+/// What every function of dates and times needs.
+const NO_DATE: Refusal =
+    Refusal::operand("a date or a time: a `DateValue`, a text such as `2026-05-01T09:30`, or Unix seconds");
 
 /// Those of a date.
 pub(super) static NO_DATE_OPTIONS: DateOptions = DateOptions::DEFAULT;
@@ -152,7 +159,7 @@ impl<'a> ResolvedValue<'a> {
     }
 
     /// The number a value is, and the options it has come by.
-    pub(super) fn into_number(self) -> Result<(NumericValue<'a>, MaybeOwned<'a, NumberOptions>), Kind> {
+    pub(super) fn into_number(self) -> Result<(NumericValue<'a>, MaybeOwned<'a, NumberOptions>), Refusal> {
         let number = match self {
             Self::Number(number, options) => return Ok((number, options)),
             Self::Text(text) => NumericValue::parse(&text),
@@ -163,14 +170,17 @@ impl<'a> ResolvedValue<'a> {
             },
             _ => None,
         };
-        Ok((number.ok_or(Kind::BadOperand)?, MaybeOwned::Borrowed(&NO_NUMBER_OPTIONS)))
+        Ok((number.ok_or(NO_NUMBER)?, MaybeOwned::Borrowed(&NO_NUMBER_OPTIONS)))
     }
 
     /// The number a value is, with options over those it has come by.
-    pub(super) fn with_number_options(self, options: MaybeOwned<'a, NumberOptions>) -> Result<Self, Kind> {
+    pub(super) fn with_number_options(self, options: MaybeOwned<'a, NumberOptions>) -> Result<Self, Refusal> {
         let (number, inherited) = self.into_number()?;
         let options = options.over_inherited(&inherited);
-        if options.is_complete() { Ok(Self::Number(number, options)) } else { Err(Kind::BadOperand) }
+        match options.missing() {
+            None => Ok(Self::Number(number, options)),
+            Some(missing) => Err(Refusal::operand(missing)),
+        }
     }
 
     /// The date a value is, for a function of dates, with options over those it has come by.
@@ -178,7 +188,7 @@ impl<'a> ResolvedValue<'a> {
         self,
         kind: DateKind,
         options: MaybeOwned<'a, DateOptions>,
-    ) -> Result<Self, Kind> {
+    ) -> Result<Self, Refusal> {
         let (date, options) = match self {
             Self::Date(date, _, inherited) if *inherited == NO_DATE_OPTIONS => (date, options),
             Self::Date(date, _, inherited) => (date, MaybeOwned::Owned(Box::new(options.over(&inherited)))),
@@ -188,11 +198,15 @@ impl<'a> ResolvedValue<'a> {
             }
             Self::Formatted(formatted) => match formatted.value.value.map(|value| *value) {
                 Some(Value::Date(date)) => (owned(Some(date))?, options),
-                _ => return Err(Kind::BadOperand),
+                _ => return Err(NO_DATE),
             },
-            _ => return Err(Kind::BadOperand),
+            _ => return Err(NO_DATE),
         };
-        if kind.takes(&date) { Ok(Self::Date(date, Some(kind), options)) } else { Err(Kind::BadOperand) }
+        if kind.takes(&date) {
+            Ok(Self::Date(date, Some(kind), options))
+        } else {
+            Err(Refusal::operand(kind.needs()))
+        }
     }
 
     /// The value as an application's function gets it.
@@ -253,6 +267,6 @@ impl<'a> ResolvedValue<'a> {
     }
 }
 
-fn owned<T>(value: Option<T>) -> Result<MaybeOwned<'static, T>, Kind> {
-    value.map(|value| MaybeOwned::Owned(Box::new(value))).ok_or(Kind::BadOperand)
+fn owned<T>(value: Option<T>) -> Result<MaybeOwned<'static, T>, Refusal> {
+    value.map(|value| MaybeOwned::Owned(Box::new(value))).ok_or(NO_DATE)
 }

@@ -11,7 +11,7 @@
 use super::definition::{Call, Function, ParameterKind, Selects};
 use super::option::BadOption;
 use super::resolved::ResolvedValue;
-use crate::message::format_error::FormatErrorKind;
+use crate::message::format_error::Refusal;
 use crate::message::maybe_owned::MaybeOwned;
 
 pub(in crate::message) struct StringFunction;
@@ -25,10 +25,10 @@ impl Function for StringFunction {
     const NO_OPTIONS: () = ();
 
     fn set((): &mut (), _: &str, _: &str) -> Result<(), BadOption> {
-        Err(BadOption)
+        Err(BadOption::Unknown)
     }
 
-    fn resolve<'a>(call: Call<'_, 'a>, _: MaybeOwned<'a, ()>) -> Result<ResolvedValue<'a>, FormatErrorKind> {
+    fn resolve<'a>(call: Call<'_, 'a>, _: MaybeOwned<'a, ()>) -> Result<ResolvedValue<'a>, Refusal> {
         Ok(ResolvedValue::Text(call.operand.into_text(call.context)))
     }
 }

@@ -89,12 +89,14 @@ impl DateOptions {
         match name {
             "hour12" => self.hour12 = Some(one_of(value, [("true", true), ("false", false)])?),
             // The only calendar there is.
-            "calendar" if value == "gregory" => {}
+            "calendar" => one_of(value, [("gregory", ())])?,
             "timeZone" if value == "input" => self.zone = Some(AskedZone::Input),
             "timeZone" => {
-                self.zone = Some(AskedZone::Named(Box::new(TimeZone::get(value).map_err(|_| BadOption)?)));
+                self.zone = Some(AskedZone::Named(Box::new(TimeZone::get(value).map_err(|_| {
+                    BadOption::not("a time zone of the IANA database, such as `Europe/Warsaw`, or `input`")
+                })?)));
             }
-            _ => return Err(BadOption),
+            _ => return Err(BadOption::Unknown),
         }
         Ok(())
     }
@@ -137,6 +139,14 @@ impl DateKind {
             // For `:datetime` a date alone begins at midnight, as the standard has it.
             Self::Date | Self::DateTime => value.has_date(),
             Self::Time => value.has_time(),
+        }
+    }
+
+    /// What it needs of a value.
+    pub(super) const fn needs(self) -> &'static str {
+        match self {
+            Self::Date | Self::DateTime => "a date, and a time of day alone has none",
+            Self::Time => "a time of day, and a date alone has none",
         }
     }
 

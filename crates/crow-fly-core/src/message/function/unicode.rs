@@ -3,7 +3,7 @@
 use alloc::borrow::Cow;
 use alloc::boxed::Box;
 
-use super::option::{BadOption, one_of};
+use super::option::{BadOption, listed, one_of};
 use crate::direction::Direction;
 use crate::tag::LanguageTag;
 
@@ -15,6 +15,11 @@ pub(in crate::message) const LOCALE: &str = "u:locale";
 
 /// The names of these options.
 pub(in crate::message) const NAMES: &[&str] = &["u:dir", "u:id", LOCALE];
+
+/// What an error says of an option that is not one of these.
+pub(in crate::message) fn known() -> Cow<'static, str> {
+    listed(NAMES.iter().copied()).into()
+}
 
 /// The `u:` options of one placeholder. `u:dir` and `u:id` belong to the resolved value, and stay with it.
 #[derive(Clone, Debug, Default, PartialEq)]
@@ -57,10 +62,11 @@ impl<'a> UnicodeOptions<'a> {
             }
             "u:id" => self.id = Some(value),
             LOCALE => {
-                let tag = LanguageTag::parse(&value).map_err(|_| BadOption)?;
+                let tag =
+                    LanguageTag::parse(&value).map_err(|_| BadOption::not("a language tag, such as `pl`"))?;
                 self.locale = Some(Box::new(tag.canonicalized()));
             }
-            _ => return Err(BadOption),
+            _ => return Err(BadOption::Unknown),
         }
         Ok(())
     }

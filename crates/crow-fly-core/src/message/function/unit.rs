@@ -12,7 +12,7 @@ use super::definition::{Call, Function, ParameterKind};
 use super::numeric::{DIGIT_OPTIONS, NumberKind, NumberOptions};
 use super::option::{BadOption, one_of};
 use super::resolved::ResolvedValue;
-use crate::message::format_error::FormatErrorKind;
+use crate::message::format_error::Refusal;
 use crate::message::maybe_owned::MaybeOwned;
 use crate::number::{Unit, Width};
 
@@ -28,7 +28,11 @@ impl Function for UnitFunction {
 
     fn set(options: &mut NumberOptions, name: &str, value: &str) -> Result<(), BadOption> {
         match name {
-            "unit" => options.unit = Some(Unit::read(value).ok_or(BadOption)?),
+            "unit" => {
+                options.unit = Some(Unit::read(value).ok_or_else(|| {
+                    BadOption::not("a unit of CLDR, such as `kilometer` or `liter-per-kilometer`")
+                })?);
+            }
             "unitDisplay" => {
                 let known = [("long", Width::Long), ("short", Width::Short), ("narrow", Width::Narrow)];
                 options.width = Some(one_of(value, known)?);
@@ -41,7 +45,7 @@ impl Function for UnitFunction {
     fn resolve<'a>(
         call: Call<'_, 'a>,
         options: MaybeOwned<'a, NumberOptions>,
-    ) -> Result<ResolvedValue<'a>, FormatErrorKind> {
+    ) -> Result<ResolvedValue<'a>, Refusal> {
         call.operand.with_number_options(options)
     }
 }

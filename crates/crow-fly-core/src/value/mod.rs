@@ -1,5 +1,8 @@
 //! What messages are given, and what functions make of it: values by name, types of the application's own.
 
+#[cfg(any(feature = "chrono", feature = "time"))]
+mod foreign;
+
 use alloc::borrow::Cow;
 use alloc::boxed::Box;
 use alloc::string::{String, ToString};
@@ -44,7 +47,7 @@ pub enum Value<'a> {
 /// use crow_fly_core::{number::{Currency, Decimal}, value::Money};
 ///
 /// let fare = Money::new(Decimal::parse("12.50")?, Currency::parse("PLN").unwrap());
-/// # Ok::<(), crow_fly_core::number::DecimalError>(())
+/// # Ok::<(), crow_fly_core::ParseValueError>(())
 /// ```
 #[derive(Clone, Debug, PartialEq, Eq)]
 pub struct Money {
@@ -205,7 +208,7 @@ impl From<rust_decimal::Decimal> for Value<'_> {
     fn from(number: rust_decimal::Decimal) -> Self {
         // Its text is digits with visible zeros, which always parses.
         let text = number.to_string();
-        Decimal::parse(&text).map_or_else(|_| Self::Text(text.into()), Self::from)
+        Decimal::read(&text).map_or_else(|| Self::Text(text.into()), Self::from)
     }
 }
 
@@ -287,6 +290,13 @@ from_references!(Decimal Money Html DateValue Arc<dyn CustomValue>);
 from_references!(jiff::Timestamp jiff::Zoned jiff::civil::DateTime jiff::civil::Date jiff::civil::Time);
 #[cfg(feature = "rust-decimal")]
 from_references!(rust_decimal::Decimal);
+#[cfg(feature = "chrono")]
+from_references!(
+    chrono::NaiveDate chrono::NaiveTime chrono::NaiveDateTime chrono::DateTime<chrono::Utc>
+    chrono::DateTime<chrono::FixedOffset>
+);
+#[cfg(feature = "time")]
+from_references!(time::Date time::Time time::PrimitiveDateTime time::OffsetDateTime time::UtcDateTime);
 
 impl From<String> for Value<'_> {
     fn from(text: String) -> Self {
@@ -347,7 +357,7 @@ impl From<f32> for Value<'_> {
     fn from(number: f32) -> Self {
         // By way of the shortest digits of the `f32` itself: 0.1 stays 0.1.
         let text = number.to_string();
-        Decimal::parse(&text).map_or_else(|_| Self::Text(text.into()), Self::from)
+        Decimal::read(&text).map_or_else(|| Self::Text(text.into()), Self::from)
     }
 }
 
@@ -410,6 +420,11 @@ impl<'a> Args<'a> {
             List::Two(list) => list,
             List::Any(list) => list,
         }
+    }
+
+    /// The names, in the order in which they were given.
+    pub fn names(&self) -> impl ExactSizeIterator<Item = &'a str> + '_ {
+        self.all().iter().map(|(name, _)| *name)
     }
 
     /// The value of a name.
