@@ -52,6 +52,7 @@
 //! | `minijinja` | no | the [`Translator`] as an object of `minijinja` templates |
 //! | `notify` | no | in development, changes told by the system; without it folders are listed for each request |
 //! | `conformance` | no | [`source::conformance`], for the tests of a source of your own |
+//! | `testing` | no | [`testing`], a kit for the tests of an application |
 //! | `metrics` | no | counters and gauges through the `metrics` facade |
 //! | `names` | no | the name of every locale in every locale, about 3 MB of data |
 //! | `chrono`, `time` | no | dates and times of these crates as arguments of messages |
@@ -63,6 +64,8 @@ pub mod config;
 pub mod release;
 pub mod sessions;
 pub mod source;
+#[cfg(feature = "testing")]
+pub mod testing;
 pub mod web;
 
 mod alternates;
@@ -94,5 +97,5 @@ pub use scope::{Within, current, within};
 pub use store::{
     CatalogsError, Health, HealthStatus, LocaleHealth, Miss, MissCount, MissKind, MissReport, SectionHealth,
 };
-pub use translator::{InspectedText, NotLoaded, Origin, Presence, Translator};
+pub use translator::{InspectedText, MessageSource, NotLoaded, Origin, Presence, Translator};
 pub use web::MissingLayer;

@@ -142,7 +142,7 @@ async fn the_log_says_what_was_read_and_what_was_missing() {
         "the zone database does not have this time zone: the default is used; update the database time_zone=US/Pacific-New",
         "the text is in another language of the chain key=\"home.only-english\" locale=cy from=en",
         "no catalog of the chain has this message key=\"home.nothing\" locale=cy default=false count=1",
-        "a message was formatted with errors key=\"home.hello\" locale=cy place=\"memory: cy/home:1\" errors=no argument was given for `{$name}`; no argument was given for `{$seats}`",
+        "a message was formatted with errors key=\"home.hello\" locale=cy place=\"memory: cy/home:1\" errors=no argument was given for `{$name}`; give the argument `name` | no argument was given for `{$seats}`; give the argument `seats`",
     ] {
         assert!(lines.contains(part), "{part} is not in\n{lines}");
     }

@@ -1,6 +1,7 @@
 //! What dates and times are made from.
 
 use alloc::boxed::Box;
+use core::fmt;
 
 use jiff::civil::{Date, DateTime, Time};
 use jiff::fmt::temporal::{Pieces, PiecesOffset};
@@ -100,6 +101,19 @@ impl DateValue {
     /// Whether there is a time in it.
     pub const fn has_time(&self) -> bool {
         !matches!(self, Self::Date(_))
+    }
+}
+
+/// ISO 8601, as RFC 9557 extends it: what [`DateValue::parse`] reads.
+impl fmt::Display for DateValue {
+    fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
+        match self {
+            Self::Instant(moment) => moment.fmt(f),
+            Self::Zoned(moment) => moment.fmt(f),
+            Self::Civil(civil) => civil.fmt(f),
+            Self::Date(date) => date.fmt(f),
+            Self::Time(time) => time.fmt(f),
+        }
     }
 }
 

@@ -361,6 +361,28 @@ impl From<f32> for Value<'_> {
     }
 }
 
+/// The value in a form of no language, for tests, logs and tools: `3`, `12.50 EUR`, `2026-05-01`, `[1, 2]`.
+impl fmt::Display for Value<'_> {
+    fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
+        match self {
+            Self::Text(text) => f.write_str(text),
+            Self::Integer(number) => number.fmt(f),
+            Self::Number(number) => number.fmt(f),
+            Self::Money(money) => write!(f, "{} {}", money.amount, money.currency.as_str()),
+            Self::Date(date) => date.fmt(f),
+            Self::List(values) => {
+                f.write_str("[")?;
+                for (at, value) in values.iter().enumerate() {
+                    write!(f, "{}{value}", if at == 0 { "" } else { ", " })?;
+                }
+                f.write_str("]")
+            }
+            Self::Html(html) => f.write_str(html.as_str()),
+            Self::Custom(value) => write!(f, "{value:?}"),
+        }
+    }
+}
+
 /// The arguments of a message, by name. Made by [`args!`](crate::args).
 #[derive(Clone, Debug, Default)]
 pub struct Args<'a>(List<'a>);

@@ -143,6 +143,8 @@ pub enum MissingText {
     Empty,
     /// The key; and the request is answered with 500. The default in strict mode.
     Error,
+    /// The key and its arguments, `booking.seats-left(seats: 3)`, in place of a default text, too: for tests.
+    KeyAndArguments,
 }
 
 impl Config {

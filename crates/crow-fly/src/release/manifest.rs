@@ -404,7 +404,7 @@ mod tests {
 
     #[test]
     fn what_is_not_a_manifest_is_refused_with_a_reason() {
-        let told = |json: &str| Manifest::from_json(json.as_bytes()).map_err(|error| error.to_string());
+        let told = |json: &str| Manifest::from_json(json.as_bytes()).map_err(|error| error.problem());
         assert!(told(r#"{"format":1,"files":[],"later":7}"#).is_ok());
         for json in
             ["", "[]", "{}", "{\"format\":2,\"files\":[{\"new\":1}]}", "{\"format\":1}", "{\"format\":\"1\"}"]

@@ -144,7 +144,7 @@ mod tests {
     fn told(lookup: &Lookup<'_>) -> Result<(usize, String, String), Miss> {
         match lookup {
             Lookup::Message(hit) => {
-                Ok((hit.link, hit.section.origin.clone(), format!("{:?}", hit.program().is_some())))
+                Ok((hit.link, hit.section.file.origin().to_owned(), format!("{:?}", hit.program().is_some())))
             }
             Lookup::Missing(miss) => Err(*miss),
         }

@@ -66,8 +66,8 @@ struct Slot {
 #[derive(Debug)]
 pub(crate) struct Section {
     pub(crate) catalog: Catalog,
-    /// Where it was found, for people.
-    pub(crate) origin: String,
+    /// The file, as the source lists it.
+    pub(crate) file: ListedFile,
     pub(super) findings: Vec<Finding>,
     /// Whether something of the file could not be read, so that messages may be missing.
     pub(super) is_broken: bool,
@@ -153,7 +153,7 @@ impl Section {
         Self {
             bytes: catalog.heap_bytes(),
             catalog,
-            origin: file.origin().to_owned(),
+            file: file.clone(),
             findings,
             is_broken,
             is_whole: file.section_name().is_none(),

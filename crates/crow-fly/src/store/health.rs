@@ -198,8 +198,8 @@ impl CatalogStore {
 
 fn first_error(section: &Section) -> Option<String> {
     section.findings.first().map(|finding| match finding.place {
-        Some(place) => format!("{}:{place}: {}", section.origin, finding.text),
-        None => format!("{}: {}", section.origin, finding.text),
+        Some(place) => format!("{}:{place}: {}", section.file.origin(), finding.text),
+        None => format!("{}: {}", section.file.origin(), finding.text),
     })
 }
 

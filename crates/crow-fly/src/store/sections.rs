@@ -153,10 +153,12 @@ impl CatalogStore {
             target: "crow_fly::catalogs", "load section",
             locale = file.locale(), section = file.section_name(), from = file.origin(),
         );
-        let limit = self.0.config.catalogs.load_limit;
+        let (listed, hasher) = (file.clone(), self.0.hasher.clone());
         let started = now();
-        let read = timeout(limit, self.read_unlimited(file)).instrument(span).await;
-        let section = read.unwrap_or(Err(ReadError::TimedOut(limit)))?;
+        let compile = move |source: &SectionSource| compile(&listed, source, &hasher);
+        let section = self.read_limited(file, compile).instrument(span).await?;
+        debug!(target: "crow_fly::catalogs", locale = file.locale(), section = file.section_name(), from = file.origin(), "read");
+        log_findings(file, &section);
         let elapsed = now().saturating_sub(started);
         self.0.counts.loaded(elapsed, section.bytes);
         info!(
@@ -167,9 +169,36 @@ impl CatalogStore {
         Ok(section)
     }
 
-    async fn read_unlimited(&self, file: &ListedFile) -> Result<Section, ReadError> {
-        let (listed, hasher) = (file.clone(), self.0.hasher.clone());
-        let (sender, compiled) = oneshot::channel();
+    /// The source of a file, read again. None where it cannot be read; an event says why.
+    pub(crate) async fn read_source(&self, file: &ListedFile) -> Option<SectionSource> {
+        match self.read_limited(file, SectionSource::clone).await {
+            Ok(source) => Some(source),
+            Err(error) => {
+                let reason = error.failure().text;
+                warn!(target: "crow_fly::catalogs", place = file.origin(), reason, "the source of a message cannot be read");
+                None
+            }
+        }
+    }
+
+    /// Reads a file within the limit of a load, and makes something of it away from the async workers.
+    async fn read_limited<T: Send + 'static>(
+        &self,
+        file: &ListedFile,
+        make: impl FnOnce(&SectionSource) -> T + Send + 'static,
+    ) -> Result<T, ReadError> {
+        let limit = self.0.config.catalogs.load_limit;
+        let read = timeout(limit, self.read_unlimited(file, make)).await;
+        read.unwrap_or(Err(ReadError::TimedOut(limit)))
+    }
+
+    async fn read_unlimited<T: Send + 'static>(
+        &self,
+        file: &ListedFile,
+        make: impl FnOnce(&SectionSource) -> T + Send + 'static,
+    ) -> Result<T, ReadError> {
+        let listed = file.clone();
+        let (sender, made) = oneshot::channel();
         // Held until the section is there. The semaphore is never closed.
         let _turn;
         match self.0.source.read(file).into_way() {
@@ -181,7 +210,7 @@ impl CatalogStore {
                     let bytes = read();
                     drop(place);
                     match bytes {
-                        Ok(bytes) => compile(&listed, &bytes, &hasher, sender),
+                        Ok(bytes) => answer(&listed, &bytes, make, sender),
                         Err(error) => drop(sender.send(Err(ReadError::Source(error)))),
                     }
                 });
@@ -189,30 +218,32 @@ impl CatalogStore {
             way => {
                 _turn = self.0.reads.acquire().await;
                 let bytes = Answer::from_way(way).wait().await.map_err(ReadError::Source)?;
-                tokio::task::spawn_blocking(move || compile(&listed, &bytes, &hasher, sender));
+                tokio::task::spawn_blocking(move || answer(&listed, &bytes, make, sender));
             }
         }
-        let section = compiled.await.unwrap_or(Err(ReadError::Panicked))?;
-        debug!(target: "crow_fly::catalogs", locale = file.locale(), section = file.section_name(), from = file.origin(), "read");
-        log_findings(file, &section);
-        Ok(section)
+        made.await.unwrap_or(Err(ReadError::Panicked))
     }
 }
 
-fn compile(
+/// Makes something of a file, for whoever waits for it.
+fn answer<T>(
     file: &ListedFile,
     bytes: &[u8],
-    hasher: &KeyHasher,
-    sender: oneshot::Sender<Result<Section, ReadError>>,
+    make: impl FnOnce(&SectionSource) -> T,
+    sender: oneshot::Sender<Result<T, ReadError>>,
 ) {
     let mut source = SectionSource::read(bytes, file.format());
     if file.section_name().is_none() {
         source = source.with_all_sections();
     }
-    let section = file.section_name().unwrap_or_default();
-    let (catalog, findings) = Catalog::compile_hashed(file.locale(), section, &source, hasher);
     // Nobody waits for what the source has held to be given back. Where nobody waits at all, nothing is lost.
-    let _ = sender.send(Ok(Section::new(catalog, file, findings, source.is_broken())));
+    let _ = sender.send(Ok(make(&source)));
+}
+
+fn compile(file: &ListedFile, source: &SectionSource, hasher: &KeyHasher) -> Section {
+    let section = file.section_name().unwrap_or_default();
+    let (catalog, findings) = Catalog::compile_hashed(file.locale(), section, source, hasher);
+    Section::new(catalog, file, findings, source.is_broken())
 }
 
 fn log_findings(file: &ListedFile, section: &Section) {

@@ -11,6 +11,7 @@ use crow_fly_core::message::{FormatContext, FormatError, Formatting, Html, Messa
 use crow_fly_core::policy::{Decision, LocaleSource, Outcome};
 use crow_fly_core::tag::LanguageTag;
 use crow_fly_core::time_zone::TimeZoneName;
+use crow_fly_core::value::Args;
 use jiff::tz::TimeZone;
 use tracing::{trace, warn};
 
@@ -23,9 +24,11 @@ use crate::message_ref::MessageRef;
 use crate::store::{Generation, Hit, Link, Lookup, Miss};
 use crate::web::LocaleRedirect;
 
+mod message_source;
 mod report;
 mod sections;
 
+pub use message_source::MessageSource;
 use report::{Place, Shortage};
 pub use sections::{NotLoaded, Origin, Presence};
 
@@ -175,6 +178,13 @@ pub struct InspectedText {
     pub html: Html,
     /// What went wrong while it was formatted.
     pub errors: Vec<FormatError>,
+}
+
+/// `booking.seats-left(seats: 3)`.
+fn key_and_arguments(key: &str, args: &Args<'_>) -> String {
+    let arguments = args.names().filter_map(|name| Some(format!("{name}: {}", args.get(name)?)));
+    let arguments = arguments.collect::<Vec<_>>().join(", ");
+    if arguments.is_empty() { key.to_owned() } else { format!("{key}({arguments})") }
 }
 
 /// A message that was found, and what to format it with.
@@ -358,6 +368,9 @@ impl Translator {
 
     /// The text that is given in code, in the language of the default locale.
     fn default_text<'t>(&'t self, message: &MessageRef<'_>) -> Option<Found<'t>> {
+        if message.missing.unwrap_or(self.inner.config().missing) == MissingText::KeyAndArguments {
+            return None;
+        }
         let default = match Message::parse(message.default?) {
             Ok(default) => default,
             Err(errors) => {
@@ -381,6 +394,7 @@ impl Translator {
         match message.missing.unwrap_or(self.inner.config().missing) {
             MissingText::Marker => format!("⟦{}⟧", message.key),
             MissingText::Key | MissingText::Error => message.key.to_string(),
+            MissingText::KeyAndArguments => key_and_arguments(&message.key, &message.args),
             MissingText::Empty => String::new(),
         }
     }

@@ -25,6 +25,9 @@ pub(super) struct Shortage {
     not_loaded: AtomicBool,
     /// Whether there are failures.
     failed: AtomicBool,
+    /// Whether every failure is kept, whatever the configuration says: a test looks at them.
+    #[cfg(feature = "testing")]
+    kept: AtomicBool,
     /// What fails the request, where missing texts or errors do.
     failures: Mutex<Vec<String>>,
 }
@@ -43,7 +46,7 @@ impl<'t> Place<'t> {
         struct Line<'t, 'k>(&'t Section, &'k str);
         impl fmt::Display for Line<'_, '_> {
             fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
-                f.write_str(&self.0.origin)?;
+                f.write_str(self.0.file.origin())?;
                 let name = split_key(self.1).map_or(self.1, |(_, name)| name);
                 match self.0.catalog.line(name).or_else(|| self.0.catalog.line(self.1)) {
                     Some(line) => write!(f, ":{line}"),
@@ -89,7 +92,8 @@ impl Translator {
             warn!(target: "crow_fly::misses", key, %locale, default = default.is_some(), count, "{}", miss.text());
         }
         let policy = message.missing.unwrap_or(inner.config().missing);
-        if policy == MissingText::Error && default.is_none() {
+        let fails = policy == MissingText::Error || self.keeps_failures();
+        if fails && default.is_none() {
             self.fail(format!("{key} ({locale}): {}", miss.text()));
         }
     }
@@ -108,19 +112,19 @@ impl Translator {
             Some(cause) => format!("{error}: {cause}"),
             None => error.to_string(),
         };
-        let errors = errors.iter().map(told).collect::<Vec<_>>().join("; ");
+        let errors = errors.iter().map(told).collect::<Vec<_>>().join(" | ");
         let place =
             place.map_or_else(|| "a default text in code".to_owned(), |place| place.of(key).to_string());
         let locale = self.locale();
         warn!(target: "crow_fly::messages", key, %locale, place, %errors, "a message was formatted with errors");
-        if self.inner.config().strict {
+        if self.inner.config().strict || self.keeps_failures() {
             self.fail(format!("{key} ({locale}, {place}): {errors}"));
         }
     }
 
     /// Notes what fails the request. A mail or a job has none that could fail: it goes to the log.
     fn fail(&self, failure: String) {
-        if self.inner.request.is_none() {
+        if self.inner.request.is_none() && !self.keeps_failures() {
             return error!(target: "crow_fly::misses", failure, "a text fails, and there is no request to fail");
         }
         let shortage = &self.inner.shortage;
@@ -137,6 +141,29 @@ impl Translator {
             return Vec::new();
         }
         self.inner.shortage.failures.lock().unwrap_or_else(PoisonError::into_inner).clone()
+    }
+
+    /// Whether a test looks at the failures.
+    #[cfg_attr(not(feature = "testing"), allow(clippy::unused_self, reason = "only tests look at them"))]
+    fn keeps_failures(&self) -> bool {
+        #[cfg(feature = "testing")]
+        let kept = self.inner.shortage.kept.load(Ordering::Relaxed);
+        #[cfg(not(feature = "testing"))]
+        let kept = false;
+        kept
+    }
+
+    /// Keeps every failure from now on.
+    #[cfg(feature = "testing")]
+    pub(crate) fn keep_failures(&self) {
+        self.inner.shortage.kept.store(true, Ordering::Relaxed);
+    }
+
+    /// The failures until now; they are gone then.
+    #[cfg(feature = "testing")]
+    pub(crate) fn take_failures(&self) -> Vec<String> {
+        let mut failures = self.inner.shortage.failures.lock().unwrap_or_else(PoisonError::into_inner);
+        std::mem::take(&mut *failures)
     }
 
     /// Notes that the page is not as it should be: no cache keeps it.

@@ -6,6 +6,7 @@ use crow_fly_core::catalog::split_key;
 use crow_fly_core::tag::LanguageTag;
 
 use super::Translator;
+use crate::source::ListedFile;
 use crate::store::{Completeness, Lookup, Miss};
 
 /// Whether there is a text.
@@ -57,6 +58,8 @@ pub struct Origin {
     locale: LanguageTag,
     file: String,
     line: Option<u32>,
+    /// The key in the file.
+    name: String,
 }
 
 impl Origin {
@@ -68,6 +71,11 @@ impl Origin {
     /// The file, as its source names it for people.
     pub fn file(&self) -> &str {
         &self.file
+    }
+
+    /// The key in the file: without the section where the file is one of a section.
+    pub(super) fn name_in_file(&self) -> &str {
+        &self.name
     }
 
     /// The line in the file, from 1.
@@ -140,6 +148,11 @@ impl Translator {
     /// # Ok(()) }
     /// ```
     pub fn origin(&self, key: &str) -> Option<Origin> {
+        self.place_of(key).map(|(origin, _)| origin)
+    }
+
+    /// Where a text comes from, and the file as its source lists it.
+    pub(super) fn place_of(&self, key: &str) -> Option<(Origin, &ListedFile)> {
         let inner = &*self.inner;
         let Lookup::Message(hit) = inner.generation.find(inner.locale, || inner.links(), key) else {
             return None;
@@ -147,11 +160,14 @@ impl Translator {
         let catalog = &hit.section.catalog;
         // In a file with all sections a key has its section.
         let name = if hit.section.is_whole { key } else { split_key(key)?.1 };
-        Some(Origin {
+        let file = &hit.section.file;
+        let origin = Origin {
             locale: inner.links().get(hit.link)?.tag.clone(),
-            file: hit.section.origin.clone(),
+            file: file.origin().to_owned(),
             line: catalog.line(name),
-        })
+            name: name.to_owned(),
+        };
+        Some((origin, file))
     }
 
     /// Whether there is a text, after its section has been brought into memory.

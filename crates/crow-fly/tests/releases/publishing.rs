@@ -32,7 +32,7 @@ async fn no_release_is_made_of_catalogs_with_errors() {
     std::fs::create_dir(folder.path().join("en")).unwrap();
     std::fs::write(folder.path().join("en/home.toml"), "title = 'Ferries'").unwrap();
     let error = Release::of(&config(), &Directory::new(folder.path())).await.unwrap_err();
-    assert_eq!(error.to_string(), "the catalogs have an error:\n  there are no catalogs of `cy`");
+    assert_eq!(error.problem(), "the catalogs have an error:\n  there are no catalogs of `cy`");
 }
 
 #[tokio::test]
@@ -118,12 +118,20 @@ async fn a_release_is_found_by_the_beginning_of_its_id_and_activated_when_it_is_
     let file = format!("ferries/catalogs/files/{}", release.manifest().files()[0].sha256());
     objects.delete(&Path::from(file)).await.unwrap();
     let error = store.activate(release.id()).await.unwrap_err();
-    assert_eq!(error.to_string(), "the store lacks files of the release: cy/home.toml");
+    assert_eq!(
+        error.to_string(),
+        "the store lacks files of the release: cy/home.toml; publish the release again"
+    );
     assert_eq!(error.help(), "publish the release again");
     let manifest = format!("ferries/catalogs/releases/{id}.json");
     objects.put(&Path::from(manifest.clone()), "{}".into()).await.unwrap();
     let error = store.activate(release.id()).await.unwrap_err().to_string();
-    assert_eq!(error, format!("`{manifest}` is damaged: its bytes are not those that were published"));
+    assert_eq!(
+        error,
+        format!(
+            "`{manifest}` is damaged: its bytes are not those that were published; publish the release again, and activate it"
+        )
+    );
 }
 
 /// Makes everything in a folder older.

@@ -18,11 +18,11 @@ const HEAD: &str = "default = 'en'\nlocales = ['en', 'cy', 'pt-BR']\n";
 fn mistakes_are_named_with_line_and_column() {
     let with = |rest: &str| said(&format!("{HEAD}{rest}"));
     insta::assert_snapshot!(said("default = 'en'"), @"configuration, line 1, column 1: missing field `locales`");
-    insta::assert_snapshot!(said("default = 'de'\nlocales = ['en']"), @"configuration, line 1, column 11: the default `de` is none of the locales: add it to them");
+    insta::assert_snapshot!(said("default = 'de'\nlocales = ['en']"), @"configuration, line 1, column 11: the default `de` is not one of the locales; add it to them");
     insta::assert_snapshot!(said("default = 'en'\nlocales = ['en', 'e!']"), @"configuration, line 2, column 18: `e!` has a character other than ASCII letters, digits and hyphens");
-    insta::assert_snapshot!(said("default = 'en'\nlocales = ['en', 'he', 'iw']"), @"configuration, line 2, column 24: the locale `he` stands twice");
-    insta::assert_snapshot!(said("default = 'en'\nlocales = []"), @"configuration, line 2, column 11: an application needs at least one locale");
-    insta::assert_snapshot!(with("[policy]\nsources = ['path', 'cokie']"), @"configuration, line 4, column 20: `cokie` is not a source: known are `path`, `host`, `query`, `header`, `visitor`, `session`, `cookie`, `accept-language`, `default`");
+    insta::assert_snapshot!(said("default = 'en'\nlocales = ['en', 'he', 'iw']"), @"configuration, line 2, column 24: the locale `he` is listed twice; keep one of the two");
+    insta::assert_snapshot!(said("default = 'en'\nlocales = []"), @"configuration, line 2, column 11: an application needs at least one locale; list them in `locales`");
+    insta::assert_snapshot!(with("[policy]\nsources = ['path', 'cokie']"), @"configuration, line 4, column 20: `cokie` is not a source of locales; write `path`, `host`, `query`, `header`, `visitor`, `session`, `cookie`, `accept-language` or `default`");
     insta::assert_snapshot!(with("[policy]\nredirekt = 'root'"), @"configuration, line 4, column 1: unknown field `redirekt`, expected one of `sources`, `bare-default`, `redirect`, `formats`, `matching`, `time-zone`, `prefixes`, `former-prefixes`, `skip`, `base`, `base-stripped`, `forwarded-host`, `query`, `header`, `hosts`");
     insta::assert_snapshot!(with("[policy]\nredirect = 'always'"), @"configuration, line 4, column 12: unknown variant `always`, expected one of `never`, `root`, `everywhere`");
     insta::assert_snapshot!(with("[policy]\nskip = ['assets']"), @"configuration, line 4, column 9: `assets` is not a path; begin it with one slash: `/assets`");
@@ -33,10 +33,10 @@ fn mistakes_are_named_with_line_and_column() {
     insta::assert_snapshot!(with("[policy.hosts]\n'a.example:8080' = 'cy'"), @"configuration, line 4, column 1: `a.example:8080` is not a host; write it without scheme, port and path: `promy.example`");
     insta::assert_snapshot!(with("[policy.hosts]\n'https://a.example' = 'cy'"), @"configuration, line 4, column 1: `https://a.example` is not a host; write it without scheme, port and path: `promy.example`");
     insta::assert_snapshot!(with("[policy.hosts]\n'a.example' = 'de'"), @"configuration, line 4, column 15: `de` is not one of the locales; add it to `locales`, or correct it");
-    insta::assert_snapshot!(with("[chains]\npt-BR = ['pt-PT']"), @"configuration, line 4, column 10: a chain names `pt-PT`, which has no catalogs: did you mean `pt-BR`?");
-    insta::assert_snapshot!(with("[chains]\ncy = ['pt-BR']\npt-BR = ['cy']"), @"configuration, line 4, column 1: chains lead in a circle: `cy` → `pt-BR` → `cy`");
-    insta::assert_snapshot!(said("default = 'en'\nlocales = ['en']\ndrafts = ['cy']"), @"configuration, line 3, column 11: the draft `cy` is not one of the locales: add it to them");
-    insta::assert_snapshot!(said("default = 'en'\nlocales = ['en', 'cy']\ndrafts = ['en']"), @"configuration, line 3, column 11: the default `en` cannot be a draft");
+    insta::assert_snapshot!(with("[chains]\npt-BR = ['pt-PT']"), @"configuration, line 4, column 10: a chain names `pt-PT`, which has no catalogs; did you mean `pt-BR`?");
+    insta::assert_snapshot!(with("[chains]\ncy = ['pt-BR']\npt-BR = ['cy']"), @"configuration, line 4, column 1: chains lead in a circle: `cy` → `pt-BR` → `cy`; leave one of these out");
+    insta::assert_snapshot!(said("default = 'en'\nlocales = ['en']\ndrafts = ['cy']"), @"configuration, line 3, column 11: the draft `cy` is not one of the locales; add it to them");
+    insta::assert_snapshot!(said("default = 'en'\nlocales = ['en', 'cy']\ndrafts = ['en']"), @"configuration, line 3, column 11: the default `en` cannot be a draft; make another locale the default");
     for origin in [
         "ferries.example",
         "ftp://ferries.example",
@@ -55,19 +55,19 @@ fn mistakes_are_named_with_line_and_column() {
     insta::assert_snapshot!(with("[areas.'/api']\nsources = ['cookie', 'path']"), @"configuration, line 4, column 22: an area has no prefixes; leave `path` out: prefixes are those of the whole site");
     insta::assert_snapshot!(with("[areas.'/api']\nsources = ['header']"), @r#"configuration, line 4, column 12: no header is named for the source `header`; add `header = "x-site-language"`, or whatever your front end sets"#);
     insta::assert_snapshot!(with("[areas.'/api']\nsources = ['cookie']\nredirect = 'root'"), @"configuration, line 5, column 1: unknown field `redirect`, expected one of `sources`, `formats`, `matching`, `time-zone`, `query`, `header`");
-    insta::assert_snapshot!(with("[paths]\n'/api/{id}'.cy = '/x/{id}'\n[areas.'/api']\nsources = ['cookie']"), @"configuration, line 4, column 1: `/api/{id}` can never match: it is skipped, or outside of the base");
-    insta::assert_snapshot!(with("[paths]\n'/a'.cy = '/x'\n'/b'.cy = '/x'"), @"configuration, line 5, column 11: in `cy` `/x` would be an address of the page `/a`, too: translate one of them otherwise");
-    insta::assert_snapshot!(with("[paths]\n'/a'.cy = ['/x', '/y']\n'/b'.cy = '/y'"), @"configuration, line 5, column 11: in `cy` `/y` would be an address of the page `/a`, too: translate one of them otherwise");
-    insta::assert_snapshot!(with("[paths]\n'/a/{id}'.cy = 'x'"), @"configuration, line 4, column 16: `x`: a path pattern begins with one slash");
-    insta::assert_snapshot!(with("[paths]\n'/a//b'.cy = '/x'"), @"configuration, line 4, column 1: `/a//b`: a path pattern has no empty segment, `.` or `..`: no path could match it");
-    insta::assert_snapshot!(with("[paths]\n'/cy/b'.cy = '/x'"), @"configuration, line 4, column 1: `/cy/b` can never match: its first segment is read as the prefix `cy`");
+    insta::assert_snapshot!(with("[paths]\n'/api/{id}'.cy = '/x/{id}'\n[areas.'/api']\nsources = ['cookie']"), @"configuration, line 4, column 1: `/api/{id}` can never match, because it is skipped or outside of the base; delete it, or change `skip` or `base`");
+    insta::assert_snapshot!(with("[paths]\n'/a'.cy = '/x'\n'/b'.cy = '/x'"), @"configuration, line 5, column 11: in `cy` `/x` would be an address of the page `/a`, too; translate one of them in another way");
+    insta::assert_snapshot!(with("[paths]\n'/a'.cy = ['/x', '/y']\n'/b'.cy = '/y'"), @"configuration, line 5, column 11: in `cy` `/y` would be an address of the page `/a`, too; translate one of them in another way");
+    insta::assert_snapshot!(with("[paths]\n'/a/{id}'.cy = 'x'"), @"configuration, line 4, column 16: `x`: a path pattern begins with one slash; write `/sailings/{id}`");
+    insta::assert_snapshot!(with("[paths]\n'/a//b'.cy = '/x'"), @"configuration, line 4, column 1: `/a//b`: a path pattern has no empty segment, `.` or `..`; no path could match it");
+    insta::assert_snapshot!(with("[paths]\n'/cy/b'.cy = '/x'"), @"configuration, line 4, column 1: `/cy/b` can never match, because its first segment is read as the prefix `cy`; begin it with another word");
     insta::assert_snapshot!(with("[paths]\n'/a'.de = '/x'"), @"configuration, line 4, column 6: `de` is not one of the locales; add it to `locales`, or correct it");
-    insta::assert_snapshot!(with("[policy]\nprefixes = { cy = 'pt-br' }"), @"configuration, line 4, column 19: the prefix `pt-BR` is that of `cy` already");
-    insta::assert_snapshot!(with("[policy]\nprefixes = { cy = 'a/b' }"), @"configuration, line 4, column 19: `a/b` is not a prefix: use ASCII letters, digits, `-`, `_`, `.` and `~`");
-    insta::assert_snapshot!(with("[policy]\nformer-prefixes = { cy = ['welsh', 'EN'] }"), @"configuration, line 4, column 36: the prefix `EN` is that of `en` already");
+    insta::assert_snapshot!(with("[policy]\nprefixes = { cy = 'pt-br' }"), @"configuration, line 4, column 19: the prefix `pt-BR` is that of `cy` already; choose another one");
+    insta::assert_snapshot!(with("[policy]\nprefixes = { cy = 'a/b' }"), @"configuration, line 4, column 19: `a/b` is not a prefix; use ASCII letters, digits, `-`, `_`, `.` and `~`");
+    insta::assert_snapshot!(with("[policy]\nformer-prefixes = { cy = ['welsh', 'EN'] }"), @"configuration, line 4, column 36: the prefix `EN` is that of `en` already; choose another one");
     insta::assert_snapshot!(with("[remember]\ncookie = 'a;b'"), @"configuration, line 4, column 10: `a;b` is not a name for a cookie; use ASCII letters, digits, `-` and `_`");
     insta::assert_snapshot!(with("[remember]\nsame-site = 'none'"), @r#"configuration, line 4, column 13: browsers refuse a cookie with `same-site = "none"` that is not secure; add `secure = true`"#);
-    insta::assert_snapshot!(with("[time-zone]\ndefault = 'Atlantis/Quay'"), @"configuration, line 4, column 11: `Atlantis/Quay` is not a time zone of the IANA database; names look like `Europe/London`");
+    insta::assert_snapshot!(with("[time-zone]\ndefault = 'Atlantis/Quay'"), @"configuration, line 4, column 11: `Atlantis/Quay` is not a time zone of the IANA database; write a name such as `Europe/London`");
     insta::assert_snapshot!(with("[time-zone]\ndefault = 'US/Pacific-New'"), @"configuration, line 4, column 11: the zone database of this program does not have `US/Pacific-New`; name another time zone, or update the database");
     insta::assert_snapshot!(with("[time-zone]\nsources = ['cookie']"), @r#"configuration, line 4, column 11: `sources` has no effect where the visitor's time zone is not followed; add `time-zone = "visitor"` to `[policy]`, or leave it out"#);
     insta::assert_snapshot!(with("[policy]\ntime-zone = 'visitor'\n[time-zone]\nsources = ['cookie', 'path']"), @"configuration, line 6, column 22: `path` names no time zone; time zones come from `visitor`, `session` and `cookie`; the default is `default`");
@@ -141,10 +141,10 @@ sources = ['cookie']
     .unwrap();
     assert_eq!(format!("{said:?}"), format!("{written:?}"));
     let error = |builder: ConfigBuilder| builder.build().unwrap_err().to_string();
-    insta::assert_snapshot!(error(Config::builder(Vec::<String>::new())), @"configuration: an application needs at least one locale");
+    insta::assert_snapshot!(error(Config::builder(Vec::<String>::new())), @"configuration: an application needs at least one locale; list them in `locales`");
     insta::assert_snapshot!(error(Config::builder(["en"]).sources([LocaleSource::Header])), @r#"configuration: no header is named for the source `header`; add `header = "x-site-language"`, or whatever your front end sets"#);
     insta::assert_snapshot!(error(Config::builder(["en"]).host("a.example:80", "en")), @"configuration: `a.example:80` is not a host; write it without scheme, port and path: `promy.example`");
-    insta::assert_snapshot!(error(Config::builder(["en"]).chain("en", ["cy"])), @"configuration: a chain names `cy`, which has no catalogs: add it to `locales`, or to `catalog-only` where visitors cannot choose it");
+    insta::assert_snapshot!(error(Config::builder(["en"]).chain("en", ["cy"])), @"configuration: a chain names `cy`, which has no catalogs; add it to `locales`, or to `catalog-only` where visitors cannot choose it");
 }
 
 #[tokio::test]

@@ -1,0 +1,63 @@
+//! The errors of a form as messages, with the field's own name in them: made by hand, and by the crate `validator`.
+
+use crow_fly::{Args, Config, CrowFly, Translator, Value, args, json_argument, source::Memory};
+use validator::{Validate, ValidationErrors};
+
+/// `{$field}` is the name of the field, itself a message: it stands where a sentence lets it stand unchanged.
+const ENGLISH: &str = r#"
+fields = { email = "Email", seats = "Number of seats" }
+errors.email = "{$field}: that is not an email address."
+errors.range = "{$field}: choose from {$min :integer} to {$max :integer}."
+errors.sold-out = "{$field}: only {$left :integer} are left."
+"#;
+
+const POLISH: &str = r#"
+fields = { email = "E-mail", seats = "Liczba miejsc" }
+errors.email = "{$field}: to nie jest adres e-mail."
+errors.range = "{$field}: wybierz od {$min :integer} do {$max :integer}."
+errors.sold-out = "{$field}: zostało tylko {$left :integer}."
+"#;
+
+#[derive(Validate)]
+struct Booking {
+    #[validate(email)]
+    email: String,
+    #[validate(range(min = 1, max = 9))]
+    seats: u32,
+}
+
+/// One error of a field: `code` and `field` are names in the section `booking`.
+fn told(t: &Translator, code: &str, field: &str, args: Args<'_>) -> String {
+    let name = t.text(format!("booking.fields.{field}"));
+    t.text((format!("booking.errors.{code}"), args.with("field", name)))
+}
+
+/// The errors that `validator` finds, by field.
+fn told_by_validator(t: &Translator, errors: &ValidationErrors) -> Vec<String> {
+    let fields = errors.field_errors();
+    let all = fields.iter().flat_map(|(field, errors)| errors.iter().map(move |error| (field, error)));
+    let mut texts: Vec<String> = all
+        .map(|(field, error)| {
+            let params = error.params.iter().filter(|(name, _)| *name != "value");
+            let args = params.filter_map(|(name, value)| Some((&**name, json_argument(value).ok()?)));
+            told(t, &error.code, field, args.collect::<Args<'_>>())
+        })
+        .collect();
+    texts.sort();
+    texts
+}
+
+#[tokio::main(flavor = "current_thread")]
+async fn main() -> Result<(), Box<dyn std::error::Error>> {
+    let config = Config::parse("default = 'en'\nlocales = ['en', 'pl']")?;
+    let crow = CrowFly::new(config, Memory::new([("en", "booking", ENGLISH), ("pl", "booking", POLISH)]));
+    let booking = Booking { email: "mair at harbour".into(), seats: 12 };
+    for locale in ["en", "pl"] {
+        let t = crow.translator_for(locale).await;
+        t.load(["booking"]).await?;
+        let errors = booking.validate().expect_err("both fields are wrong");
+        told_by_validator(&t, &errors).iter().for_each(|text| println!("{text}"));
+        println!("{}", told(&t, "sold-out", "seats", args! { left: Value::from(booking.seats - 9) }));
+    }
+    Ok(())
+}

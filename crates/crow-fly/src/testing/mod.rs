@@ -1,0 +1,72 @@
+//! A kit for the tests of an application. Behind the feature `testing`, for `[dev-dependencies]`.
+//!
+//! - [`keys`] and [`app_of_keys`] say keys and arguments instead of texts, so that a test does not break when a text is
+//!   worded anew.
+//! - [`translator`] and [`Strict`] are for tests of the texts themselves: a missing text, or an error in one, fails the
+//!   test.
+//! - [`Request`] says which locale a request gets, and why.
+//!
+//! ```
+//! use crow_fly::{args, testing, Config, CrowFly};
+//!
+//! # #[tokio::main(flavor = "current_thread")] async fn main() -> Result<(), Box<dyn std::error::Error>> {
+//! // Keys.
+//! let t = testing::keys("en").await;
+//! assert_eq!(t.text(("booking.seats-left", args! { seats: 3 })), "booking.seats-left(seats: 3)");
+//!
+//! // Texts.
+//! let t = testing::translator("pl", [("booking", "title = 'Rezerwacja'")]).await;
+//! assert_eq!(t.text("booking.title"), "Rezerwacja");
+//!
+//! // Locales.
+//! let config = Config::parse("default = 'en'\nlocales = ['en', 'pl']")?;
+//! let crow = testing::app_of_keys(config);
+//! let decision = testing::Request::get("/").accept_language("pl, en;q=0.5").decide(&crow);
+//! decision.assert_locale("pl").assert_redirect("/pl");
+//! # Ok(()) }
+//! ```
+
+mod request;
+mod strict;
+
+pub use request::{Decided, Request};
+pub use strict::Strict;
+
+use crate::config::{Config, MissingText};
+use crate::crow_fly::CrowFly;
+use crate::source::Memory;
+use crate::translator::Translator;
+
+/// A translator whose texts are their keys and arguments: `booking.seats-left(seats: 3)`. No catalog is needed.
+///
+/// # Panics
+/// Where `locale` is not a language tag.
+pub async fn keys(locale: &str) -> Translator {
+    app_of_keys(configuration(locale)).translator_for(locale).await
+}
+
+/// An application whose texts are their keys and arguments: for tests of handlers and templates. Its locales, addresses
+/// and policy are those of the configuration; its catalogs are not read.
+pub fn app_of_keys(mut config: Config) -> CrowFly {
+    config.missing = MissingText::KeyAndArguments;
+    config.strict = false;
+    CrowFly::new(config, Memory::default())
+}
+
+/// A translator of sections in TOML. A text that is missing, or has an error, fails the test: see [`Strict`].
+///
+/// # Panics
+/// Where `locale` is not a language tag, or the sections have errors.
+pub async fn translator<'s>(locale: &str, sections: impl IntoIterator<Item = (&'s str, &'s str)>) -> Strict {
+    let sections: Vec<_> = sections.into_iter().map(|(section, toml)| (locale, section, toml)).collect();
+    let crow = CrowFly::new(configuration(locale), Memory::new(sections));
+    if let Err(errors) = crow.load_all().await {
+        panic!("{errors}");
+    }
+    Strict::new(crow.translator_for(locale).await)
+}
+
+fn configuration(locale: &str) -> Config {
+    let config = Config::builder([locale]).build();
+    config.unwrap_or_else(|error| panic!("{error}"))
+}

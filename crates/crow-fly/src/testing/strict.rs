@@ -1,0 +1,51 @@
+//! A translator that fails its test.
+
+use std::ops::Deref;
+
+use crate::translator::Translator;
+
+/// A translator for a test: where a text was missing, or had an error, the test fails as soon as this is dropped.
+///
+/// ```should_panic
+/// # #[tokio::main(flavor = "current_thread")] async fn main() {
+/// let t = crow_fly::testing::translator("en", [("home", "title = 'Ferries'")]).await;
+/// t.text("home.titel");
+/// // The test fails here: home.titel (en): no catalog of the chain has this message
+/// # }
+/// ```
+#[derive(Debug)]
+pub struct Strict {
+    translator: Translator,
+}
+
+impl Strict {
+    /// A strict translator from any: of the application's own catalogs, for example.
+    pub fn new(translator: Translator) -> Self {
+        translator.keep_failures();
+        Self { translator }
+    }
+
+    /// What has failed until now, one sentence each; it is taken, and no longer fails the test.
+    pub fn take_failures(&self) -> Vec<String> {
+        self.translator.take_failures()
+    }
+}
+
+impl Deref for Strict {
+    type Target = Translator;
+
+    fn deref(&self) -> &Translator {
+        &self.translator
+    }
+}
+
+impl Drop for Strict {
+    fn drop(&mut self) {
+        // A test that fails already says why.
+        if std::thread::panicking() {
+            return;
+        }
+        let failures = self.take_failures();
+        assert!(failures.is_empty(), "texts are missing or have errors:\n  {}", failures.join("\n  "));
+    }
+}
