@@ -86,12 +86,12 @@ async fn a_strict_translator_fails_its_test() {
 #[tokio::test]
 async fn a_request_says_its_locale_and_why() {
     let crow = testing::app_of_keys(config());
-    let decided = Request::get("/").cookie("locale", "xx").accept_language("pl, en;q=0.5").decide(&crow);
+    let decided = Request::get("/").cookie("locale", "xx").browser_languages("pl, en;q=0.5").decide(&crow);
     decided.assert_locale("pl").assert_redirect("/pl");
     insta::assert_snapshot!(decided);
     let member = Request::get("/?day=1").visitor(VisitorSettings::new().with_locale("cy")).decide(&crow);
     member.assert_locale("cy").assert_redirect("/cy?day=1");
-    let page = Request::get("/cy/trip").accept_language("pl").decide(&crow);
+    let page = Request::get("/cy/trip").browser_languages("pl").decide(&crow);
     page.assert_locale("cy").assert_served();
     let told = failure(|| drop(page.assert_locale("pl"))).unwrap();
     insta::assert_snapshot!(told);

@@ -198,7 +198,7 @@ impl CatalogStore {
         make: impl FnOnce(&SectionSource) -> T + Send + 'static,
     ) -> Result<T, ReadError> {
         let listed = file.clone();
-        let (sender, made) = oneshot::channel();
+        let (sender, answer) = oneshot::channel();
         // Held until the section is there. The semaphore is never closed.
         let _turn;
         match self.0.source.read(file).into_way() {
@@ -210,7 +210,7 @@ impl CatalogStore {
                     let bytes = read();
                     drop(place);
                     match bytes {
-                        Ok(bytes) => answer(&listed, &bytes, make, sender),
+                        Ok(bytes) => send(&listed, &bytes, make, sender),
                         Err(error) => drop(sender.send(Err(ReadError::Source(error)))),
                     }
                 });
@@ -218,15 +218,15 @@ impl CatalogStore {
             way => {
                 _turn = self.0.reads.acquire().await;
                 let bytes = Answer::from_way(way).wait().await.map_err(ReadError::Source)?;
-                tokio::task::spawn_blocking(move || answer(&listed, &bytes, make, sender));
+                tokio::task::spawn_blocking(move || send(&listed, &bytes, make, sender));
             }
         }
-        made.await.unwrap_or(Err(ReadError::Panicked))
+        answer.await.unwrap_or(Err(ReadError::Panicked))
     }
 }
 
 /// Makes something of a file, for whoever waits for it.
-fn answer<T>(
+fn send<T>(
     file: &ListedFile,
     bytes: &[u8],
     make: impl FnOnce(&SectionSource) -> T,

@@ -21,7 +21,7 @@
 //! // Locales.
 //! let config = Config::parse("default = 'en'\nlocales = ['en', 'pl']")?;
 //! let crow = testing::app_of_keys(config);
-//! let decision = testing::Request::get("/").accept_language("pl, en;q=0.5").decide(&crow);
+//! let decision = testing::Request::get("/").browser_languages("pl, en;q=0.5").decide(&crow);
 //! decision.assert_locale("pl").assert_redirect("/pl");
 //! # Ok(()) }
 //! ```

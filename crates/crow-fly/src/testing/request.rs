@@ -36,7 +36,7 @@ impl Request {
     ///
     /// # Panics
     /// Where the value has control characters.
-    pub fn accept_language(self, ranges: &str) -> Self {
+    pub fn browser_languages(self, ranges: &str) -> Self {
         self.header("accept-language", ranges)
     }
 
