@@ -1,5 +1,7 @@
 //! The errors of a form as messages, with the field's own name in them: made by hand, and by the crate `validator`.
 
+#![allow(clippy::print_stdout, clippy::expect_used, reason = "an example")]
+
 use crow_fly::{Args, Config, CrowFly, Translator, Value, args, json_argument, source::Memory};
 use validator::{Validate, ValidationErrors};
 
@@ -56,7 +58,9 @@ async fn main() -> Result<(), Box<dyn std::error::Error>> {
         let t = crow.translator_for(locale).await;
         t.load(["booking"]).await?;
         let errors = booking.validate().expect_err("both fields are wrong");
-        told_by_validator(&t, &errors).iter().for_each(|text| println!("{text}"));
+        for text in told_by_validator(&t, &errors) {
+            println!("{text}");
+        }
         println!("{}", told(&t, "sold-out", "seats", args! { left: Value::from(booking.seats - 9) }));
     }
     Ok(())
