@@ -66,6 +66,7 @@ pub mod sessions;
 pub mod source;
 #[cfg(feature = "testing")]
 pub mod testing;
+pub mod typed;
 pub mod web;
 
 mod alternates;

@@ -2,6 +2,7 @@
 
 use std::borrow::Cow;
 
+use crow_fly_core::catalog::KeyHasher;
 use crow_fly_core::message::Isolation;
 use crow_fly_core::value::Args;
 
@@ -20,6 +21,8 @@ use crate::config::MissingText;
 #[derive(Clone, Debug)]
 pub struct MessageRef<'a> {
     pub(crate) key: Cow<'a, str>,
+    /// The fixed hash of the key, where it is known already.
+    hash: Option<u64>,
     pub(crate) args: Args<'a>,
     pub(crate) default: Option<&'a str>,
     pub(crate) isolation: Option<Isolation>,
@@ -33,7 +36,17 @@ pub fn say(key: &str) -> MessageRef<'_> {
 
 impl<'a> MessageRef<'a> {
     fn of(key: Cow<'a, str>) -> Self {
-        Self { key, args: Args::new(), default: None, isolation: None, missing: None }
+        Self { key, hash: None, args: Args::new(), default: None, isolation: None, missing: None }
+    }
+
+    /// A message whose key is hashed already.
+    pub(crate) fn of_known_hash(key: &'a str, hash: u64) -> Self {
+        Self { hash: Some(hash), ..Self::of(Cow::Borrowed(key)) }
+    }
+
+    /// The fixed hash of the key.
+    pub(crate) fn hash(&self) -> u64 {
+        self.hash.unwrap_or_else(|| KeyHasher::fixed_hash(&self.key))
     }
 
     /// Gives the message its arguments.

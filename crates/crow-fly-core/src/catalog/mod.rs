@@ -16,9 +16,11 @@ use alloc::boxed::Box;
 use alloc::string::{String, ToString};
 use alloc::sync::Arc;
 use alloc::vec::Vec;
-use core::hash::{BuildHasher, Hasher};
+use core::cell::Cell;
+use core::hash::BuildHasher;
 
 use hashbrown::{DefaultHashBuilder, HashTable};
+use rapidhash::v3::rapidhash_v3;
 use smallvec::SmallVec;
 
 use crate::finding::{FileFindings, Finding, Severity};
@@ -44,8 +46,15 @@ pub struct Catalog {
 }
 
 /// Hashes whole keys, such as `booking.seats.left`: catalogs that share a hasher are asked for a key that is hashed once.
+///
+/// A hash has two steps. The first, [`fixed_hash`](Self::fixed_hash), is the same in every program, so that it can be
+/// computed when a program is compiled. The second differs from one start of a program to the next, so that nobody can
+/// make keys for one place of a table.
 #[derive(Clone, Debug, Default)]
 pub struct KeyHasher(DefaultHashBuilder);
+
+/// How many keys of one hash are told apart. Of keys that nobody has made for it, two of a million million are alike.
+const MOST_ALIKE: usize = 64;
 
 /// The hash of a key. Made by [`KeyHasher::hash`].
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
@@ -55,11 +64,28 @@ impl KeyHasher {
     /// Hashes a key.
     #[inline]
     pub fn hash(&self, key: &str) -> KeyHash {
-        self.hash_bytes(key.as_bytes())
+        self.hash_fixed(Self::fixed_hash(key))
     }
-}
 
-impl KeyHasher {
+    /// The first step: the same in every program of this version.
+    ///
+    /// ```
+    /// use crow_fly_core::catalog::KeyHasher;
+    ///
+    /// const HASH: u64 = KeyHasher::fixed_hash("booking.title");
+    /// let hasher = KeyHasher::default();
+    /// assert_eq!(hasher.hash_fixed(HASH), hasher.hash("booking.title"));
+    /// ```
+    pub const fn fixed_hash(key: &str) -> u64 {
+        rapidhash_v3(key.as_bytes())
+    }
+
+    /// The second step.
+    #[inline]
+    pub fn hash_fixed(&self, hash: u64) -> KeyHash {
+        KeyHash(self.0.hash_one(hash))
+    }
+
     /// Hashes the key of a section.
     fn hash_in(&self, section: &str, key: &str) -> KeyHash {
         WholeKey::of(section).hash(self, key)
@@ -67,10 +93,7 @@ impl KeyHasher {
 
     #[inline]
     fn hash_bytes(&self, key: &[u8]) -> KeyHash {
-        // The bytes alone: what `str` adds to tell one text from two is not needed here.
-        let mut hasher = self.0.build_hasher();
-        hasher.write(key);
-        KeyHash(hasher.finish())
+        self.hash_fixed(rapidhash_v3(key))
     }
 }
 
@@ -213,7 +236,16 @@ impl Catalog {
     fn put(&mut self, whole: &mut WholeKey, key: Slice, line: u32, row: Row) {
         let text = self.arena.str(key);
         let hash = whole.hash(&self.hasher, text);
-        let known = self.places.find(hash.0, |at| self.key(*at) == text).copied();
+        let compared = Cell::new(0_usize);
+        let is_same = |at: &u32| {
+            compared.set(compared.get() + 1);
+            self.key(*at) == text
+        };
+        let known = self.places.find(hash.0, is_same).copied();
+        if compared.get() > MOST_ALIKE {
+            // Only keys that were made for it have so many others of their hash: it is as if they were not there.
+            return;
+        }
         if let Some(at) = known {
             let known = (self.rows.get_mut(at as usize), self.lines.get_mut(at as usize));
             if let (Some(known), Some(known_line)) = known

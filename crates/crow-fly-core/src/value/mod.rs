@@ -2,6 +2,7 @@
 
 #[cfg(any(feature = "chrono", feature = "time"))]
 mod foreign;
+pub mod kinds;
 
 use alloc::borrow::Cow;
 use alloc::boxed::Box;

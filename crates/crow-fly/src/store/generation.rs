@@ -439,7 +439,19 @@ impl Generation {
         links: impl FnOnce() -> &'g [Link],
         key: &str,
     ) -> Lookup<'g> {
-        let hash = self.hasher.hash(key);
+        self.find_hashed(locale, links, key, KeyHasher::fixed_hash(key))
+    }
+
+    /// The same for a key whose fixed hash is known.
+    #[inline]
+    pub(crate) fn find_hashed<'g>(
+        &'g self,
+        locale: LocaleId,
+        links: impl FnOnce() -> &'g [Link],
+        key: &str,
+        hash: u64,
+    ) -> Lookup<'g> {
+        let hash = self.hasher.hash_fixed(hash);
         let epoch = self.epoch.load(Ordering::Relaxed);
         let index = self.indexes.get(locale.index()).and_then(OnceLock::get);
         // What it does not have is looked for along the chain all the same, to say why it is missing.

@@ -335,7 +335,7 @@ impl Translator {
 
     fn find<'t>(&'t self, message: &MessageRef<'_>) -> Option<Found<'t>> {
         let inner = &*self.inner;
-        match inner.generation.find(inner.locale, || inner.links(), &message.key) {
+        match inner.generation.find_hashed(inner.locale, || inner.links(), &message.key, message.hash()) {
             Lookup::Message(hit) => self.found(message, &hit),
             Lookup::Missing(miss) => {
                 if miss == Miss::NotLoaded {

@@ -53,6 +53,7 @@ use super::serving::Serving;
 use crate::crow_fly::CrowFly;
 use crate::store::{Health, MissReport};
 use crate::translator::{NotLoaded, Translator};
+use crate::typed::TypedTranslator;
 
 /// The boxed future of a hook. Handlers of `actix-web` stay on their thread, and so does this.
 pub type LocalHookFuture<'a, T> = Pin<Box<dyn Future<Output = T> + 'a>>;
@@ -405,6 +406,16 @@ fn translator(request: &HttpRequest) -> impl Future<Output = Option<Translator>>
     let translator = request.extensions().get::<Translator>().cloned();
     let passed_on = request.extensions().get::<PassedOn>().cloned();
     translator_of(translator, passed_on)
+}
+
+impl<T: Sections + 'static> FromRequest for TypedTranslator<T> {
+    type Error = MissingSections;
+    type Future = LocalHookFuture<'static, Result<Self, MissingSections>>;
+
+    fn from_request(request: &HttpRequest, payload: &mut Payload) -> Self::Future {
+        let translator = TranslatorWith::from_request(request, payload);
+        Box::pin(async move { translator.await.map(Self::from) })
+    }
 }
 
 impl<T: Sections + 'static> FromRequest for TranslatorWith<T> {

@@ -19,6 +19,7 @@ use super::redirect::LocaleRedirect;
 use crate::crow_fly::CrowFly;
 use crate::store::{Health, MissReport};
 use crate::translator::{NotLoaded, Translator};
+use crate::typed::TypedTranslator;
 
 impl CrowFly {
     /// Puts the layer around a whole router, so that a request's prefix is stripped before it is routed.
@@ -123,6 +124,14 @@ macro_rules! extractor {
 }
 
 extractor!(Translator, RequestLocale, RequestDecision);
+
+impl<S: Send + Sync, T: Sections> FromRequestParts<S> for TypedTranslator<T> {
+    type Rejection = MissingSections;
+
+    async fn from_request_parts(parts: &mut Parts, state: &S) -> Result<Self, MissingSections> {
+        TranslatorWith::from_request_parts(parts, state).await.map(Self::from)
+    }
+}
 
 impl<S: Send + Sync, T: Sections> FromRequestParts<S> for TranslatorWith<T> {
     type Rejection = MissingSections;

@@ -327,7 +327,7 @@ impl SectionSource {
     }
 
     /// The line of each message, from 1.
-    pub(crate) fn entry_lines(&self) -> impl Iterator<Item = u32> {
+    pub fn entry_lines(&self) -> impl Iterator<Item = u32> {
         let mut line = 0;
         self.entries.iter().map(move |entry| {
             line = self.lines.line_from(line, entry.span.start);

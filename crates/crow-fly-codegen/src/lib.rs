@@ -1,0 +1,77 @@
+//! Makes a Rust type for each message of an application: a wrong key, and a parameter that is missing, is too many or is of
+//! another kind, then does not compile.
+//!
+//! It runs in the build script of a crate of its own, so that only that crate is built again when a text changes. In
+//! `build.rs`:
+//!
+//! ```ignore
+//! fn main() {
+//!     crow_fly_codegen::Catalogs::of("catalogs", "en").build();
+//! }
+//! ```
+//!
+//! In `lib.rs`:
+//!
+//! ```ignore
+//! include!(concat!(env!("OUT_DIR"), "/messages.rs"));
+//! ```
+//!
+//! In the application:
+//!
+//! ```ignore
+//! use messages as msg;
+//!
+//! t.text(msg::booking::Title)
+//! t.text(msg::booking::SeatsLeft { seats: 3 })
+//! ```
+//!
+//! | in the catalog | in Rust |
+//! |---|---|
+//! | the section `booking`, a group `form` in it | the modules `booking` and `booking::form` |
+//! | the message `seats-left` | the type `SeatsLeft`, with its source and its note as documentation |
+//! | `{$seats :integer}`, and other functions of numbers | a field of the kind [`Number`]; `:currency` without a currency: [`Amount`] |
+//! | `{$day :date}`, `{$list :crow:list}` | [`Date`], [`List`] |
+//! | `{$kind :string}` with `.match $kind car {{…}} * {{…}}` | an enum with `Car` and `Other(&str)`; of the keys `true` and `false`: `bool` |
+//! | `{$name}` | whatever can be an argument |
+//!
+//! Beside them stand `sections`, for [extractors that load them][typed]; `MESSAGES`, what a program uses, for releases; and
+//! `texts()`, the catalogs themselves, as the last resort below other sources.
+//!
+//! [`Number`]: crow_fly_core::value::kinds::Number
+//! [`Amount`]: crow_fly_core::value::kinds::Amount
+//! [`Date`]: crow_fly_core::value::kinds::Date
+//! [`List`]: crow_fly_core::value::kinds::List
+//! [typed]: https://docs.rs/crow-fly/latest/crow_fly/typed/
+#![warn(missing_docs)]
+
+mod build;
+mod field;
+mod model;
+mod name;
+mod print;
+mod problem;
+mod read;
+
+pub use build::{Catalogs, Check};
+pub use problem::{Problem, Problems};
+pub use read::SourceFile;
+
+/// The Rust module of the messages in some files: those of the reference locale, lower layers first. Where two files have a
+/// message, the later one's is taken.
+///
+/// ```
+/// use crow_fly_codegen::{SourceFile, generate};
+///
+/// let file = SourceFile::section("catalogs/en/booking.toml", "booking", "seats-left = '{$seats :integer} left'");
+/// let code = generate("en", &[file])?;
+/// assert!(code.contains("pub struct SeatsLeft<T0>"));
+/// # Ok::<(), crow_fly_codegen::Problems>(())
+/// ```
+///
+/// # Errors
+/// Where a message has errors, or a name cannot be one in Rust: every problem with its file and line.
+pub fn generate(reference: &str, files: &[SourceFile]) -> Result<String, Problems> {
+    let mut problems = Vec::new();
+    let root = model::Module::of(files, &mut problems);
+    if problems.is_empty() { Ok(print::print(reference, &root, files)) } else { Err(Problems(problems)) }
+}

@@ -1,0 +1,102 @@
+//! The files of a locale.
+
+use std::fs;
+use std::io;
+use std::path::{Path, PathBuf};
+
+use crow_fly_core::catalog::{FileFormat, SectionSource, is_name};
+
+/// A catalog file, as it is written.
+#[derive(Clone, Debug)]
+pub struct SourceFile {
+    /// Its path for people.
+    pub(crate) path: String,
+    /// Its section; none where it has all sections of the locale.
+    pub(crate) section: Option<String>,
+    pub(crate) format: FileFormat,
+    pub(crate) text: String,
+}
+
+impl SourceFile {
+    /// A section, in TOML or, where the path ends in `.json`, in JSON.
+    pub fn section(path: impl Into<String>, section: impl Into<String>, text: impl Into<String>) -> Self {
+        Self { section: Some(section.into()), ..Self::all_sections(path, text) }
+    }
+
+    /// A file with all sections of the locale: its first groups.
+    pub fn all_sections(path: impl Into<String>, text: impl Into<String>) -> Self {
+        let path = path.into();
+        let format = format_of(Path::new(&path)).unwrap_or(FileFormat::Toml);
+        Self { path, section: None, format, text: text.into() }
+    }
+
+    /// The sections in the file, by name.
+    pub(crate) fn sections(&self) -> Vec<(String, SectionSource)> {
+        let source = SectionSource::read(self.text.as_bytes(), self.format);
+        match &self.section {
+            Some(section) => vec![(section.clone(), source)],
+            None => source.with_all_sections().into_sections().into_iter().collect(),
+        }
+    }
+}
+
+fn format_of(path: &Path) -> Option<FileFormat> {
+    let extension = path.extension()?.to_str()?;
+    FileFormat::ALL.into_iter().find(|format| format.extension() == extension)
+}
+
+/// The files of a locale in a folder of catalogs: `<locale>.toml`, and `<locale>/<section>.toml`; the same in JSON.
+pub(crate) fn locale(folder: &Path, locale: &str) -> io::Result<Vec<SourceFile>> {
+    let mut files = Vec::new();
+    for format in FileFormat::ALL {
+        let path = folder.join(format!("{locale}.{}", format.extension()));
+        if path.is_file() {
+            files.push(SourceFile::all_sections(path.display().to_string(), read(&path)?));
+        }
+    }
+    let folder = folder.join(locale);
+    if folder.is_dir() {
+        for path in sorted(&folder)? {
+            let section = path.file_stem().and_then(|stem| stem.to_str()).filter(|stem| is_name(stem));
+            if let (Some(section), Some(_), true) = (section, format_of(&path), path.is_file()) {
+                files.push(SourceFile::section(path.display().to_string(), section, read(&path)?));
+            }
+        }
+    }
+    Ok(files)
+}
+
+/// The locales that have files in a folder of catalogs: the names of its folders and files.
+pub(crate) fn locales(folder: &Path) -> io::Result<Vec<String>> {
+    let mut names = Vec::new();
+    for path in sorted(folder)? {
+        let is_catalog = path.is_dir() || format_of(&path).is_some();
+        let name = if path.is_dir() { path.file_name() } else { path.file_stem() };
+        if let (true, Some(name)) = (is_catalog, name.and_then(|name| name.to_str()))
+            && !names.iter().any(|known| known == name)
+        {
+            names.push(name.to_owned());
+        }
+    }
+    Ok(names)
+}
+
+fn read(path: &Path) -> io::Result<String> {
+    fs::read_to_string(path).map_err(|error| in_words(path, &error))
+}
+
+/// What is in a folder, sorted, without hidden names.
+fn sorted(folder: &Path) -> io::Result<Vec<PathBuf>> {
+    let entries = fs::read_dir(folder).map_err(|error| in_words(folder, &error))?;
+    let mut paths = entries.map(|entry| Ok(entry?.path())).collect::<io::Result<Vec<_>>>()?;
+    paths.retain(|path| {
+        let name = path.file_name().and_then(|name| name.to_str());
+        name.is_some_and(|name| !name.starts_with('.'))
+    });
+    paths.sort();
+    Ok(paths)
+}
+
+fn in_words(path: &Path, error: &io::Error) -> io::Error {
+    io::Error::new(error.kind(), format!("{} cannot be read: {error}", path.display()))
+}

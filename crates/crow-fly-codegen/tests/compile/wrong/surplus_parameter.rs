@@ -1,0 +1,8 @@
+#[path = "../messages.rs"]
+mod msg;
+
+fn text(t: &crow_fly::Translator) -> String {
+    t.text(msg::booking::SeatsLeft { seats: 3, ship: "Curlew" })
+}
+
+fn main() {}

@@ -1,0 +1,79 @@
+//! Kinds of values: what the fields of generated message types take.
+//!
+//! These traits only mark; what a value becomes is said by its conversion into [`Value`].
+
+use alloc::borrow::Cow;
+use alloc::string::String;
+use alloc::vec::Vec;
+
+use super::{Money, Value};
+use crate::datetime::DateValue;
+use crate::number::Decimal;
+
+macro_rules! kinds {
+    ($($kind:ident, $doc:literal, $message:literal, $note:literal: $($type:ty),* $(,)?;)*) => {
+        $(
+            #[doc = $doc]
+            #[diagnostic::on_unimplemented(message = $message, label = $message, note = $note)]
+            pub trait $kind {}
+
+            impl<T: $kind + ?Sized> $kind for &T {}
+
+            $(impl $kind for $type {})*
+        )*
+    };
+}
+
+kinds! {
+    Number, "What is formatted, or selected by, as a number.",
+        "`{Self}` is not a number, and this parameter of the message is one",
+        "give an integer, a float, a `Decimal` or a `Money`; a text that is a number is parsed first":
+        i8, i16, i32, i64, i128, isize, u8, u16, u32, u64, u128, usize, f32, f64, Decimal, Money, Value<'_>;
+    Amount, "What is formatted as an amount of money, and brings its currency.",
+        "`{Self}` has no currency, and this parameter of the message needs one",
+        "give a `Money`, or name the currency in the message: `{{$fare :currency currency=EUR}}`":
+        Money, Value<'_>;
+    Text, "What is formatted, or selected by, as a text.",
+        "`{Self}` is not a text, and this parameter of the message is one",
+        "give a `&str`, a `String` or a `bool`":
+        str, String, Cow<'_, str>, bool, Value<'_>;
+    Date, "What is formatted as a date or a time.",
+        "`{Self}` is not a date or a time, and this parameter of the message is one",
+        "give a `DateValue`, or a date of `jiff`; dates of `chrono` and `time` by the features of these names":
+        DateValue, jiff::Timestamp, jiff::Zoned, jiff::civil::DateTime, jiff::civil::Date, jiff::civil::Time, Value<'_>;
+    List, "What is joined.",
+        "`{Self}` is not a list, and this parameter of the message is one",
+        "give a `Vec` or an array of texts or numbers":
+        Value<'_>;
+}
+
+impl<T> List for Vec<T> {}
+impl<T> List for [T] {}
+impl<T, const N: usize> List for [T; N] {}
+
+#[cfg(feature = "rust-decimal")]
+impl Number for rust_decimal::Decimal {}
+
+#[cfg(feature = "chrono")]
+mod of_chrono {
+    use chrono::{DateTime, FixedOffset, NaiveDate, NaiveDateTime, NaiveTime, Utc};
+
+    use super::Date;
+
+    impl Date for NaiveDate {}
+    impl Date for NaiveTime {}
+    impl Date for NaiveDateTime {}
+    impl Date for DateTime<Utc> {}
+    impl Date for DateTime<FixedOffset> {}
+}
+
+#[cfg(feature = "time")]
+mod of_time {
+    use super::Date;
+
+    impl Date for time::Date {}
+    impl Date for time::Time {}
+    impl Date for time::PrimitiveDateTime {}
+    impl Date for time::OffsetDateTime {}
+    impl Date for time::UtcDateTime {}
+}
