@@ -111,7 +111,16 @@ pub trait Has<S, At> {}
 #[derive(Debug)]
 pub struct At<const PLACE: usize>;
 
+/// No section. Where only one section is named, the compiler would take it for the one that is meant, and find no better
+/// words than that two types differ.
+#[derive(Debug)]
+#[doc(hidden)]
+pub enum NoSection {}
+
+#[diagnostic::do_not_recommend]
 impl<S: Section> Has<S, At<0>> for S {}
+#[diagnostic::do_not_recommend]
+impl<S: Section> Has<NoSection, At<0>> for S {}
 
 impl<S: Section> Sections for S {
     const NAMES: &'static [&'static str] = &[S::NAME];
@@ -120,11 +129,14 @@ impl<S: Section> Sections for S {
 macro_rules! tuples {
     (@all $all:tt $($place:literal $section:ident),*) => {
         $(tuples!(@has $all $place $section);)*
+        #[diagnostic::do_not_recommend]
+        impl<$($section: Section),*> Has<NoSection, At<0>> for ($($section,)*) {}
         impl<$($section: Section),*> Sections for ($($section,)*) {
             const NAMES: &'static [&'static str] = &[$($section::NAME),*];
         }
     };
     (@has ($($all:ident)*) $place:literal $section:ident) => {
+        #[diagnostic::do_not_recommend]
         impl<$($all: Section),*> Has<$section, At<$place>> for ($($all,)*) {}
     };
     ($(($($place:literal $section:ident),*))*) => {

@@ -1,11 +1,13 @@
-//! The pages. Each handler takes a [`Translator`]; each text is one call of it.
+//! The pages. Each handler takes a [`Translator`]; each text is one call of it, with the type of a message: the crate
+//! `ferry-messages` is made of the English texts.
 
 use askama::Template;
 use axum::Form;
 use axum::extract::{Path, Query};
 use axum::http::StatusCode;
 use axum::response::{Html, IntoResponse, Redirect, Response};
-use crow_fly::{MessageRef, Translator, args};
+use crow_fly::{MessageRef, Translator, args, message};
+use ferry_messages as msg;
 use serde::{Deserialize, Serialize};
 use tower_sessions::Session;
 
@@ -137,9 +139,9 @@ fn check_name(form: &Booking) -> Option<MessageRef<'static>> {
 fn check_seats(form: &Booking, sailing: &Sailing) -> Option<MessageRef<'static>> {
     match form.seats.trim().parse::<u32>() {
         Err(_) => Some("basics.form.not-a-number".into()),
-        Ok(0) => Some("sailing.errors.no-seats".into()),
+        Ok(0) => Some(msg::sailing::errors::NoSeats.into()),
         Ok(seats) if seats > sailing.seats => {
-            Some(("sailing.errors.too-many-seats", args! { seats: sailing.seats }).into())
+            Some(msg::sailing::errors::TooManySeats { seats: sailing.seats }.into())
         }
         Ok(_) => None,
     }

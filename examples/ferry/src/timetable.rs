@@ -1,10 +1,12 @@
 //! The sailings of a day at Saltmarsh. It is always the same day: nine o'clock in the morning.
 
+use jiff::civil::{Time, time};
+
 /// One sailing.
 #[derive(Clone, Debug)]
 pub(crate) struct Sailing {
     pub(crate) id: u32,
-    pub(crate) departs: &'static str,
+    pub(crate) departs: Time,
     pub(crate) from: &'static str,
     pub(crate) to: &'static str,
     pub(crate) boat: &'static str,
@@ -23,13 +25,14 @@ impl Sailing {
 
 const fn sailing(
     id: u32,
-    departs: &'static str,
+    departs: (i8, i8),
     route: (&'static str, &'static str),
     boat: &'static str,
     seats: u32,
     minutes: u32,
     crowns: f64,
 ) -> Sailing {
+    let departs = time(departs.0, departs.1, 0, 0);
     Sailing { id, departs, from: route.0, to: route.1, boat, seats, minutes, crowns }
 }
 
@@ -39,13 +42,13 @@ const ISLAND: (&str, &str) = ("Saltmarsh Quay", "Tern Island");
 
 /// Today's sailings, in the order they depart.
 pub(crate) static SAILINGS: [Sailing; 7] = [
-    sailing(1, "09:30", OUT, "Curlew", 42, 55, 12.5),
-    sailing(2, "10:15", ISLAND, "Avocet", 1, 31, 8.0),
-    sailing(3, "11:40", BACK, "Curlew", 3, 55, 12.5),
-    sailing(4, "13:05", OUT, "Sandpiper", 0, 72, 9.75),
-    sailing(5, "15:20", ISLAND, "Avocet", 6, 31, 8.0),
-    sailing(6, "16:45", BACK, "Sandpiper", 22, 72, 9.75),
-    sailing(7, "19:00", OUT, "Curlew", 1250, 55, 11.0),
+    sailing(1, (9, 30), OUT, "Curlew", 42, 55, 12.5),
+    sailing(2, (10, 15), ISLAND, "Avocet", 1, 31, 8.0),
+    sailing(3, (11, 40), BACK, "Curlew", 3, 55, 12.5),
+    sailing(4, (13, 5), OUT, "Sandpiper", 0, 72, 9.75),
+    sailing(5, (15, 20), ISLAND, "Avocet", 6, 31, 8.0),
+    sailing(6, (16, 45), BACK, "Sandpiper", 22, 72, 9.75),
+    sailing(7, (19, 0), OUT, "Curlew", 1250, 55, 11.0),
 ];
 
 /// The sailing of a number.

@@ -17,9 +17,13 @@ macro_rules! kinds {
             #[diagnostic::on_unimplemented(message = $message, label = $message, note = $note)]
             pub trait $kind {}
 
+            #[diagnostic::do_not_recommend]
             impl<T: $kind + ?Sized> $kind for &T {}
 
-            $(impl $kind for $type {})*
+            $(
+                #[diagnostic::do_not_recommend]
+                impl $kind for $type {}
+            )*
         )*
     };
 }
