@@ -39,6 +39,8 @@ pub(crate) enum Command {
     Gather(GatherArguments),
     /// Rename a message's key in all locales and in code
     Rename(RenameArguments),
+    /// Write a Rust type for each message of the default locale, for applications that commit them
+    Types(TypesArguments),
     /// Check all catalogs against the default locale
     Check(CheckArguments),
     /// Show how much of the default locale each locale has
@@ -61,6 +63,20 @@ pub(crate) enum Command {
     Completions(CompletionsArguments),
     /// Write the manual pages of this command to a folder
     Manual(ManualArguments),
+}
+
+#[derive(Args)]
+#[command(
+    after_help = "Examples:\n  crow-fly types src/messages.rs\n  crow-fly types src/messages.rs --check\n\nA build script can make the same module: see the crate `crow-fly-codegen`."
+)]
+pub(crate) struct TypesArguments {
+    /// The file, which is written where it is not as it should be
+    #[arg(value_name = "FILE")]
+    pub(crate) file: PathBuf,
+
+    /// Write nothing, and fail where the file is not as it should be
+    #[arg(long)]
+    pub(crate) check: bool,
 }
 
 #[derive(Args)]

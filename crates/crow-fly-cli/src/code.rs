@@ -1,6 +1,6 @@
 //! Texts in code and templates: where the application names its keys.
 
-use std::collections::BTreeMap;
+use std::collections::{BTreeMap, HashSet};
 use std::fs;
 use std::ops::Range;
 use std::path::{Path, PathBuf};
@@ -38,9 +38,17 @@ const MAX_LENGTH: u64 = 8 << 20;
 pub(crate) struct CodeFile {
     pub(crate) text: String,
     pub(crate) literals: Vec<Literal>,
+    /// The names in it: of types and modules, for messages that are types.
+    names: HashSet<String>,
 }
 
 impl CodeFile {
+    /// Whether it names a message's type, `booking::SeatsLeft`, or takes its module and its name in by other ways.
+    pub(crate) fn names_type(&self, path: &[String]) -> bool {
+        let mut last = path.iter().rev().take(2);
+        !path.is_empty() && last.all(|name| self.names.contains(name))
+    }
+
     /// The line that a literal stands in.
     pub(crate) fn line(&self, literal: &Literal) -> Option<&str> {
         self.text.lines().nth((literal.place.line as usize).checked_sub(1)?)
@@ -63,10 +71,17 @@ pub(crate) fn files(folders: &[PathBuf]) -> Result<BTreeMap<String, CodeFile>> {
             let Ok(text) = fs::read_to_string(path) else { continue };
             let shown = path.strip_prefix(".").unwrap_or(path).display().to_string();
             let literals = language.literals(&text);
-            found.insert(shown, CodeFile { text, literals });
+            let names = names(&text);
+            found.insert(shown, CodeFile { text, literals, names });
         }
     }
     Ok(found)
+}
+
+/// The names in code: letters, digits and `_`.
+fn names(text: &str) -> HashSet<String> {
+    let is_part = |letter: char| letter.is_alphanumeric() || letter == '_';
+    text.split(|letter| !is_part(letter)).filter(|name| !name.is_empty()).map(str::to_owned).collect()
 }
 
 /// What a file is written in.

@@ -25,6 +25,8 @@ pub struct Catalogs {
     folders: Vec<PathBuf>,
     reference: String,
     check: Option<Check>,
+    /// The folder that paths are shown below.
+    root: PathBuf,
 }
 
 /// What a build does about other locales that do not fit to the reference.
@@ -41,12 +43,18 @@ impl Catalogs {
     /// The catalogs in a folder, and the locale that the types are made from: the default locale. In a build script the
     /// folder is relative to the package.
     pub fn of(folder: impl Into<PathBuf>, reference: impl Into<String>) -> Self {
-        Self { folders: vec![folder.into()], reference: reference.into(), check: None }
+        Self { folders: vec![folder.into()], reference: reference.into(), check: None, root: PathBuf::new() }
     }
 
     /// Adds a folder above: where both have a message, this one's is taken.
     pub fn over(mut self, folder: impl Into<PathBuf>) -> Self {
         self.folders.push(folder.into());
+        self
+    }
+
+    /// Names files in the documentation as they are below a folder.
+    pub fn shown_below(mut self, folder: impl Into<PathBuf>) -> Self {
+        self.root = folder.into();
         self
     }
 
@@ -111,7 +119,7 @@ impl Catalogs {
     fn files(&self, locale: &str) -> io::Result<Vec<SourceFile>> {
         let mut files = Vec::new();
         for folder in &self.folders {
-            files.extend(read::locale(folder, locale)?);
+            files.extend(read::locale(folder, locale)?.into_iter().map(|file| file.shown_below(&self.root)));
         }
         if files.is_empty() && locale == self.reference {
             let folders: Vec<String> =

@@ -56,6 +56,17 @@ pub use build::{Catalogs, Check};
 pub use problem::{Problem, Problems};
 pub use read::SourceFile;
 
+/// What a module begins with that was made here.
+pub const HEAD: &str = "// Made by `crow-fly-codegen` from the catalogs: change those, not this.";
+
+/// The modules and the type of a message: `booking`, `form`, `TooLong` for `booking.form.too-long`. None where a name cannot
+/// be one in Rust.
+pub fn rust_path(key: &str) -> Option<Vec<String>> {
+    let (modules, message) = key.rsplit_once('.')?;
+    let modules = modules.split('.').map(|name| name::snake(name).ok());
+    modules.chain([name::camel(message).ok()]).collect()
+}
+
 /// The Rust module of the messages in some files: those of the reference locale, lower layers first. Where two files have a
 /// message, the later one's is taken.
 ///

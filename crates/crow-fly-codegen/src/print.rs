@@ -69,7 +69,7 @@ impl Code {
 /// The whole module.
 pub(crate) fn print(reference: &str, root: &Module, files: &[SourceFile]) -> String {
     let mut code = Code::default();
-    code.line("// Made by `crow-fly-codegen` from the catalogs: change those, not this.");
+    code.line(crate::HEAD);
     for module in &root.modules {
         code.line("");
         print_module(&mut code, module, &[]);

@@ -30,6 +30,14 @@ impl SourceFile {
         Self { path, section: None, format, text: text.into() }
     }
 
+    /// The file with its path below a folder.
+    pub(crate) fn shown_below(mut self, folder: &Path) -> Self {
+        if let Ok(path) = Path::new(&self.path).strip_prefix(folder) {
+            self.path = path.display().to_string();
+        }
+        self
+    }
+
     /// The sections in the file, by name.
     pub(crate) fn sections(&self) -> Vec<(String, SectionSource)> {
         let source = SectionSource::read(self.text.as_bytes(), self.format);

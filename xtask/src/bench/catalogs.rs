@@ -6,7 +6,7 @@ use std::hint::black_box;
 use std::path::Path;
 
 use crow_fly::source::{Answer, CatalogSource, Changed, Directory, ListedFile, Listing, Memory, Watching};
-use crow_fly::{Config, CrowFly, Presence};
+use crow_fly::{Config, CrowFly, Presence, args};
 use crow_fly_core::catalog::{Catalog, FileFormat, SectionSource};
 use crow_fly_core::chain::Chains;
 use crow_fly_core::check::{Project, check};
@@ -119,6 +119,7 @@ pub(super) fn store(table: &Table) {
         .build()
         .expect("a runtime can be made");
     lookup(table, &runtime);
+    typed(table, &runtime);
     swaps(table, &runtime);
     cold_section(table);
 }
@@ -159,6 +160,26 @@ fn lookup(table: &Table, runtime: &Runtime) {
             for key in black_box(&keys) {
                 black_box(map.get(key));
             }
+        },
+    );
+}
+
+/// A message by its type, whose key is hashed when the program is compiled, and by its key.
+fn typed(table: &Table, runtime: &Runtime) {
+    let config = Config::parse("development = false\ndefault = 'en'\nlocales = ['en']");
+    let crow = CrowFly::new(config.expect("it is a configuration"), ferry_messages::texts());
+    let t = runtime.block_on(async {
+        crow.load_all().await.expect("the demo's texts are well");
+        crow.translator_for("en").await
+    });
+    table.row(
+        "a typed message with a name; the same by its key",
+        1.05,
+        || {
+            black_box(t.text(ferry_messages::trip::Thanks { name: black_box("Mair") }));
+        },
+        || {
+            black_box(t.text(("trip.thanks", args! { name: black_box("Mair") })));
         },
     );
 }

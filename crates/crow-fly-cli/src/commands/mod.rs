@@ -23,6 +23,7 @@ mod release;
 mod rename;
 mod say;
 mod tag;
+mod types;
 
 /// How a command ended.
 pub(crate) enum Outcome {
@@ -50,6 +51,7 @@ pub(crate) fn run(arguments: &Arguments, output: &mut dyn Write) -> Result<Outco
         Command::Export(what) => export::run(&open()?, what, json, output),
         Command::Import(what) => import::run(&open()?, what, json, output),
         Command::PseudoLocale(what) => pseudo_locale::run(&open()?, what, json, output),
+        Command::Types(what) => types::run(&arguments.config, &open()?, what, json, output),
         Command::Completions(what) => manual::completions(what, output),
         Command::Manual(what) => manual::pages(what, json, output),
         // A tag can be looked at anywhere; its chain only where there is an application.

@@ -16,6 +16,7 @@ mod project;
 mod release;
 mod server;
 mod terminal;
+mod types;
 
 use std::path::Path;
 
