@@ -39,7 +39,7 @@ pub(crate) enum Command {
     Gather(GatherArguments),
     /// Rename a message's key in all locales and in code
     Rename(RenameArguments),
-    /// Write a Rust type for each message of the default locale, for applications that commit them
+    /// Write a Rust type for each message to a file, as a build script with `crow-fly-codegen` does
     Types(TypesArguments),
     /// Check all catalogs against the default locale
     Check(CheckArguments),
@@ -67,7 +67,7 @@ pub(crate) enum Command {
 
 #[derive(Args)]
 #[command(
-    after_help = "Examples:\n  crow-fly types src/messages.rs\n  crow-fly types src/messages.rs --check\n\nA build script can make the same module: see the crate `crow-fly-codegen`."
+    after_help = "Examples:\n  crow-fly types src/messages.rs\n  crow-fly types src/messages.rs --check"
 )]
 pub(crate) struct TypesArguments {
     /// The file, which is written where it is not as it should be

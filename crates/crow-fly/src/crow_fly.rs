@@ -14,6 +14,7 @@ use crow_fly_core::tag::LanguageTag;
 use http::request::Parts;
 
 use crate::alternates::Alternates;
+use crate::browser::PublicSections;
 use crate::config::{Config, ConfigError};
 use crate::sessions::Sessions;
 use crate::source::{CatalogSource, Directory, PseudoLocales};
@@ -53,6 +54,7 @@ struct Inner {
     settings: Option<Box<FindSettings>>,
     choices: Option<Box<StoreChoice>>,
     revision: Option<String>,
+    public_sections: PublicSections,
     warned_of_plain_http: AtomicBool,
     #[cfg(feature = "axum")]
     warned_of_nesting: AtomicBool,
@@ -195,6 +197,7 @@ impl CrowFlyBuilder {
             settings,
             choices,
             revision,
+            public_sections: PublicSections::default(),
             warned_of_plain_http: AtomicBool::new(false),
             #[cfg(feature = "axum")]
             warned_of_nesting: AtomicBool::new(false),
@@ -238,6 +241,15 @@ impl CrowFly {
 
     pub(crate) fn store(&self) -> &CatalogStore {
         &self.inner.store
+    }
+
+    pub(crate) fn public_sections(&self) -> &PublicSections {
+        &self.inner.public_sections
+    }
+
+    /// A translator without a request, for one of the application's locales.
+    pub(crate) async fn translator_of(&self, locale: LocaleId) -> Translator {
+        self.unrequested(locale).await
     }
 
     pub(crate) fn sessions(&self) -> Option<&dyn Sessions> {

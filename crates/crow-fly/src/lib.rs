@@ -59,6 +59,7 @@
 //! | `rust-decimal` | no | `rust_decimal::Decimal` as an argument of messages |
 #![warn(missing_docs)]
 
+pub mod browser;
 pub mod config;
 #[cfg(feature = "manifest")]
 pub mod release;

@@ -20,7 +20,7 @@ use core::cell::Cell;
 use core::hash::BuildHasher;
 
 use hashbrown::{DefaultHashBuilder, HashTable};
-use rapidhash::v3::rapidhash_v3;
+use rapidhash::v3::{DEFAULT_RAPID_SECRETS, rapidhash_v3_nano_inline};
 use smallvec::SmallVec;
 
 use crate::finding::{FileFindings, Finding, Severity};
@@ -76,8 +76,9 @@ impl KeyHasher {
     /// let hasher = KeyHasher::default();
     /// assert_eq!(hasher.hash_fixed(HASH), hasher.hash("booking.title"));
     /// ```
+    #[inline]
     pub const fn fixed_hash(key: &str) -> u64 {
-        rapidhash_v3(key.as_bytes())
+        fixed_hash(key.as_bytes())
     }
 
     /// The second step.
@@ -93,8 +94,14 @@ impl KeyHasher {
 
     #[inline]
     fn hash_bytes(&self, key: &[u8]) -> KeyHash {
-        self.hash_fixed(rapidhash_v3(key))
+        self.hash_fixed(fixed_hash(key))
     }
+}
+
+/// The variant for short texts, without the last mixing: the second step mixes.
+#[inline]
+const fn fixed_hash(key: &[u8]) -> u64 {
+    rapidhash_v3_nano_inline::<false, false>(key, &DEFAULT_RAPID_SECRETS)
 }
 
 /// A key with its section before it, as it is hashed; made again and again in one place.

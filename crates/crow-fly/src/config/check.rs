@@ -12,8 +12,12 @@ use crow_fly_core::tag::LanguageTag;
 use crow_fly_core::time_zone::TimeZoneName;
 use toml::Spanned;
 
-use super::file::{File, IsolationWord, PolicyTable, RememberTable, TimeZoneTable, TimeZoneWord};
-use super::{Area, Config, ConfigError, MissingText, RememberConfig, SameSite, TimeZoneConfig};
+use super::file::{
+    BrowserTable, File, IsolationWord, PolicyTable, RememberTable, TimeZoneTable, TimeZoneWord,
+};
+use super::{
+    Area, BrowserConfig, Config, ConfigError, MissingText, RememberConfig, SameSite, TimeZoneConfig,
+};
 
 impl File {
     /// Makes a configuration of what is written.
@@ -48,6 +52,7 @@ impl File {
                 Some(IsolationWord::None) => Isolation::None,
                 Some(IsolationWord::Default) | None => Isolation::Default,
             },
+            browser: self.browser.check(text)?,
             switch_path,
             switch_base,
             forwarded_host,
@@ -353,6 +358,22 @@ impl RememberTable {
             secure,
             session_key: self.session_key.map_or_else(|| "locale".into(), |key| key.into_inner().into()),
         })
+    }
+}
+
+impl BrowserTable {
+    fn check(self, text: &str) -> Result<BrowserConfig, ConfigError> {
+        for section in self.sections.iter().filter(|section| !is_name(section.get_ref())) {
+            let problem = format!("`{}` is not the name of a section", section.get_ref().escape_debug());
+            return Err(ConfigError::at(text, section.span(), problem)
+                .with_help("use ASCII letters, digits, `-` and `_`, as the file's name does"));
+        }
+        let path = match &self.path {
+            Some(path) => absolute(text, path)?.trim_end_matches('/').to_owned(),
+            None => "/texts".to_owned(),
+        };
+        let sections = self.sections.into_iter().map(Spanned::into_inner).collect();
+        Ok(BrowserConfig { sections, path })
     }
 }
 

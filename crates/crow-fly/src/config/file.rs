@@ -43,6 +43,18 @@ pub(super) struct File {
     pub(super) time_zone: Option<TimeZoneTable>,
     #[serde(default)]
     pub(super) switch: SwitchTable,
+    #[serde(default)]
+    pub(super) browser: BrowserTable,
+}
+
+/// What scripts may ask for.
+#[derive(Default, Deserialize)]
+#[serde(deny_unknown_fields, rename_all = "kebab-case")]
+pub(super) struct BrowserTable {
+    /// The sections whose texts have addresses.
+    #[serde(default)]
+    pub(super) sections: Vec<Spanned<String>>,
+    pub(super) path: Option<Spanned<String>>,
 }
 
 #[derive(Default, Deserialize)]
@@ -233,6 +245,7 @@ impl File {
             remember: RememberTable::default(),
             time_zone: None,
             switch: SwitchTable::default(),
+            browser: BrowserTable::default(),
         }
     }
 

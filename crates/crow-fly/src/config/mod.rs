@@ -75,6 +75,23 @@ pub struct Config {
     pub(crate) development: bool,
     /// Scheme and host of the site, for whole addresses.
     pub(crate) origin: Option<String>,
+    pub(crate) browser: BrowserConfig,
+}
+
+/// What scripts may ask for.
+#[derive(Clone, Debug)]
+pub(crate) struct BrowserConfig {
+    /// The sections whose texts have addresses.
+    pub(crate) sections: Vec<String>,
+    /// The path of those.
+    pub(crate) path: String,
+}
+
+impl BrowserConfig {
+    /// Whether a section is public.
+    pub(crate) fn has(&self, section: &str) -> bool {
+        self.sections.iter().any(|public| public == section)
+    }
 }
 
 /// A part of the site with a policy of its own.

@@ -11,7 +11,7 @@ use tokio::sync::oneshot;
 use tokio::time::{sleep, timeout};
 use tracing::{Instrument, debug, debug_span, error, info, warn};
 
-use super::generation::{Generation, Section};
+use super::generation::{Generation, Link, Section};
 use super::loads::{Failure, Ticket, Wanted, now};
 use super::{CatalogStore, Counts, state};
 use crate::source::{Answer, ListedFile, SourceError, Way};
@@ -179,6 +179,34 @@ impl CatalogStore {
                 None
             }
         }
+    }
+
+    /// The sources of a section along a chain, the nearest first; of a locale, the uppermost layer first. None where one
+    /// of the files cannot be read.
+    pub(crate) async fn section_sources(
+        &self,
+        generation: &Generation,
+        links: &[Link],
+        section: &str,
+    ) -> Option<Vec<(usize, SectionSource)>> {
+        let mut sources = Vec::new();
+        for (link, id) in links.iter().map(|link| link.locale).enumerate() {
+            // In a layer, the file of a section goes before the one with all sections.
+            let mut places: Vec<usize> = generation.places(id, Some(&[section])).collect();
+            places.sort_by_key(|place| {
+                generation.file(*place).map(|file| (file.layer().to_vec(), file.section_name().is_none()))
+            });
+            for place in places {
+                let Some(file) = generation.file(place) else { continue };
+                let source = self.read_source(file).await?;
+                let source = match file.section_name() {
+                    Some(_) => Some(source),
+                    None => source.into_sections().remove(section),
+                };
+                sources.extend(source.map(|source| (link, source)));
+            }
+        }
+        Some(sources)
     }
 
     /// Reads a file within the limit of a load, and makes something of it away from the async workers.

@@ -16,6 +16,7 @@ use jiff::tz::TimeZone;
 use tracing::{trace, warn};
 
 use crate::alternates::Alternates;
+use crate::browser::SectionTexts;
 use crate::config::Config;
 use crate::config::MissingText;
 use crate::crow_fly::CrowFly;
@@ -287,6 +288,17 @@ impl Translator {
         parts.map_or_else(|| vec![Part::Fallback { source: self.missing_text(&message) }], |(parts, _)| parts)
     }
 
+    /// A text, and the language of it where it is not the page's.
+    pub(crate) fn text_in_language(
+        &self,
+        message: &MessageRef<'_>,
+    ) -> (String, Option<(LanguageTag, Direction)>) {
+        match self.format(message, |message| message.text()) {
+            None => (self.missing_text(message), None),
+            Some((text, other)) => (text, other.map(|other| (other.tag.clone(), other.direction))),
+        }
+    }
+
     /// Says a message both ways, with what went wrong: for tools and tests. None where the chain has no such message, and
     /// no default is given with it.
     pub fn inspect<'a>(&self, message: impl Into<MessageRef<'a>>) -> Option<InspectedText> {
@@ -447,6 +459,41 @@ impl Translator {
     /// The time zone that was named for the reader or decided for the visitor; else the configured default, or UTC.
     pub fn time_zone(&self) -> TimeZoneName {
         self.named_zone().map_or_else(|| self.inner.config().default_time_zone(), |zone| zone.name)
+    }
+
+    /// The tag that numbers and dates follow: the visitor's own, where the policy follows it.
+    pub fn formats(&self) -> &LanguageTag {
+        let own = self.inner.request.as_ref().and_then(|request| request.decision.visitor_formats());
+        own.unwrap_or_else(|| self.locale())
+    }
+
+    /// The messages of a section along the chain, as scripts get them.
+    pub(crate) async fn section_texts(&self, section: &str) -> Result<Arc<SectionTexts>, NotLoaded> {
+        let Inner { crow, generation, locale, .. } = &*self.inner;
+        let made = crow.public_sections();
+        let identity = generation.identity();
+        let ready = || made.of_generation(*locale, section, identity);
+        if let Some(texts) = ready() {
+            return Ok(texts);
+        }
+        // One reads the files, and the others wait for it.
+        let _turn = made.turn().await;
+        if let Some(texts) = ready() {
+            return Ok(texts);
+        }
+        let links = self.inner.links();
+        let sources = crow.store().section_sources(generation, links, section).await;
+        let sources = sources.ok_or_else(|| NotLoaded::of(section))?;
+        let texts = SectionTexts::of(section, links, sources.iter().map(|(link, source)| (*link, source)));
+        let texts = Arc::new(texts);
+        made.keep(*locale, section, identity, &texts);
+        Ok(texts)
+    }
+
+    /// Where texts of this locale have addresses; none where no section is public.
+    pub(crate) fn texts_address(&self) -> Option<String> {
+        let browser = &self.config().browser;
+        (!browser.sections.is_empty()).then(|| format!("{}/{}", browser.path, self.locale()))
     }
 
     /// The address of a page, given by its bare path, in this locale. Query and fragment are kept.

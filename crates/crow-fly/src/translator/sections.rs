@@ -28,6 +28,11 @@ pub struct NotLoaded {
 }
 
 impl NotLoaded {
+    /// A section whose files cannot be read.
+    pub(crate) fn of(section: &str) -> Self {
+        Self { sections: vec![section.to_owned()], is_partial: false }
+    }
+
     /// The sections that were asked for.
     pub fn sections(&self) -> &[String] {
         &self.sections

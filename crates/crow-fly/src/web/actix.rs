@@ -50,6 +50,7 @@ use super::extract::{
 use super::hooks::Stored;
 use super::redirect::LocaleRedirect;
 use super::serving::Serving;
+use crate::browser::TextsReply;
 use crate::crow_fly::CrowFly;
 use crate::store::{Health, MissReport};
 use crate::translator::{NotLoaded, Translator};
@@ -306,27 +307,33 @@ fn with_address(uri: &Uri, address: String) -> Option<Uri> {
     Uri::from_parts(parts).ok()
 }
 
-impl RequestHead for ServiceRequest {
-    fn method(&self) -> &str {
-        self.head().method.as_str()
-    }
+macro_rules! head {
+    ($($request:ty),*) => {$(
+        impl RequestHead for $request {
+            fn method(&self) -> &str {
+                self.head().method.as_str()
+            }
 
-    fn path(&self) -> &str {
-        self.head().uri.path()
-    }
+            fn path(&self) -> &str {
+                self.head().uri.path()
+            }
 
-    fn query(&self) -> Option<&str> {
-        self.head().uri.query()
-    }
+            fn query(&self) -> Option<&str> {
+                self.head().uri.query()
+            }
 
-    fn authority(&self) -> Option<&str> {
-        self.head().uri.authority().map(actix_web::http::uri::Authority::as_str)
-    }
+            fn authority(&self) -> Option<&str> {
+                self.head().uri.authority().map(actix_web::http::uri::Authority::as_str)
+            }
 
-    fn lines<'r>(&'r self, name: &str) -> impl Iterator<Item = &'r [u8]> {
-        self.headers().get_all(name).map(HeaderValue::as_bytes)
-    }
+            fn lines<'r>(&'r self, name: &str) -> impl Iterator<Item = &'r [u8]> {
+                self.headers().get_all(name).map(HeaderValue::as_bytes)
+            }
+        }
+    )*};
 }
+
+head!(ServiceRequest, HttpRequest);
 
 impl<B> ResponseHead for ServiceResponse<B> {
     fn lines<'r>(&'r self, name: &str) -> impl Iterator<Item = &'r [u8]> {
@@ -362,6 +369,19 @@ impl ResponseError for NotLoaded {
     fn error_response(&self) -> HttpResponse<BoxBody> {
         tracing::warn!(target: "crow_fly::catalogs", "{self}");
         into_response(&super::exchange::unavailable())
+    }
+}
+
+impl Responder for TextsReply {
+    type Body = BoxBody;
+
+    fn respond_to(self, _: &HttpRequest) -> HttpResponse<BoxBody> {
+        let mut response =
+            HttpResponse::build(StatusCode::from_u16(self.status()).unwrap_or(StatusCode::NOT_FOUND));
+        for header in self.headers() {
+            response.append_header(header);
+        }
+        response.body(self.into_body())
     }
 }
 

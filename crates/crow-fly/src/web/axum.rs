@@ -16,6 +16,7 @@ use super::extract::{
     translator_of,
 };
 use super::redirect::LocaleRedirect;
+use crate::browser::TextsReply;
 use crate::crow_fly::CrowFly;
 use crate::store::{Health, MissReport};
 use crate::translator::{NotLoaded, Translator};
@@ -47,6 +48,41 @@ impl CrowFly {
     ///   as `/app/cy/trip`, and handlers that know them as `/trip`. `nest` is the same without `/app/`. Without `nest` the routes of `pages` have the base themselves, and `base` alone is enough.
     pub fn router(&self, pages: Router) -> Router {
         Router::new().fallback_service(self.layer().layer(pages))
+    }
+}
+
+impl CrowFly {
+    /// A router that answers requests for texts by address, below the path of `[browser]` in the configuration: see
+    /// [`answer_texts`](Self::answer_texts). It stands beside the layer.
+    ///
+    /// ```
+    /// # use axum::Router;
+    /// # fn app(crow: &crow_fly::CrowFly, pages: Router) -> Router {
+    /// Router::new().merge(crow.texts_router()).merge(crow.router(pages))
+    /// # }
+    /// ```
+    pub fn texts_router(&self) -> Router {
+        let crow = self.clone();
+        let answer = move |request: http::Request<axum::body::Body>| async move {
+            let head = request.into_parts().0;
+            crow.answer_texts(&head).await
+        };
+        Router::new().route(&format!("{}/{{*texts}}", self.config().browser.path), axum::routing::any(answer))
+    }
+}
+
+impl IntoResponse for TextsReply {
+    fn into_response(self) -> Response {
+        let status = StatusCode::from_u16(self.status()).unwrap_or(StatusCode::NOT_FOUND);
+        let mut response = Response::new(axum::body::Body::empty());
+        *response.status_mut() = status;
+        for (name, value) in self.headers() {
+            if let Ok(value) = http::HeaderValue::from_str(value) {
+                response.headers_mut().append(name, value);
+            }
+        }
+        *response.body_mut() = axum::body::Body::from(self.into_body());
+        response
     }
 }
 

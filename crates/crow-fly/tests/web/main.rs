@@ -4,6 +4,7 @@
 
 mod announce;
 mod areas;
+mod browser;
 mod catalogs;
 mod configuration;
 mod formats;

@@ -199,7 +199,7 @@ fn plain(
         Operation::Text(text) => output.text(arena.str(text)),
         Operation::Argument(fallback) => match input.args.get(arena.variable(fallback)) {
             Some(Value::Text(text)) => output.text_value(text, || arena.str(fallback)),
-            value => plain_value(value, arena.str(fallback), input, report, output),
+            value => plain_value(value, arena.str(fallback), input.context, input.args, report, output),
         },
         Operation::Placeholder(_) | Operation::Tag(_) => Ok(()),
     }
@@ -229,14 +229,14 @@ fn plural(
 fn plain_value(
     value: Option<&Value<'_>>,
     fallback: &str,
-    input: Input<'_, '_>,
+    context: &FormatContext,
+    args: &Args<'_>,
     report: &mut dyn FnMut(FormatError),
     output: &mut impl Sink,
 ) -> fmt::Result {
-    let context = input.context;
     let value = value.map_or(ResolvedValue::Fallback, |value| ResolvedValue::of(value, context));
     if matches!(value, ResolvedValue::Fallback) {
-        report(unresolved(fallback, input.args));
+        report(unresolved(fallback, args));
     }
     output.placeholder(&ResolvedPlaceholder::plain(&value, fallback))
 }

@@ -172,9 +172,11 @@ impl NumberOptions {
 
     /// What is not there, and its kind cannot do without.
     pub(in crate::message) const fn missing(&self) -> Option<&'static str> {
-        match (self.kind, self.currency, self.unit) {
-            (NumberKind::Currency, None, _) => Some("a currency: give `currency=…` or a `Money`"),
-            (NumberKind::Unit, _, None) => Some("a unit: give `unit=…`, such as `kilometer`"),
+        match self.kind {
+            NumberKind::Currency if self.currency.is_none() => {
+                Some("a currency: give `currency=…` or a `Money`")
+            }
+            NumberKind::Unit if self.unit.is_none() => Some("a unit: give `unit=…`, such as `kilometer`"),
             _ => None,
         }
     }

@@ -1,0 +1,17 @@
+//! The browser's half: what a page hands to its scripts, and texts by address.
+//!
+//! The server decides the locale and makes the texts; scripts begin with what the page hands them, so that nothing changes
+//! when they wake. What they need later has an address. No front-end framework is assumed.
+//!
+//! - [`Translator::hand_off`](crate::Translator::hand_off): a block of JSON in the page, with ready-made texts and, by
+//!   choice, whole sections.
+//! - [`CrowFly::answer_texts`](crate::CrowFly::answer_texts): public sections and formatted texts by address. For axum,
+//!   [`CrowFly::texts_router`](crate::CrowFly::texts_router).
+
+mod address;
+mod hand_off;
+mod section;
+
+pub use address::TextsReply;
+pub use hand_off::HandOff;
+pub(crate) use section::{PublicSections, SectionTexts};

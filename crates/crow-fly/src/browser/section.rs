@@ -1,0 +1,147 @@
+//! The messages of a section as scripts get them.
+
+use std::collections::{BTreeMap, HashMap, VecDeque};
+use std::fmt;
+use std::hash::{DefaultHasher, Hash, Hasher};
+use std::sync::{Arc, Mutex, PoisonError};
+
+use crow_fly_core::catalog::SectionSource;
+use crow_fly_core::direction::Direction;
+use crow_fly_core::locale_set::LocaleId;
+use crow_fly_core::message::Message;
+use serde_json::{Value, json};
+use tokio::sync::{Mutex as AsyncMutex, MutexGuard};
+
+use crate::store::Link;
+
+/// The messages of a section along a chain: for each key that of the nearest locale.
+#[derive(Clone, PartialEq)]
+pub(crate) struct SectionTexts {
+    /// One JSON object.
+    json: String,
+    hash: u64,
+}
+
+impl fmt::Debug for SectionTexts {
+    fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
+        f.debug_struct("SectionTexts").field("bytes", &self.json.len()).finish_non_exhaustive()
+    }
+}
+
+impl SectionTexts {
+    /// Makes them of the sources of a chain, the nearest first.
+    pub(crate) fn of<'s>(
+        section: &str,
+        links: &[Link],
+        sources: impl IntoIterator<Item = (usize, &'s SectionSource)>,
+    ) -> Self {
+        let mut messages: BTreeMap<&str, Value> = BTreeMap::new();
+        for (link, source) in sources {
+            for entry in source.entries() {
+                if entry.is_untranslated() || messages.contains_key(entry.key()) {
+                    continue;
+                }
+                // The chain is asked for what has errors.
+                let Ok(message) = Message::parse(entry.text()) else { continue };
+                let Some(value) = shown(&message) else { continue };
+                messages.insert(entry.key(), in_language(value, links, link));
+            }
+        }
+        let locale = links.first().map(|link| link.tag.to_string());
+        let direction = links.first().map_or(Direction::LeftToRight, |link| link.direction);
+        let whole = json!({
+            "locale": locale,
+            "direction": direction.as_str(),
+            "section": section,
+            "messages": messages,
+        });
+        let json = whole.to_string();
+        let mut hash = DefaultHasher::new();
+        json.hash(&mut hash);
+        Self { hash: hash.finish(), json }
+    }
+
+    pub(crate) fn json(&self) -> &str {
+        &self.json
+    }
+
+    /// The hash of what it says, for addresses.
+    pub(crate) fn hash(&self) -> String {
+        format!("{:016x}", self.hash)
+    }
+}
+
+/// A text as a string, everything else as the standard's data model (UTS #35 part 9, "Interchange Data Model").
+fn shown(message: &Message) -> Option<Value> {
+    let model = serde_json::to_value(message).ok()?;
+    let plain = model.get("declarations").and_then(Value::as_array).is_some_and(Vec::is_empty);
+    match model.get("pattern").and_then(Value::as_array).map(Vec::as_slice) {
+        Some([]) if plain => Some(Value::String(String::new())),
+        Some([Value::String(text)]) if plain => Some(Value::String(text.clone())),
+        _ => Some(model),
+    }
+}
+
+/// A message that is in another language of the chain says so.
+fn in_language(message: Value, links: &[Link], link: usize) -> Value {
+    let (Some(page), Some(own)) = (links.first(), links.get(link)) else { return message };
+    if own.tag.language() == page.tag.language() && own.direction == page.direction {
+        return message;
+    }
+    json!({ "locale": own.tag.to_string(), "direction": own.direction.as_str(), "message": message })
+}
+
+/// The sections that were made last, by locale and section; some of each, so that the addresses of pages that were made
+/// before a change of the catalogs still lead somewhere.
+#[derive(Debug, Default)]
+pub(crate) struct PublicSections {
+    made: Mutex<HashMap<(usize, String), VecDeque<Made>>>,
+    making: AsyncMutex<()>,
+}
+
+#[derive(Clone, Debug)]
+struct Made {
+    /// The generation that it was made from last.
+    generation: u64,
+    texts: Arc<SectionTexts>,
+}
+
+/// How many versions of a section keep their address.
+const VERSIONS: usize = 3;
+
+impl PublicSections {
+    /// Waits for whoever makes one.
+    pub(crate) async fn turn(&self) -> MutexGuard<'_, ()> {
+        self.making.lock().await
+    }
+
+    /// What was made from a generation.
+    pub(crate) fn of_generation(
+        &self,
+        locale: LocaleId,
+        section: &str,
+        generation: u64,
+    ) -> Option<Arc<SectionTexts>> {
+        let made = self.made.lock().unwrap_or_else(PoisonError::into_inner);
+        let versions = made.get(&(locale.index(), section.to_owned()))?;
+        let found = versions.iter().find(|made| made.generation == generation)?;
+        Some(Arc::clone(&found.texts))
+    }
+
+    /// What has a hash.
+    pub(crate) fn of_hash(&self, locale: LocaleId, section: &str, hash: &str) -> Option<Arc<SectionTexts>> {
+        let made = self.made.lock().unwrap_or_else(PoisonError::into_inner);
+        let versions = made.get(&(locale.index(), section.to_owned()))?;
+        let found = versions.iter().find(|made| made.texts.hash() == hash)?;
+        Some(Arc::clone(&found.texts))
+    }
+
+    /// Keeps what was made from a generation.
+    pub(crate) fn keep(&self, locale: LocaleId, section: &str, generation: u64, texts: &Arc<SectionTexts>) {
+        let mut made = self.made.lock().unwrap_or_else(PoisonError::into_inner);
+        let versions = made.entry((locale.index(), section.to_owned())).or_default();
+        versions.retain(|other| *other.texts != **texts);
+        versions.push_front(Made { generation, texts: Arc::clone(texts) });
+        versions.truncate(VERSIONS);
+    }
+}

@@ -1,0 +1,200 @@
+//! What pages hand to scripts, and texts by address.
+
+use axum::Router;
+use axum::body::{Body, to_bytes};
+use crow_fly::source::Memory;
+use crow_fly::{Config, CrowFly, args};
+use http::{Request, Response};
+use serde_json::{Value, json};
+use tower::ServiceExt as _;
+
+const ENGLISH: &str = r#"
+title = "Book"
+left = ".input {$seats :integer} .match $seats one {{One seat left}} * {{{$seats} seats left}}"
+help = "Help"
+hostile = "</script><script>alert(1)</script><!-- \u2028 & \" end"
+broken = "{$"
+"#;
+
+const POLISH: &str = r#"
+title = "Rezerwacja"
+left = ".input {$seats :integer} .match $seats one {{Jedno miejsce}} few {{{$seats} miejsca}} * {{{$seats} miejsc}}"
+# untranslated
+help = "Help"
+"#;
+
+fn crow() -> CrowFly {
+    let config = Config::parse(
+        "default = 'en'\nlocales = ['en', 'pl', 'ar']\n[catalogs]\ninherits = ['ar']\n[browser]\nsections = ['booking']",
+    );
+    CrowFly::new(
+        config.unwrap(),
+        Memory::new([
+            ("en", "booking", ENGLISH),
+            ("pl", "booking", POLISH),
+            ("en", "secret", "plan = 'Not for visitors'"),
+        ]),
+    )
+}
+
+async fn ask(crow: &CrowFly, address: &str, headers: &[(&str, &str)]) -> (Response<()>, String) {
+    let app = Router::new().merge(crow.texts_router()).merge(crow.router(Router::new()));
+    let mut request = Request::get(address);
+    for (name, value) in headers {
+        request = request.header(*name, *value);
+    }
+    let (parts, body) = app.oneshot(request.body(Body::empty()).unwrap()).await.unwrap().into_parts();
+    let body = to_bytes(body, 1 << 20).await.unwrap();
+    (Response::from_parts(parts, ()), String::from_utf8(body.to_vec()).unwrap())
+}
+
+fn header<'r>(response: &'r Response<()>, name: &str) -> &'r str {
+    response.headers().get(name).map_or("", |value| value.to_str().unwrap())
+}
+
+fn parsed(text: &str) -> Value {
+    serde_json::from_str(text).unwrap_or_else(|error| panic!("{text}: {error}"))
+}
+
+#[tokio::test]
+async fn a_page_hands_over_its_locale_texts_and_sections() {
+    let crow = crow();
+    let t = crow.translator_for("pl").await;
+    let hand_off = t.hand_off().text("booking.title").text(("booking.left", args! { seats: 3 }));
+    let hand_off = hand_off.text("booking.help").section("booking").await.unwrap();
+    insta::assert_snapshot!(serde_json::to_string_pretty(&parsed(&hand_off.to_json())).unwrap());
+    // The same each time.
+    assert_eq!(hand_off.to_json(), hand_off.clone().to_json());
+    let again = crow.translator_for("pl").await;
+    let again = again.hand_off().text("booking.help").text(("booking.left", args! { seats: 3 }));
+    let again = again.text("booking.title").section("booking").await.unwrap();
+    assert_eq!(again.to_json(), hand_off.to_json());
+    // A language that has nothing of its own hands over the texts of the chain, which say so.
+    let arabic = crow.translator_for("ar").await;
+    let arabic = parsed(&arabic.hand_off().section("booking").await.unwrap().to_json());
+    assert_eq!(arabic["direction"], "rtl");
+    assert_eq!(
+        arabic["sections"]["booking"]["messages"]["title"],
+        json!({ "locale": "en", "direction": "ltr", "message": "Book" })
+    );
+}
+
+#[tokio::test]
+async fn nothing_in_a_text_ends_the_block() {
+    let crow = crow();
+    let t = crow.translator_for("en").await;
+    let name = "</script><img src=x onerror=alert(1)>";
+    let hand_off = t.hand_off().text("booking.hostile").section("booking").await.unwrap();
+    let html = hand_off.id(name).to_html();
+    let html = html.as_str();
+    let inner = html.split_once('>').unwrap().1.strip_suffix("</script>").unwrap();
+    assert!(!inner.contains(['<', '>', '&', '\u{2028}']), "{inner}");
+    assert_eq!(html.matches('<').count(), 2, "{html}");
+    // What is escaped is the same text.
+    let value = parsed(inner);
+    assert!(value["texts"]["booking.hostile"].as_str().unwrap().starts_with("</script><script>"));
+}
+
+#[tokio::test]
+async fn a_section_has_an_address_for_each_version_of_it() {
+    let crow = crow();
+    let t = crow.translator_for("pl").await;
+    let hand_off = parsed(&t.hand_off().section_address("booking").await.unwrap().to_json());
+    assert_eq!(hand_off["textsAddress"], "/texts/pl");
+    let address = hand_off["addresses"]["booking"].as_str().unwrap().to_owned();
+    let (reply, body) = ask(&crow, &address, &[]).await;
+    assert_eq!(reply.status(), 200);
+    assert_eq!(header(&reply, "cache-control"), "public, max-age=31536000, immutable");
+    assert_eq!(parsed(&body)["messages"]["title"], "Rezerwacja");
+
+    // Without a hash: the version of now, asked for again by its tag.
+    let (reply, same) = ask(&crow, "/texts/pl/booking.json", &[]).await;
+    assert_eq!((same, header(&reply, "cache-control")), (body, "no-cache"));
+    let tag = header(&reply, "etag").to_owned();
+    let (reply, body) =
+        ask(&crow, "/texts/pl/booking.json", &[("if-none-match", &format!("\"x\", W/{tag}"))]).await;
+    assert_eq!((reply.status().as_u16(), body.as_str()), (304, ""));
+
+    // What is not known is not kept, and neither is what is not public.
+    for unknown in [
+        "/texts/pl/booking.0123456789abcdef.json",
+        "/texts/pl/secret.json",
+        "/texts/pl/secret.0123456789abcdef.json",
+        "/texts/pl/nothing.json",
+        "/texts/de/booking.json",
+        "/texts/pl/booking",
+        "/texts/pl/../secret.json",
+        "/texts/pl?key=secret.plan",
+        "/texts/pl?key=booking.none",
+        "/texts/pl?key=booking",
+        "/texts/pl",
+    ] {
+        let (reply, body) = ask(&crow, unknown, &[]).await;
+        assert_eq!(
+            (reply.status().as_u16(), header(&reply, "cache-control")),
+            (404, "no-store"),
+            "{unknown}"
+        );
+        assert!(!body.contains("Not for visitors"));
+    }
+}
+
+#[tokio::test]
+async fn the_version_before_keeps_its_address_for_a_while() {
+    let folder = tempfile::tempdir().unwrap();
+    let write = |text: &str| {
+        std::fs::create_dir_all(folder.path().join("en")).unwrap();
+        std::fs::write(folder.path().join("en/booking.toml"), text).unwrap();
+    };
+    write("title = 'One'");
+    let config = Config::parse(
+        "development = false\ndefault = 'en'\nlocales = ['en']\n[browser]\nsections = ['booking']",
+    );
+    let crow = CrowFly::new(config.unwrap(), crow_fly::source::Directory::new(folder.path()));
+    let address = async || {
+        let t = crow.translator_for("en").await;
+        let hand_off = parsed(&t.hand_off().section_address("booking").await.unwrap().to_json());
+        hand_off["addresses"]["booking"].as_str().unwrap().to_owned()
+    };
+    let first = address().await;
+    for version in ["two words", "three words", "four words more"] {
+        write(&format!("title = '{version}'"));
+        crow.reload().await.unwrap();
+        assert_ne!(address().await, first);
+        let (reply, body) = ask(&crow, &first, &[]).await;
+        // Three versions have their addresses.
+        let is_kept = version != "four words more";
+        assert_eq!(reply.status() == 200 && body.contains("One"), is_kept, "{version}: {body}");
+    }
+}
+
+#[tokio::test]
+async fn a_text_is_formatted_by_the_one_formatter() {
+    let crow = crow();
+    let (reply, body) = ask(&crow, "/texts/pl?key=booking.left&seats=1204", &[]).await;
+    assert_eq!(header(&reply, "cache-control"), "public, max-age=60");
+    let value = parsed(&body);
+    let t = crow.translator_for("pl").await;
+    assert_eq!(value["text"], t.text(("booking.left", args! { seats: 1204 })));
+    assert_eq!((&value["locale"], &value["direction"]), (&json!("pl"), &json!("ltr")));
+    let tag = header(&reply, "etag").to_owned();
+    let (reply, _) = ask(&crow, "/texts/pl?key=booking.left&seats=1204", &[("if-none-match", &tag)]).await;
+    assert_eq!(reply.status(), 304);
+    // A text of another language says which; HTML is escaped.
+    let (_, body) = ask(&crow, "/texts/ar?key=booking.hostile", &[]).await;
+    let value = parsed(&body);
+    assert_eq!((&value["locale"], &value["direction"]), (&json!("en"), &json!("ltr")));
+    assert!(value["html"].as_str().unwrap().contains("&lt;/script&gt;"), "{value}");
+    // What cannot be formatted is not kept.
+    let (reply, body) = ask(&crow, "/texts/pl?key=booking.left&seats=many", &[]).await;
+    assert_eq!((reply.status().as_u16(), header(&reply, "cache-control")), (422, "no-store"));
+    assert!(body.contains("needs a number"), "{body}");
+    // Bounds.
+    let long = format!("/texts/pl?key=booking.left&seats={}", "1".repeat(3000));
+    assert_eq!(ask(&crow, &long, &[]).await.0.status(), 414);
+    let many = format!("/texts/pl?key=booking.left{}", "&a=1".repeat(17));
+    assert_eq!(ask(&crow, &many, &[]).await.0.status(), 404);
+    let app = Router::new().merge(crow.texts_router());
+    let post = Request::post("/texts/pl?key=booking.title").body(Body::empty()).unwrap();
+    assert_eq!(app.oneshot(post).await.unwrap().status(), 405);
+}
