@@ -5,8 +5,9 @@ use askama::Template;
 use axum::Form;
 use axum::extract::{Path, Query};
 use axum::http::StatusCode;
+use axum::http::header::{CACHE_CONTROL, CONTENT_TYPE};
 use axum::response::{Html, IntoResponse, Redirect, Response};
-use crow_fly::{MessageRef, Translator, args, message};
+use crow_fly::{Html as Text, MessageRef, Translator, args, message};
 use ferry_messages as msg;
 use serde::{Deserialize, Serialize};
 use tower_sessions::Session;
@@ -29,6 +30,22 @@ struct SailingPage {
     /// What the visitor typed, to be shown again, and what is wrong with it.
     form: Booking,
     errors: Errors,
+    /// What the page's script begins with.
+    hand_off: Text,
+}
+
+impl SailingPage {
+    fn new(t: Translator, sailing: &'static Sailing, form: Booking, errors: Errors) -> Self {
+        // What the form may have to say before it is sent.
+        let hand_off = t
+            .hand_off()
+            .text("basics.form.required")
+            .text("basics.form.not-a-number")
+            .text(msg::sailing::errors::NoSeats)
+            .text(msg::sailing::errors::TooManySeats { seats: sailing.seats_left() })
+            .to_html();
+        Self { t, sailing, form, errors, hand_off }
+    }
 }
 
 /// The texts of what is wrong with a booking, by field.
@@ -93,10 +110,9 @@ pub(crate) async fn home(t: Translator, Query(filter): Query<Filter>) -> Respons
 
 pub(crate) async fn sailing(t: Translator, Path(id): Path<String>) -> Response {
     match id.parse().ok().and_then(find) {
-        Some(sailing) => show(
-            StatusCode::OK,
-            &SailingPage { t, sailing, form: Booking::default(), errors: Errors::default() },
-        ),
+        Some(sailing) => {
+            show(StatusCode::OK, &SailingPage::new(t, sailing, Booking::default(), Errors::default()))
+        }
         None => missing(t).await,
     }
 }
@@ -113,13 +129,15 @@ pub(crate) async fn book(
         // Errors are messages like any other: by key, with their parameters.
         let text = |error: MessageRef<'_>| t.text(error);
         let errors = Errors { name: name.map(text), seats: seats.map(text) };
-        return show(StatusCode::UNPROCESSABLE_ENTITY, &SailingPage { t, sailing, form, errors });
+        return show(StatusCode::UNPROCESSABLE_ENTITY, &SailingPage::new(t, sailing, form, errors));
     }
-    let trip = Trip {
-        sailing: sailing.id,
-        name: form.name.trim().to_owned(),
-        seats: form.seats.trim().parse().unwrap_or(1),
-    };
+    let wanted = form.seats.trim().parse().unwrap_or(1);
+    if !sailing.take(wanted) {
+        let seats = t.text(msg::sailing::errors::TooManySeats { seats: sailing.seats_left() });
+        let errors = Errors { name: None, seats: Some(seats) };
+        return show(StatusCode::UNPROCESSABLE_ENTITY, &SailingPage::new(t, sailing, form, errors));
+    }
+    let trip = Trip { sailing: sailing.id, name: form.name.trim().to_owned(), seats: wanted };
     match session.insert(TRIP, trip).await {
         Ok(()) => Redirect::to(&t.path("/trip")).into_response(),
         Err(_) => StatusCode::SERVICE_UNAVAILABLE.into_response(),
@@ -140,12 +158,26 @@ fn check_seats(form: &Booking, sailing: &Sailing) -> Option<MessageRef<'static>>
     match form.seats.trim().parse::<u32>() {
         Err(_) => Some("basics.form.not-a-number".into()),
         Ok(0) => Some(msg::sailing::errors::NoSeats.into()),
-        Ok(seats) if seats > sailing.seats => {
-            Some(msg::sailing::errors::TooManySeats { seats: sailing.seats }.into())
+        Ok(seats) if seats > sailing.seats_left() => {
+            Some(msg::sailing::errors::TooManySeats { seats: sailing.seats_left() }.into())
         }
         Ok(_) => None,
     }
 }
+
+/// How many seats are left: the page's script asks now and then.
+pub(crate) async fn seats(Path(id): Path<String>) -> Response {
+    match id.parse().ok().and_then(find) {
+        Some(sailing) => {
+            let count = format!("{{\"left\":{}}}", sailing.seats_left());
+            ([(CONTENT_TYPE, "application/json"), (CACHE_CONTROL, "no-store")], count).into_response()
+        }
+        None => StatusCode::NOT_FOUND.into_response(),
+    }
+}
+
+/// How often it asks, in milliseconds.
+pub(crate) const COUNTED_EVERY: u32 = 3_000;
 
 pub(crate) async fn trip(t: Translator, session: Session) -> Response {
     let trip = session.get::<Trip>(TRIP).await.ok().flatten();

@@ -1,7 +1,9 @@
 //! The site: its routes, its session, its languages.
 
 use axum::Router;
-use axum::http::header::CONTENT_TYPE;
+use axum::http::header::{CONTENT_SECURITY_POLICY, CONTENT_TYPE};
+use axum::http::{HeaderValue, Response};
+use axum::middleware::map_response;
 use axum::routing::get;
 use crow_fly::CrowFly;
 use tower_sessions::cookie::SameSite;
@@ -18,6 +20,13 @@ pub(crate) fn site(crow: &CrowFly) -> Router {
         .route("/", get(pages::home))
         .route("/sailings/{id}", get(pages::sailing).post(pages::book))
         .route("/trip", get(pages::trip))
+        .route("/sailings/{id}/seats", get(pages::seats))
+        .route(
+            "/assets/booking.js",
+            get(|| async {
+                ([(CONTENT_TYPE, "text/javascript; charset=utf-8")], include_str!("../assets/booking.js"))
+            }),
+        )
         .route(
             "/assets/ferry.css",
             get(|| async {
@@ -36,5 +45,15 @@ pub(crate) fn site(crow: &CrowFly) -> Router {
     Router::new()
         .route("/health", get(async move || health.health()))
         .route("/misses", get(async move || misses.misses()))
+        .merge(crow.texts_router())
         .merge(crow.router(pages).layer(sessions))
+        .layer(map_response(protected))
+}
+
+/// A strict policy: scripts and styles are files of the site's own. What pages hand to scripts is no script.
+async fn protected<B>(mut response: Response<B>) -> Response<B> {
+    const POLICY: HeaderValue =
+        HeaderValue::from_static("default-src 'self'; img-src 'self' data:; frame-ancestors 'none'");
+    response.headers_mut().insert(CONTENT_SECURITY_POLICY, POLICY);
+    response
 }

@@ -1,5 +1,7 @@
 //! The sailings of a day at Saltmarsh. It is always the same day: nine o'clock in the morning.
 
+use std::sync::atomic::{AtomicU32, Ordering};
+
 use jiff::civil::{Time, time};
 
 /// One sailing.
@@ -10,13 +12,30 @@ pub(crate) struct Sailing {
     pub(crate) from: &'static str,
     pub(crate) to: &'static str,
     pub(crate) boat: &'static str,
-    pub(crate) seats: u32,
+    /// How many seats there are; some may be booked.
+    seats: u32,
     pub(crate) minutes: u32,
     /// The fare of one seat in marsh crowns.
     pub(crate) crowns: f64,
 }
 
 impl Sailing {
+    /// How many seats are left.
+    pub(crate) fn seats_left(&self) -> u32 {
+        self.seats.saturating_sub(self.booked().load(Ordering::Relaxed))
+    }
+
+    /// Takes seats; whether there were so many.
+    pub(crate) fn take(&self, seats: u32) -> bool {
+        let take = |booked: u32| booked.checked_add(seats).filter(|booked| *booked <= self.seats);
+        self.booked().fetch_update(Ordering::Relaxed, Ordering::Relaxed, take).is_ok()
+    }
+
+    fn booked(&self) -> &'static AtomicU32 {
+        static NONE: AtomicU32 = AtomicU32::new(0);
+        (self.id as usize).checked_sub(1).and_then(|at| BOOKED.get(at)).unwrap_or(&NONE)
+    }
+
     /// The bare path of the sailing's page.
     pub(crate) fn path(&self) -> String {
         format!("/sailings/{}", self.id)
@@ -39,6 +58,9 @@ const fn sailing(
 const OUT: (&str, &str) = ("Saltmarsh Quay", "Heron Point");
 const BACK: (&str, &str) = ("Heron Point", "Saltmarsh Quay");
 const ISLAND: (&str, &str) = ("Saltmarsh Quay", "Tern Island");
+
+/// How many seats of each sailing are booked, as long as the program runs.
+static BOOKED: [AtomicU32; 7] = [const { AtomicU32::new(0) }; 7];
 
 /// Today's sailings, in the order they depart.
 pub(crate) static SAILINGS: [Sailing; 7] = [

@@ -63,8 +63,7 @@ impl Driver {
         let arguments = ["--headless", "--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run"];
         let arguments: Vec<String> =
             arguments.iter().map(ToString::to_string).chain([format!("--accept-lang={languages}")]).collect();
-        let wanted =
-            json!({ "capabilities": { "alwaysMatch": { "goog:chromeOptions": { "args": arguments } } } });
+        let wanted = json!({ "capabilities": { "alwaysMatch": { "goog:chromeOptions": { "args": arguments }, "goog:loggingPrefs": { "browser": "ALL" } } } });
         let session = self.post("/session", wanted).await["sessionId"].as_str().unwrap().to_owned();
         Browser { driver: self, session }
     }
@@ -173,5 +172,131 @@ async fn a_choice_holds_through_links_the_back_button_and_a_session() {
     browser.visit(&site.at("/")).await;
     note("without either", browser.page().await);
     browser.close().await;
+    insta::assert_snapshot!(seen.join("\n"));
+}
+
+impl Browser<'_> {
+    /// The value of a script.
+    async fn run(&self, script: &str) -> Value {
+        self.post("execute/sync", json!({ "script": script, "args": [] })).await
+    }
+
+    /// A command of the browser's own protocol.
+    async fn command(&self, name: &str, params: Value) {
+        self.post("goog/cdp/execute", json!({ "cmd": name, "params": params })).await;
+    }
+
+    /// Waits until a script says that something is so.
+    async fn until(&self, script: &str) {
+        for _ in 0..400 {
+            if self.run(script).await == json!(true) {
+                return;
+            }
+            tokio::time::sleep(std::time::Duration::from_millis(25)).await;
+        }
+        panic!("it never came: {script}");
+    }
+
+    /// What a reader sees of the page.
+    async fn text(&self) -> String {
+        let text = self.run("return document.body.innerText").await;
+        text.as_str().unwrap().to_owned()
+    }
+
+    /// What the browser's console has to complain about.
+    async fn complaints(&self) -> Vec<String> {
+        let log = self.post("se/log", json!({ "type": "browser" })).await;
+        log.as_array().unwrap().iter().map(ToString::to_string).collect()
+    }
+
+    /// Types into a field of the booking form.
+    async fn type_into(&self, field: &str, text: &str) {
+        let script = format!(
+            "const field = document.querySelector('form.booking').elements['{field}']; field.value = '{text}'; \
+             field.dispatchEvent(new Event('input'))"
+        );
+        self.run(&script).await;
+    }
+}
+
+const AWAKE: &str = "return document.documentElement.dataset.awake === 'true'";
+
+#[tokio::test]
+async fn no_text_changes_when_the_script_wakes() {
+    let Some(driver) = Driver::start() else { return };
+    let site = Site::open();
+    for page in ["/sailings/3", "/pl/sailings/3", "/ar/sailings/2", "/cy/sailings/5"] {
+        let browser = driver.open("en").await;
+        browser.command("Network.enable", json!({})).await;
+        // Off.
+        browser.command("Network.setBlockedURLs", json!({ "urls": ["*booking.js"] })).await;
+        browser.visit(&site.at(page)).await;
+        let without = browser.text().await;
+        assert_eq!(browser.run(AWAKE).await, json!(false));
+        let blocked = browser.complaints().await;
+        assert!(blocked.iter().all(|line| line.contains("ERR_BLOCKED_BY_CLIENT")), "{blocked:?}");
+        // On, on a slow line. Every change of the page's text is noted, from the moment it is read.
+        let note = "document.addEventListener('readystatechange', () => { \
+            if (document.readyState !== 'interactive') return; \
+            window.changes = []; \
+            new MutationObserver((list) => window.changes.push(...list.map((change) => change.target.nodeName))) \
+                .observe(document.body, { subtree: true, childList: true, characterData: true }); })";
+        browser.command("Page.addScriptToEvaluateOnNewDocument", json!({ "source": note })).await;
+        browser.command("Network.setBlockedURLs", json!({ "urls": [] })).await;
+        let slow = json!({ "offline": false, "latency": 300, "downloadThroughput": 40_000, "uploadThroughput": 40_000 });
+        browser.command("Network.emulateNetworkConditions", slow).await;
+        browser.visit(&site.at(page)).await;
+        browser.until(AWAKE).await;
+        assert_eq!(browser.run("return window.changes").await, json!([]), "{page}");
+        browser.until("return document.readyState === 'complete'").await;
+        assert_eq!(browser.text().await, without, "{page}");
+        assert_eq!(browser.complaints().await, Vec::<String>::new(), "{page}");
+        browser.close().await;
+    }
+}
+
+#[tokio::test]
+async fn the_form_says_in_the_visitors_language_what_is_wrong_and_what_it_costs() {
+    let Some(driver) = Driver::start() else { return };
+    let site = Site::open();
+    let browser = driver.open("pl").await;
+    browser.visit(&site.at("/pl/sailings/5")).await;
+    browser.until(AWAKE).await;
+    let mut seen = Vec::new();
+    // Before it is sent.
+    browser.type_into("seats", "many").await;
+    browser.click("form.booking button").await;
+    let errors =
+        "return [...document.querySelectorAll('.error')].map((error) => error.innerText).join(' / ')";
+    seen.push(browser.run(errors).await);
+    browser.type_into("seats", "70").await;
+    browser.click("form.booking button").await;
+    seen.push(browser.run(errors).await);
+    // While it is typed.
+    browser.type_into("name", "Mair <b>").await;
+    browser.type_into("seats", "3").await;
+    let total = "return !document.getElementById('total').hidden";
+    browser.until(total).await;
+    seen.push(browser.run("return document.getElementById('total').innerText").await);
+    // What is typed stays when the language changes.
+    browser.choose("ar").await;
+    browser.until(AWAKE).await;
+    browser.until(total).await;
+    let typed = "const { name, seats } = document.querySelector('form.booking').elements; \
+        return [document.documentElement.lang, name.value, seats.value, document.getElementById('total').innerText].join(' | ')";
+    seen.push(browser.run(typed).await);
+    // Somebody else books: the count follows.
+    let client = Client::builder().no_proxy().build().unwrap();
+    let count = "return document.getElementById('seats-left').innerText";
+    let before = browser.run(count).await;
+    let booking =
+        client.post(site.at("/sailings/5")).header("content-type", "application/x-www-form-urlencoded");
+    assert!(booking.body("name=Olwen&seats=2").send().await.unwrap().status().is_success());
+    browser.until(&format!("return document.getElementById('seats-left').innerText !== {before}")).await;
+    seen.push(before);
+    seen.push(browser.run(count).await);
+    assert_eq!(browser.complaints().await, Vec::<String>::new());
+    browser.close().await;
+    let seen: Vec<&str> = seen.iter().map(|value| value.as_str().unwrap()).collect();
     insta::assert_snapshot!(seen.join("\n"));
 }

@@ -199,7 +199,8 @@ fn plain(
         Operation::Text(text) => output.text(arena.str(text)),
         Operation::Argument(fallback) => match input.args.get(arena.variable(fallback)) {
             Some(Value::Text(text)) => output.text_value(text, || arena.str(fallback)),
-            value => plain_value(value, arena.str(fallback), input.context, input.args, report, output),
+            Some(value) => plain_value(value, arena.str(fallback), input.context, output),
+            None => no_value(arena.str(fallback), input.args, report, output),
         },
         Operation::Placeholder(_) | Operation::Tag(_) => Ok(()),
     }
@@ -224,21 +225,28 @@ fn plural(
     })
 }
 
-/// An argument that is no text, or none at all.
+/// An argument that is no text.
 #[inline(never)]
 fn plain_value(
-    value: Option<&Value<'_>>,
+    value: &Value<'_>,
     fallback: &str,
     context: &FormatContext,
+    output: &mut impl Sink,
+) -> fmt::Result {
+    output.placeholder(&ResolvedPlaceholder::plain(&ResolvedValue::of(value, context), fallback))
+}
+
+/// An argument that was not given.
+#[cold]
+#[inline(never)]
+fn no_value(
+    fallback: &str,
     args: &Args<'_>,
     report: &mut dyn FnMut(FormatError),
     output: &mut impl Sink,
 ) -> fmt::Result {
-    let value = value.map_or(ResolvedValue::Fallback, |value| ResolvedValue::of(value, context));
-    if matches!(value, ResolvedValue::Fallback) {
-        report(unresolved(fallback, args));
-    }
-    output.placeholder(&ResolvedPlaceholder::plain(&value, fallback))
+    report(unresolved(fallback, args));
+    output.placeholder(&ResolvedPlaceholder::plain(&ResolvedValue::Fallback, fallback))
 }
 
 impl Frame<'_, '_, '_> {
