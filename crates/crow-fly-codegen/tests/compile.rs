@@ -1,5 +1,7 @@
 //! What the compiler says of what does not compile.
 
+#![allow(clippy::print_stderr, reason = "a test says why it does not run")]
+
 use std::process::Command;
 
 /// The compiler whose messages are committed; another one words them in its own way.

@@ -81,6 +81,20 @@ impl Alternates {
         self.elements(r#"<xhtml:link rel="alternate" hreflang=""#, "/>").into_string()
     }
 
+    /// The `<url>` elements of this page in an XML sitemap: one for each locale, each with all addresses.
+    pub(crate) fn to_urls(&self) -> Html {
+        let mut urls = Html::default();
+        let all = self.to_sitemap();
+        for link in self.links.iter().filter(|link| link.locale.is_some()) {
+            urls.push_trusted("<url>\n<loc>");
+            urls.push(&link.address);
+            urls.push_trusted("</loc>\n");
+            urls.push_trusted(&all);
+            urls.push_trusted("</url>\n");
+        }
+        urls
+    }
+
     fn elements(&self, start: &str, end: &str) -> Html {
         let mut elements = Html::default();
         for link in &self.links {

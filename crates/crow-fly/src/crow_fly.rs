@@ -16,6 +16,7 @@ use http::request::Parts;
 use crate::alternates::Alternates;
 use crate::browser::PublicSections;
 use crate::config::{Config, ConfigError};
+use crate::inspector::Journal;
 use crate::sessions::Sessions;
 use crate::source::{CatalogSource, Directory, PseudoLocales};
 use crate::store::{CatalogStore, CatalogsError, Generation, Health, MissReport};
@@ -55,6 +56,8 @@ struct Inner {
     choices: Option<Box<StoreChoice>>,
     revision: Option<String>,
     public_sections: PublicSections,
+    /// The last requests, where there is an inspector.
+    journal: Option<Journal>,
     warned_of_plain_http: AtomicBool,
     #[cfg(feature = "axum")]
     warned_of_nesting: AtomicBool,
@@ -190,6 +193,7 @@ impl CrowFlyBuilder {
         };
         let config = Arc::new(config);
         let store = CatalogStore::new(catalogs, Arc::clone(&config));
+        let journal = config.inspector.then(Journal::default);
         let inner = Inner {
             config,
             store,
@@ -198,6 +202,7 @@ impl CrowFlyBuilder {
             choices,
             revision,
             public_sections: PublicSections::default(),
+            journal,
             warned_of_plain_http: AtomicBool::new(false),
             #[cfg(feature = "axum")]
             warned_of_nesting: AtomicBool::new(false),
@@ -241,6 +246,10 @@ impl CrowFly {
 
     pub(crate) fn store(&self) -> &CatalogStore {
         &self.inner.store
+    }
+
+    pub(crate) fn journal(&self) -> Option<&Journal> {
+        self.inner.journal.as_ref()
     }
 
     pub(crate) fn public_sections(&self) -> &PublicSections {
@@ -438,6 +447,29 @@ impl CrowFly {
     /// `https://ferries.example`. Empty where the path is not a source: all locales then share one address.
     pub fn alternates(&self, origin: &str, path: &str) -> Alternates {
         Alternates::of(self.policy(), origin, |_| Some(Cow::Borrowed(path)))
+    }
+
+    /// An XML sitemap of pages, given by their bare paths: each in every locale, with the addresses in all others. A
+    /// sitemap has 50,000 addresses at most; a larger site makes several.
+    ///
+    /// ```
+    /// # use crow_fly::{Config, CrowFly, source::Memory};
+    /// # let crow = CrowFly::new(Config::parse("default = 'en'\nlocales = ['en', 'cy']")?, Memory::default());
+    /// let sitemap = crow.sitemap("https://ferries.example", ["/", "/sailings/3"]);
+    /// assert!(sitemap.contains("<loc>https://ferries.example/cy/sailings/3</loc>"));
+    /// assert!(sitemap.contains("hreflang=\"x-default\" href=\"https://ferries.example/sailings/3\"/>"));
+    /// # Ok::<(), crow_fly::ConfigError>(())
+    /// ```
+    pub fn sitemap(&self, origin: &str, pages: impl IntoIterator<Item = impl AsRef<str>>) -> String {
+        let mut sitemap = String::from(
+            "<?xml version=\"1.0\" encoding=\"UTF-8\"?>\n<urlset xmlns=\"http://www.sitemaps.org/schemas/sitemap/0.9\" \
+             xmlns:xhtml=\"http://www.w3.org/1999/xhtml\">\n",
+        );
+        for page in pages {
+            sitemap.push_str(self.alternates(origin, page.as_ref()).to_urls().as_str());
+        }
+        sitemap.push_str("</urlset>\n");
+        sitemap
     }
 
     /// The layer that decides each request's locale. It must run before routing: see [`CrowFly::router`] for axum.

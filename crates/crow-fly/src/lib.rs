@@ -72,6 +72,7 @@ pub mod web;
 
 mod alternates;
 mod crow_fly;
+mod inspector;
 mod json_argument;
 mod menu;
 mod message_ref;

@@ -83,6 +83,10 @@ impl Object for Translator {
                 let (origin,): (&str,) = from_args(args)?;
                 Ok(Value::from_safe_string(Translator::alternates(self, origin).to_html().into_string()))
             }
+            "inspector" => {
+                let () = from_args(args)?;
+                Ok(Value::from_safe_string(Translator::inspector(self).into_string()))
+            }
             "menu" => {
                 let () = from_args(args)?;
                 Ok(Value::from(Serde(self.menu())))

@@ -10,6 +10,7 @@ use tower_sessions::cookie::SameSite;
 use tower_sessions::{MemoryStore, SessionManagerLayer};
 
 use crate::pages;
+use crate::timetable::{SAILINGS, Sailing};
 
 /// Where the site would be found if there were one: search engines want whole addresses.
 pub(crate) const ORIGIN: &str = "https://saltmarsh-ferries.example";
@@ -42,10 +43,14 @@ pub(crate) fn site(crow: &CrowFly) -> Router {
         .with_same_site(SameSite::Lax);
     // For operators: beside the layer, so that they have no language.
     let (health, misses) = (crow.clone(), crow.clone());
+    let pages_of_all = SAILINGS.iter().map(Sailing::path).chain(["/".to_owned()]);
+    let sitemap = crow.sitemap(ORIGIN, pages_of_all);
     Router::new()
         .route("/health", get(async move || health.health()))
         .route("/misses", get(async move || misses.misses()))
+        .route("/sitemap.xml", get(async move || ([(CONTENT_TYPE, "application/xml")], sitemap)))
         .merge(crow.texts_router())
+        .merge(crow.inspector_router())
         .merge(crow.router(pages).layer(sessions))
         .layer(map_response(protected))
 }

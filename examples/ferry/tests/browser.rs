@@ -300,3 +300,56 @@ async fn the_form_says_in_the_visitors_language_what_is_wrong_and_what_it_costs(
     let seen: Vec<&str> = seen.iter().map(|value| value.as_str().unwrap()).collect();
     insta::assert_snapshot!(seen.join("\n"));
 }
+
+/// The accessibility engine, as a script; none where it is not installed.
+fn engine() -> Option<String> {
+    let path = concat!(env!("CARGO_MANIFEST_DIR"), "/../../target/axe/node_modules/axe-core/axe.min.js");
+    let script = std::fs::read_to_string(path).ok();
+    if script.is_none() {
+        let required = std::env::var_os("REQUIRE_ACCESSIBILITY_ENGINE").is_some_and(|value| value == "1");
+        assert!(!required, "{path} is not there, and REQUIRE_ACCESSIBILITY_ENGINE=1 is set");
+        eprintln!("skipped: npm install --prefix target/axe axe-core@4");
+    }
+    script
+}
+
+#[tokio::test]
+async fn an_accessibility_engine_finds_nothing_serious_in_five_languages() {
+    let (Some(engine), Some(driver)) = (engine(), Driver::start()) else { return };
+    let site = Site::open();
+    let browser = driver.open("en").await;
+    let mut found = Vec::new();
+    for language in ["", "/en-GB", "/cy", "/pl", "/ar"] {
+        for page in ["", "/sailings/3", "/trip", "/nowhere"] {
+            let address = format!("{language}{page}");
+            browser.visit(&site.at(if address.is_empty() { "/" } else { &address })).await;
+            // The form with its mistakes, too.
+            if page == "/sailings/3" {
+                browser.until(AWAKE).await;
+                browser.click("form.booking button").await;
+            }
+            found.extend(
+                browser.findings(&engine).await.into_iter().map(|finding| format!("{address}: {finding}")),
+            );
+        }
+    }
+    browser.visit(&site.at("/inspector")).await;
+    found.extend(browser.findings(&engine).await);
+    browser.visit(&site.at("/inspector/1")).await;
+    found.extend(browser.findings(&engine).await);
+    assert!(found.is_empty(), "{}", found.join("\n"));
+    browser.close().await;
+}
+
+impl Browser<'_> {
+    /// What the engine finds on the page that is serious or critical.
+    async fn findings(&self, engine: &str) -> Vec<String> {
+        let script = format!(
+            "const done = arguments[arguments.length - 1]; {engine}; axe.run().then((results) => done(results.passes.length < 5 ? ['nothing was looked at'] : results.violations \
+             .filter((one) => ['serious', 'critical'].includes(one.impact)) \
+             .map((one) => one.id + ' ' + one.nodes.map((node) => node.html).join(' '))))"
+        );
+        let found = self.post("execute/async", json!({ "script": script, "args": [] })).await;
+        found.as_array().unwrap().iter().map(|one| one.as_str().unwrap().to_owned()).collect()
+    }
+}

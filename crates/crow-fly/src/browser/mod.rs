@@ -10,8 +10,9 @@
 
 mod address;
 mod hand_off;
+mod reply;
 mod section;
 
-pub use address::TextsReply;
 pub use hand_off::HandOff;
+pub use reply::DirectReply;
 pub(crate) use section::{PublicSections, SectionTexts};

@@ -398,6 +398,24 @@ impl ConfigBuilder {
         self
     }
 
+    /// The sections whose texts scripts may ask for: see [`CrowFly::answer_texts`](crate::CrowFly::answer_texts).
+    pub fn browser_sections(mut self, sections: impl IntoIterator<Item = impl Into<String>>) -> Self {
+        self.file.browser.sections = sections.into_iter().map(unplaced).collect();
+        self
+    }
+
+    /// The path of the addresses of those texts. Default: `/texts`.
+    pub fn browser_path(mut self, path: impl Into<String>) -> Self {
+        self.file.browser.path = Some(unplaced(path));
+        self
+    }
+
+    /// Whether the inspector is there. Default: in development.
+    pub const fn inspector(mut self, inspector: bool) -> Self {
+        self.file.inspector = Some(inspector);
+        self
+    }
+
     /// Checks it.
     ///
     /// # Errors

@@ -53,6 +53,7 @@ impl File {
                 Some(IsolationWord::Default) | None => Isolation::Default,
             },
             browser: self.browser.check(text)?,
+            inspector: self.inspector.unwrap_or(development),
             switch_path,
             switch_base,
             forwarded_host,
@@ -363,7 +364,7 @@ impl RememberTable {
 
 impl BrowserTable {
     fn check(self, text: &str) -> Result<BrowserConfig, ConfigError> {
-        for section in self.sections.iter().filter(|section| !is_name(section.get_ref())) {
+        if let Some(section) = self.sections.iter().find(|section| !is_name(section.get_ref())) {
             let problem = format!("`{}` is not the name of a section", section.get_ref().escape_debug());
             return Err(ConfigError::at(text, section.span(), problem)
                 .with_help("use ASCII letters, digits, `-` and `_`, as the file's name does"));

@@ -20,6 +20,7 @@ pub(super) struct File {
     pub(super) drafts: Vec<Spanned<String>>,
     pub(super) largest_distance: Option<u8>,
     pub(super) development: Option<bool>,
+    pub(super) inspector: Option<bool>,
     #[serde(default)]
     pub(super) strict: bool,
     #[serde(default)]
@@ -234,6 +235,7 @@ impl File {
             drafts: Vec::new(),
             largest_distance: None,
             development: None,
+            inspector: None,
             strict: false,
             policy: PolicyTable::default(),
             areas: BTreeMap::new(),

@@ -73,6 +73,8 @@ pub struct Config {
     /// The request header a proxy says the host in.
     pub(crate) forwarded_host: Option<http::HeaderName>,
     pub(crate) development: bool,
+    /// Whether there is an inspector.
+    pub(crate) inspector: bool,
     /// Scheme and host of the site, for whole addresses.
     pub(crate) origin: Option<String>,
     pub(crate) browser: BrowserConfig,

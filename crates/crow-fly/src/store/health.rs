@@ -75,6 +75,8 @@ pub struct SectionHealth {
     pub status: HealthStatus,
     /// How many messages it has, where it is in memory.
     pub messages: Option<usize>,
+    /// About how many bytes it takes, where it is in memory.
+    pub bytes: Option<usize>,
     /// What is the matter.
     pub error: Option<String>,
 }
@@ -187,7 +189,8 @@ impl CatalogStore {
             _ => (HealthStatus::NotLoaded, None),
         };
         let messages = current.section(place).map(|section| section.catalog.len());
-        SectionHealth { section, file, status, messages, error }
+        let bytes = current.section(place).map(|section| section.bytes);
+        SectionHealth { section, file, status, messages, bytes, error }
     }
 
     /// Whether a load takes longer than a request waits.

@@ -20,6 +20,7 @@ use crate::browser::SectionTexts;
 use crate::config::Config;
 use crate::config::MissingText;
 use crate::crow_fly::CrowFly;
+use crate::inspector::{Entry, SaidText, TextOutcome};
 use crate::menu::MenuItem;
 use crate::message_ref::MessageRef;
 use crate::store::{Generation, Hit, Link, Lookup, Miss};
@@ -135,11 +136,18 @@ pub(crate) struct RequestFacts {
     /// The path as it came, and the query behind it, with its `?`.
     address: String,
     path_length: usize,
+    /// Where its texts are noted.
+    entry: Option<Arc<Entry>>,
 }
 
 impl RequestFacts {
-    pub(crate) fn new(decision: Decision, path: &str, query: Option<&str>) -> Self {
-        Self { decision, address: with_query(path, query), path_length: path.len() }
+    pub(crate) fn new(
+        decision: Decision,
+        path: &str,
+        query: Option<&str>,
+        entry: Option<Arc<Entry>>,
+    ) -> Self {
+        Self { decision, address: with_query(path, query), path_length: path.len(), entry }
     }
 
     /// The path the application is asked for.
@@ -321,7 +329,10 @@ impl Translator {
         message: &MessageRef<'_>,
         output: impl FnOnce(Formatting<'_, '_, '_>) -> T,
     ) -> Option<(T, Option<OtherLanguage<'_>>)> {
-        let mut found = self.find(message)?;
+        let Some(mut found) = self.find(message) else {
+            self.note_text(message, None, &[]);
+            return None;
+        };
         found.isolate(message);
         let mut errors = Vec::new();
         let mut report = |error| errors.push(error);
@@ -329,6 +340,7 @@ impl Translator {
         if !errors.is_empty() {
             self.report_errors(&message.key, found.place.as_ref(), &errors);
         }
+        self.note_text(message, Some(&found), &errors);
         Some((formatted, found.other))
     }
 
@@ -343,6 +355,44 @@ impl Translator {
         found.isolate(message);
         let formatting = found.program.format(&found.context, &message.args);
         Some((output(formatting.reporting(report)), found.other))
+    }
+
+    /// The entry that this request's texts are noted in.
+    pub(crate) fn entry(&self) -> Option<&Arc<Entry>> {
+        self.inner.request.as_ref()?.entry.as_ref()
+    }
+
+    /// Notes a text, where somebody looks at them.
+    #[inline]
+    fn note_text(&self, message: &MessageRef<'_>, found: Option<&Found<'_>>, errors: &[FormatError]) {
+        if let Some(entry) = self.entry() {
+            entry.say(|| self.said(message, found, errors));
+        }
+    }
+
+    #[cold]
+    fn said(&self, message: &MessageRef<'_>, found: Option<&Found<'_>>, errors: &[FormatError]) -> SaidText {
+        let value = |name: &str| message.args.get(name).map(ToString::to_string).unwrap_or_default();
+        let outcome = match found {
+            Some(Found { place: Some(place), other, .. }) => TextOutcome::Found {
+                place: place.of(&message.key).to_string(),
+                other: other.as_ref().map(|other| other.tag.to_string()),
+            },
+            Some(_) => TextOutcome::Default,
+            None => {
+                let inner = &*self.inner;
+                match inner.generation.find(inner.locale, || inner.links(), &message.key) {
+                    Lookup::Missing(miss) => TextOutcome::Missing(miss.text()),
+                    Lookup::Message(_) => TextOutcome::Missing("it came in a moment later"),
+                }
+            }
+        };
+        SaidText {
+            key: message.key.to_string(),
+            arguments: message.args.names().map(|name| (name.to_owned(), value(name))).collect(),
+            outcome,
+            errors: errors.to_vec(),
+        }
     }
 
     fn find<'t>(&'t self, message: &MessageRef<'_>) -> Option<Found<'t>> {

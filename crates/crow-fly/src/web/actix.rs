@@ -50,7 +50,7 @@ use super::extract::{
 use super::hooks::Stored;
 use super::redirect::LocaleRedirect;
 use super::serving::Serving;
-use crate::browser::TextsReply;
+use crate::browser::DirectReply;
 use crate::crow_fly::CrowFly;
 use crate::store::{Health, MissReport};
 use crate::translator::{NotLoaded, Translator};
@@ -372,7 +372,7 @@ impl ResponseError for NotLoaded {
     }
 }
 
-impl Responder for TextsReply {
+impl Responder for DirectReply {
     type Body = BoxBody;
 
     fn respond_to(self, _: &HttpRequest) -> HttpResponse<BoxBody> {

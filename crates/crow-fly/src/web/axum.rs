@@ -16,7 +16,7 @@ use super::extract::{
     translator_of,
 };
 use super::redirect::LocaleRedirect;
-use crate::browser::TextsReply;
+use crate::browser::DirectReply;
 use crate::crow_fly::CrowFly;
 use crate::store::{Health, MissReport};
 use crate::translator::{NotLoaded, Translator};
@@ -71,7 +71,23 @@ impl CrowFly {
     }
 }
 
-impl IntoResponse for TextsReply {
+impl CrowFly {
+    /// A router that answers requests for the inspector, below `/inspector`: see
+    /// [`answer_inspector`](Self::answer_inspector). It stands beside the layer, and answers 404 in production.
+    pub fn inspector_router(&self) -> Router {
+        let answer = |crow: Self| {
+            move |request: http::Request<axum::body::Body>| async move {
+                let head = request.into_parts().0;
+                crow.answer_inspector(&head).await
+            }
+        };
+        Router::new()
+            .route("/inspector", axum::routing::any(answer(self.clone())))
+            .route("/inspector/{page}", axum::routing::any(answer(self.clone())))
+    }
+}
+
+impl IntoResponse for DirectReply {
     fn into_response(self) -> Response {
         let status = StatusCode::from_u16(self.status()).unwrap_or(StatusCode::NOT_FOUND);
         let mut response = Response::new(axum::body::Body::empty());

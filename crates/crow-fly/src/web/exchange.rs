@@ -46,7 +46,9 @@ use super::serving::Serving;
 use super::switch;
 use crate::config::{Config, MatchingPages, NeededSections};
 use crate::crow_fly::CrowFly;
+use crate::inspector::Entry;
 use crate::store::{Completeness, Generation, Loaded};
+use crate::translator::with_query;
 
 pub use super::head::{RequestHead, ResponseHead};
 pub use super::passed_on::PassedOn;
@@ -254,11 +256,16 @@ impl Exchange {
                 if !self.explaining {
                     warn!(target: "crow_fly::switch", reason, "a choice was refused");
                 }
+                self.note(head, || format!("a choice is refused: {reason}"));
                 self.refusal = Some(reason);
                 Step::Respond(Reply::empty(400))
             }
             Ok(switch::Switched { choice: None, reply }) => Step::Respond(reply),
             Ok(switch::Switched { choice: Some(choice), reply }) => {
+                self.note(head, || {
+                    let locale = choice.locale().map(ToString::to_string).unwrap_or_default();
+                    format!("{}, a choice: {locale}", reply.status())
+                });
                 if !self.explaining {
                     choice.log();
                     self.crow.warn_of_plain_http(head);
@@ -285,12 +292,10 @@ impl Exchange {
         let path_match = policy.read(head.path());
         let logging =
             !self.explaining && tracing::enabled!(target: "crow_fly::decisions", tracing::Level::DEBUG);
-        let explaining = self.explaining || logging;
-        let reading = if policy.needs_only_address(path_match.as_ref()) && !explaining {
-            Reading::Address
-        } else {
-            Reading::All
-        };
+        let noting = !self.explaining && self.crow.journal().is_some();
+        let explaining = self.explaining || logging || noting;
+        let only_address = policy.needs_only_address(path_match.as_ref()) && !self.explaining && !logging;
+        let reading = if only_address { Reading::Address } else { Reading::All };
         let read = HeadFacts::of(head, config, area, reading);
         let facts = read.facts(head, &self.session, self.visitor.as_ref());
         match policy.next_to_ask(&facts, path_match.as_ref(), self.asked) {
@@ -308,7 +313,10 @@ impl Exchange {
         }
         let decision = policy.decide_parsed(&facts, path_match);
         if explaining {
-            let mut explanation = policy.explain(&facts, &decision);
+            // What was sent and not needed is shown, too.
+            let all = only_address.then(|| HeadFacts::of(head, config, area, Reading::All));
+            let all = all.as_ref().map(|all| all.facts(head, &self.session, self.visitor.as_ref()));
+            let mut explanation = policy.explain(all.as_ref().unwrap_or(&facts), &decision);
             if let Some(name) = &area.header_name {
                 let unnamed = explanation.vary.iter_mut().filter(|other| *other == "header");
                 unnamed.for_each(|other| name.as_str().clone_into(other));
@@ -324,8 +332,10 @@ impl Exchange {
     fn carry_out(&mut self, head: &impl RequestHead, decision: Decision, area: usize) -> Step {
         match &decision.outcome {
             Outcome::Serve(_) => {}
+            // Files of the site are no pages: they would be all that is left of the last requests.
             Outcome::Skip => return Step::PassOn(PassedOn::new(&self.crow)),
             Outcome::Redirect { status, location } => {
+                self.note(head, || format!("{status} to {location}"));
                 let mut reply = Reply::redirect(*status, location.clone());
                 announce::vary(&mut reply, decision.vary(), self.crow.config().area(area));
                 return Step::Respond(reply);
@@ -374,7 +384,21 @@ impl Exchange {
         announcement: Announcement,
         generation: Arc<Generation>,
     ) -> Step {
-        Step::Serve(Serving::new(&self.crow, head, decision, announcement, generation))
+        let entry = self.note(head, || match &decision.outcome {
+            Outcome::Serve(path) => format!("the application, asked for {path}"),
+            _ => String::new(),
+        });
+        Step::Serve(Serving::new(&self.crow, head, decision, announcement, generation, entry))
+    }
+}
+
+impl Exchange {
+    /// Notes a request, where somebody looks at them.
+    fn note(&self, head: &impl RequestHead, answer: impl FnOnce() -> String) -> Option<Arc<Entry>> {
+        let journal = self.crow.journal().filter(|_| !self.explaining)?;
+        let address = with_query(head.path(), head.query());
+        let decision = self.explanation.as_deref().cloned();
+        Some(journal.note(head.method(), address, answer(), decision))
     }
 }
 

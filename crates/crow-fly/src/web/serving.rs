@@ -8,6 +8,7 @@ use super::announce::Announcement;
 use super::head::{RequestHead, ResponseHead};
 use super::reply::Reply;
 use crate::crow_fly::CrowFly;
+use crate::inspector::Entry;
 use crate::scope::{self, Within};
 use crate::store::Generation;
 use crate::translator::{RequestFacts, Translator, with_query};
@@ -28,9 +29,10 @@ impl Serving {
         decision: Decision,
         announcement: Announcement,
         generation: Arc<Generation>,
+        entry: Option<Arc<Entry>>,
     ) -> Self {
         let locale = decision.locale;
-        let facts = RequestFacts::new(decision, head.path(), head.query());
+        let facts = RequestFacts::new(decision, head.path(), head.query(), entry);
         let address = (facts.path() != head.path()).then(|| with_query(facts.path(), head.query()));
         let translator = crow.translate(generation, locale, Some(facts));
         Self { translator, address, announcement }

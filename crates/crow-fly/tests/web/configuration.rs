@@ -65,6 +65,8 @@ fn mistakes_are_named_with_line_and_column() {
     insta::assert_snapshot!(with("[policy]\nprefixes = { cy = 'pt-br' }"), @"configuration, line 4, column 19: the prefix `pt-BR` is that of `cy` already; choose another one");
     insta::assert_snapshot!(with("[policy]\nprefixes = { cy = 'a/b' }"), @"configuration, line 4, column 19: `a/b` is not a prefix; use ASCII letters, digits, `-`, `_`, `.` and `~`");
     insta::assert_snapshot!(with("[policy]\nformer-prefixes = { cy = ['welsh', 'EN'] }"), @"configuration, line 4, column 36: the prefix `EN` is that of `en` already; choose another one");
+    insta::assert_snapshot!(with("[browser]\nsections = ['../home']"), @"configuration, line 4, column 13: `../home` is not the name of a section; use ASCII letters, digits, `-` and `_`, as the file's name does");
+    insta::assert_snapshot!(with("[browser]\npath = 'texts'"), @"configuration, line 4, column 8: `texts` is not a path; begin it with one slash: `/assets`");
     insta::assert_snapshot!(with("[remember]\ncookie = 'a;b'"), @"configuration, line 4, column 10: `a;b` is not a name for a cookie; use ASCII letters, digits, `-` and `_`");
     insta::assert_snapshot!(with("[remember]\nsame-site = 'none'"), @r#"configuration, line 4, column 13: browsers refuse a cookie with `same-site = "none"` that is not secure; add `secure = true`"#);
     insta::assert_snapshot!(with("[time-zone]\ndefault = 'Atlantis/Quay'"), @"configuration, line 4, column 11: `Atlantis/Quay` is not a time zone of the IANA database; write a name such as `Europe/London`");
@@ -107,12 +109,16 @@ fn the_same_can_be_said_in_code_and_goes_through_the_same_checks() {
         .follow_time_zone([LocaleSource::Cookie])
         .time_zone("Europe/London")
         .development(false)
+        .inspector(true)
+        .browser_sections(["home"])
+        .browser_path("/words/")
         .build()
         .unwrap();
     let written = Config::parse(
         "default = 'en'
 locales = ['en', 'cy', 'pl']
 development = false
+inspector = true
 drafts = ['pl']
 origin = 'https://ferries.example:8443'
 [policy]
@@ -136,6 +142,9 @@ cookie = '__Host-locale'
 [time-zone]
 default = 'Europe/London'
 sources = ['cookie']
+[browser]
+sections = ['home']
+path = '/words'
 ",
     )
     .unwrap();

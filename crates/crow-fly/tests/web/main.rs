@@ -8,6 +8,7 @@ mod browser;
 mod catalogs;
 mod configuration;
 mod formats;
+mod inspector;
 mod layer;
 mod links;
 mod mounting;

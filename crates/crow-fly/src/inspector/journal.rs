@@ -1,0 +1,129 @@
+//! What the last requests were: kept in development, and nowhere else.
+
+use std::collections::VecDeque;
+use std::sync::atomic::{AtomicU64, Ordering};
+use std::sync::{Arc, Mutex, MutexGuard, PoisonError};
+
+use crow_fly_core::message::FormatError;
+use crow_fly_core::policy::Explanation;
+use jiff::Timestamp;
+
+/// How many requests are kept.
+const REQUESTS: usize = 50;
+
+/// How many texts of a request are kept; more are counted.
+const TEXTS: usize = 500;
+
+/// The last requests.
+#[derive(Debug, Default)]
+pub(crate) struct Journal {
+    entries: Mutex<VecDeque<Arc<Entry>>>,
+    count: AtomicU64,
+}
+
+/// One request.
+#[derive(Debug)]
+pub(crate) struct Entry {
+    /// Counted from 1 in this program.
+    pub(super) number: u64,
+    pub(super) at: Timestamp,
+    pub(super) method: String,
+    pub(super) address: String,
+    /// What was answered, in words.
+    pub(super) answer: String,
+    pub(super) decision: Option<Explanation>,
+    texts: Mutex<Texts>,
+}
+
+#[derive(Clone, Debug, Default)]
+pub(super) struct Texts {
+    pub(super) kept: Vec<SaidText>,
+    /// How many more there were.
+    pub(super) more: usize,
+}
+
+/// A text of a request.
+#[derive(Clone, Debug)]
+pub(crate) struct SaidText {
+    pub(crate) key: String,
+    /// The arguments, by name.
+    pub(crate) arguments: Vec<(String, String)>,
+    pub(crate) outcome: TextOutcome,
+    pub(crate) errors: Vec<FormatError>,
+}
+
+/// Where a text came from.
+#[derive(Clone, Debug)]
+pub(crate) enum TextOutcome {
+    /// A file and a line; the language where it is not the page's.
+    Found { place: String, other: Option<String> },
+    /// The default text in code.
+    Default,
+    /// Nowhere, and why.
+    Missing(&'static str),
+}
+
+impl TextOutcome {
+    pub(super) const fn is_missing(&self) -> bool {
+        matches!(self, Self::Missing(_))
+    }
+}
+
+impl Journal {
+    /// Notes a request.
+    pub(crate) fn note(
+        &self,
+        method: &str,
+        address: String,
+        answer: String,
+        decision: Option<Explanation>,
+    ) -> Arc<Entry> {
+        let entry = Arc::new(Entry {
+            number: self.count.fetch_add(1, Ordering::Relaxed) + 1,
+            at: Timestamp::now(),
+            method: method.to_owned(),
+            address,
+            answer,
+            decision,
+            texts: Mutex::default(),
+        });
+        let mut entries = self.entries.lock().unwrap_or_else(PoisonError::into_inner);
+        entries.push_front(Arc::clone(&entry));
+        entries.truncate(REQUESTS);
+        entry
+    }
+
+    /// All of them, the last first.
+    pub(super) fn all(&self) -> Vec<Arc<Entry>> {
+        self.entries.lock().unwrap_or_else(PoisonError::into_inner).iter().cloned().collect()
+    }
+
+    pub(super) fn find(&self, number: u64) -> Option<Arc<Entry>> {
+        let entries = self.entries.lock().unwrap_or_else(PoisonError::into_inner);
+        entries.iter().find(|entry| entry.number == number).cloned()
+    }
+}
+
+impl Entry {
+    pub(crate) const fn number(&self) -> u64 {
+        self.number
+    }
+
+    /// Notes a text.
+    pub(crate) fn say(&self, text: impl FnOnce() -> SaidText) {
+        let mut texts = self.lock();
+        if texts.kept.len() < TEXTS {
+            texts.kept.push(text());
+        } else {
+            texts.more += 1;
+        }
+    }
+
+    pub(super) fn texts(&self) -> Texts {
+        self.lock().clone()
+    }
+
+    fn lock(&self) -> MutexGuard<'_, Texts> {
+        self.texts.lock().unwrap_or_else(PoisonError::into_inner)
+    }
+}

@@ -1,0 +1,65 @@
+//! A page for developers that shows what happens: the last requests, how each was decided, which texts it said and where
+//! each was found, what was missing, what is in memory; and a form to ask what another request would get.
+//!
+//! It is there in development. A production build refuses it, unless `inspector = true` in the configuration forces it.
+//! It is made by the server, needs no script, and shows of sessions and cookies nothing but the locale's.
+
+mod journal;
+mod page;
+
+pub(crate) use journal::{Entry, Journal, SaidText, TextOutcome};
+
+use crate::browser::DirectReply;
+use crate::crow_fly::CrowFly;
+use crate::translator::Translator;
+use crate::web::exchange::RequestHead;
+use crow_fly_core::message::Html;
+
+/// The path of the page.
+const PATH: &str = "/inspector";
+
+/// The looks of the page.
+const STYLE: &str = include_str!("style.css");
+
+impl CrowFly {
+    /// Answers a request for the inspector, below `/inspector`. Where there is none, it is a 404.
+    ///
+    /// ```
+    /// # use crow_fly::{Config, CrowFly, source::Memory};
+    /// # #[tokio::main(flavor = "current_thread")] async fn main() -> Result<(), crow_fly::ConfigError> {
+    /// let config = Config::parse("development = true\ndefault = 'en'\nlocales = ['en']")?;
+    /// let crow = CrowFly::new(config, Memory::default());
+    /// let request = http::Request::get("/inspector").body(()).unwrap();
+    /// assert_eq!(crow.answer_inspector(&request.into_parts().0).await.status(), 200);
+    /// # Ok(()) }
+    /// ```
+    pub async fn answer_inspector(&self, head: &impl RequestHead) -> DirectReply {
+        let Some(journal) = self.journal() else { return DirectReply::not_found() };
+        if !head.is_page() {
+            return DirectReply::not_allowed();
+        }
+        let rest = head.path().strip_prefix(PATH).unwrap_or_default().trim_matches('/');
+        let page = match rest {
+            "" => page::all(self, journal, head.query().unwrap_or_default()),
+            "style.css" => return DirectReply::of(200, "text/css; charset=utf-8", STYLE.to_owned()),
+            number => match number.parse().ok().and_then(|number| journal.find(number)) {
+                Some(entry) => page::one(self, &entry).await,
+                None => return DirectReply::not_found(),
+            },
+        };
+        DirectReply::of(200, "text/html; charset=utf-8", page.into_string())
+    }
+}
+
+impl Translator {
+    /// A link to this request's entry in the inspector, for a page's foot. Nothing where there is no inspector.
+    pub fn inspector(&self) -> Html {
+        let mut html = Html::default();
+        if let Some(entry) = self.entry() {
+            html.push_trusted("<a class=\"inspector\" href=\"");
+            html.push(&format!("{PATH}/{}", entry.number()));
+            html.push_trusted("\" lang=\"en\" dir=\"ltr\">inspect this request</a>");
+        }
+        html
+    }
+}
