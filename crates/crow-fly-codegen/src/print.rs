@@ -416,12 +416,14 @@ fn print_texts(code: &mut Code, reference: &str, files: &[SourceFile]) {
     }
     let uppermost = layers.len().saturating_sub(1);
     if uppermost == 0 {
-        code.line("::crow_fly::source::Embedded::new(LAYER_0)");
+        code.line("::crow_fly::source::Embedded::new(LAYER_0).partial()");
     } else {
-        code.line(&format!("let texts = ::crow_fly::source::Embedded::new(LAYER_{uppermost});"));
+        code.line(&format!("let texts = ::crow_fly::source::Embedded::new(LAYER_{uppermost}).partial();"));
         code.line("let texts = ::crow_fly::source::Overlay::new(texts);");
         for place in (0..uppermost).rev() {
-            code.line(&format!("let texts = texts.over(::crow_fly::source::Embedded::new(LAYER_{place}));"));
+            code.line(&format!(
+                "let texts = texts.over(::crow_fly::source::Embedded::new(LAYER_{place}).partial());"
+            ));
         }
         code.line("texts");
     }

@@ -13,15 +13,15 @@ mod msg;
 
 use msg::{booking, sections, trip};
 
-fn texts(t: &Translator, fare: Money, time: DateValue) -> Vec<String> {
+fn texts(t: &Translator, fare: &Money, time: &DateValue) -> Vec<String> {
     let ship = String::from("Curlew");
     vec![
         t.text(booking::Title),
         t.text(booking::SeatsLeft { seats: 3 }),
         t.text(booking::SeatsLeft { seats: 3_u64 }),
-        t.text(booking::Departs { ship: &ship, time: &time }),
-        t.text(booking::Departs { ship: 7, time }),
-        t.text(booking::Fare { fare: &fare }),
+        t.text(booking::Departs { ship: &ship, time }),
+        t.text(booking::Departs { ship: 7, time: time.clone() }),
+        t.text(booking::Fare { fare }),
         t.text(booking::FareInEuros { fare: 12.5 }),
         t.text(booking::Stops { stops: ["Holm", "Sandwick"] }),
         t.text(booking::Notice { kind: booking::NoticeKind::Fog }),
@@ -52,13 +52,12 @@ async fn types_say_their_messages() {
     crow.load_all().await.unwrap();
     let t = Strict::new(crow.translator_for("en").await);
     let fare = Money::new(Decimal::parse("12.50").unwrap(), "EUR".parse().unwrap());
-    let texts = texts(&t, fare, DateValue::parse("09:30").unwrap()).join("\n");
+    let texts = texts(&t, &fare, &DateValue::parse("09:30").unwrap()).join("\n");
     insta::assert_snapshot!(texts.replace('\u{202f}', " "));
     let polish = crow.translator_for("pl").await;
     assert_eq!(polish.text(booking::Title), "Rezerwacja");
     // A typed key is asked for by a hash that is computed when the program is compiled.
-    const HASH: u64 = booking::Title::HASH;
-    assert_eq!(HASH, crow_fly::core::catalog::KeyHasher::fixed_hash("booking.title"));
+    assert_eq!(booking::Title::HASH, crow_fly::core::catalog::KeyHasher::fixed_hash("booking.title"));
     let _ = (of_one, of_two);
 }
 

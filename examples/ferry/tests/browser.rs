@@ -301,6 +301,28 @@ async fn the_form_says_in_the_visitors_language_what_is_wrong_and_what_it_costs(
     insta::assert_snapshot!(seen.join("\n"));
 }
 
+#[tokio::test]
+async fn no_text_breaks_out_of_what_a_page_hands_over() {
+    let Some(driver) = Driver::start() else { return };
+    let hostile = "</script><script>window.broken = true</script><!-- <script> ]]> \u{2028} & ' end";
+    let catalog = format!("hostile = {}", json!(hostile));
+    let config = crow_fly::Config::parse("default = 'en'\nlocales = ['en']").unwrap();
+    let crow = crow_fly::CrowFly::new(config, crow_fly::source::Memory::new([("en", "home", catalog)]));
+    let t = crow.translator_for("en").await;
+    let block = t.hand_off().text("home.hostile").section("home").await.unwrap().to_html();
+    let page = format!("<!doctype html><title>x</title><p>before</p>{}<p>behind</p>", block.as_str());
+    let folder = tempfile::tempdir().unwrap();
+    let file = folder.path().join("page.html");
+    std::fs::write(&file, page).unwrap();
+    let browser = driver.open("en").await;
+    browser.visit(&format!("file://{}", file.display())).await;
+    let script = "const page = JSON.parse(document.getElementById('texts').textContent); \
+        return [window.broken === undefined, document.scripts.length, document.body.innerText.replace(/\\s+/g, ' '), \
+            page.texts['home.hostile'], page.sections.home.messages.hostile]";
+    assert_eq!(browser.run(script).await, json!([true, 1, "before behind", hostile, hostile]));
+    browser.close().await;
+}
+
 /// The accessibility engine, as a script; none where it is not installed.
 fn engine() -> Option<String> {
     let path = concat!(env!("CARGO_MANIFEST_DIR"), "/../../target/axe/node_modules/axe-core/axe.min.js");

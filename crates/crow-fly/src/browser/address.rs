@@ -6,13 +6,29 @@ use crow_fly_core::catalog::split_key;
 use crow_fly_core::locale_set::LocaleId;
 use crow_fly_core::tag::LanguageTag;
 use crow_fly_core::value::Args;
-use serde_json::{Value, json};
+use serde::Serialize;
 
 use super::reply::DirectReply;
 use crate::crow_fly::CrowFly;
 use crate::json_argument::text_argument;
 use crate::message_ref::say;
 use crate::web::exchange::RequestHead;
+
+/// A formatted text.
+#[derive(Serialize)]
+struct FormattedText<'t> {
+    key: &'t str,
+    text: &'t str,
+    html: &'t str,
+    locale: String,
+    direction: &'static str,
+}
+
+/// Why there is none.
+#[derive(Serialize)]
+struct Refused {
+    errors: Vec<String>,
+}
 
 /// The longest query that is read, in bytes.
 const LONGEST_QUERY: usize = 2_000;
@@ -111,21 +127,23 @@ impl CrowFly {
         let (_, other) = translator.text_in_language(&message);
         let Some(said) = translator.inspect(message) else { return DirectReply::not_found() };
         if !said.errors.is_empty() {
-            let errors: Vec<Value> = said.errors.iter().map(|error| Value::from(error.to_string())).collect();
-            return DirectReply::json(422, json!({ "errors": errors }).to_string(), "no-store");
+            let errors: Vec<String> = said.errors.iter().map(ToString::to_string).collect();
+            let body = serde_json::to_string(&Refused { errors }).unwrap_or_default();
+            return DirectReply::json(422, body, "no-store");
         }
-        let (locale, direction) = match &other {
-            Some((locale, direction)) => (locale, *direction),
-            None => (translator.locale(), translator.direction()),
+        let (locale, direction) = match other {
+            Some((locale, direction)) => (locale, direction),
+            None => (translator.locale().clone(), translator.direction()),
         };
-        let body = json!({
-            "key": key,
-            "text": said.text,
-            "html": said.html.as_str(),
-            "locale": locale.to_string(),
-            "direction": direction.as_str(),
-        });
-        let body = body.to_string();
+        let body = FormattedText {
+            key,
+            text: &said.text,
+            html: said.html.as_str(),
+            locale: locale.to_string(),
+            direction: direction.as_str(),
+        };
+        // Texts by text: nothing that JSON could not write.
+        let body = serde_json::to_string(&body).unwrap_or_default();
         let mut tag = DefaultHasher::new();
         body.hash(&mut tag);
         DirectReply::tagged(body, &format!("{:016x}", tag.finish()), head, &format!("public, max-age={KEPT}"))

@@ -1,10 +1,13 @@
 //! What a page hands to its scripts.
 
+use std::collections::BTreeMap;
 use std::sync::Arc;
 
-use serde_json::{Map, Value, json};
+use serde::Serialize;
+use serde_json::value::RawValue;
 
 use super::section::SectionTexts;
+use crate::menu::MenuItem;
 use crate::message_ref::MessageRef;
 use crate::translator::{NotLoaded, Translator};
 use crow_fly_core::message::Html;
@@ -31,9 +34,43 @@ use crow_fly_core::message::Html;
 pub struct HandOff<'t> {
     translator: &'t Translator,
     id: String,
-    texts: Map<String, Value>,
-    sections: Vec<(String, Arc<SectionTexts>)>,
-    addresses: Map<String, Value>,
+    texts: BTreeMap<String, Text>,
+    sections: BTreeMap<String, Arc<SectionTexts>>,
+    addresses: BTreeMap<String, String>,
+}
+
+/// A text, and its language where that is not the page's.
+#[derive(Clone, Debug, Serialize)]
+#[serde(untagged)]
+enum Text {
+    Own(String),
+    Other { text: String, locale: String, direction: &'static str },
+}
+
+/// What is handed over; scripts write names like this.
+#[derive(Serialize)]
+#[serde(rename_all = "camelCase")]
+struct Whole<'h> {
+    locale: String,
+    direction: &'static str,
+    formats: String,
+    time_zone: &'static str,
+    languages: Vec<Language>,
+    #[serde(skip_serializing_if = "Option::is_none")]
+    texts_address: Option<String>,
+    addresses: &'h BTreeMap<String, String>,
+    texts: &'h BTreeMap<String, Text>,
+    sections: BTreeMap<&'h str, Box<RawValue>>,
+}
+
+/// A language to choose.
+#[derive(Serialize)]
+struct Language {
+    locale: String,
+    direction: &'static str,
+    name: String,
+    address: String,
+    current: bool,
 }
 
 impl Translator {
@@ -42,9 +79,9 @@ impl Translator {
         HandOff {
             translator: self,
             id: "texts".to_owned(),
-            texts: Map::new(),
-            sections: Vec::new(),
-            addresses: Map::new(),
+            texts: BTreeMap::new(),
+            sections: BTreeMap::new(),
+            addresses: BTreeMap::new(),
         }
     }
 }
@@ -62,9 +99,9 @@ impl HandOff<'_> {
         let key = message.key().to_owned();
         let (text, other) = self.translator.text_in_language(&message);
         let value = match other {
-            None => Value::String(text),
+            None => Text::Own(text),
             Some((locale, direction)) => {
-                json!({ "text": text, "locale": locale.to_string(), "direction": direction.as_str() })
+                Text::Other { text, locale: locale.to_string(), direction: direction.as_str() }
             }
         };
         self.texts.insert(key, value);
@@ -78,7 +115,7 @@ impl HandOff<'_> {
     /// Where the section cannot be read.
     pub async fn section(mut self, section: &str) -> Result<Self, NotLoaded> {
         let texts = self.translator.section_texts(section).await?;
-        self.sections.push((section.to_owned(), texts));
+        self.sections.insert(section.to_owned(), texts);
         Ok(self)
     }
 
@@ -91,7 +128,7 @@ impl HandOff<'_> {
         let texts = self.translator.section_texts(section).await?;
         if let Some(base) = self.translator.texts_address() {
             let address = format!("{base}/{section}.{}.json", texts.hash());
-            self.addresses.insert(section.to_owned(), Value::from(address));
+            self.addresses.insert(section.to_owned(), address);
         }
         Ok(self)
     }
@@ -99,51 +136,28 @@ impl HandOff<'_> {
     /// The JSON, the same each time.
     pub fn to_json(&self) -> String {
         let t = self.translator;
-        let languages: Vec<Value> = t
-            .menu()
-            .into_iter()
-            .map(|item| {
-                json!({
-                    "locale": item.locale.to_string(),
-                    "direction": item.direction.as_str(),
-                    "name": item.own_name,
-                    "address": item.address,
-                    "current": item.current,
-                })
-            })
-            .collect();
-        let mut json = String::from("{");
-        let mut put = |name: &str, value: &str| {
-            if json.len() > 1 {
-                json.push(',');
-            }
-            json.push_str(&Value::from(name).to_string());
-            json.push(':');
-            json.push_str(value);
+        let language = |item: MenuItem| Language {
+            locale: item.locale.to_string(),
+            direction: item.direction.as_str(),
+            name: item.own_name,
+            address: item.address,
+            current: item.current,
         };
-        put("locale", &Value::from(t.locale().to_string()).to_string());
-        put("direction", &Value::from(t.direction().as_str()).to_string());
-        put("formats", &Value::from(t.formats().to_string()).to_string());
-        put("timeZone", &Value::from(t.time_zone().as_str()).to_string());
-        put("languages", &Value::from(languages).to_string());
-        if let Some(address) = t.texts_address() {
-            put("textsAddress", &Value::from(address).to_string());
-        }
-        put("addresses", &Value::from(self.addresses.clone()).to_string());
-        put("texts", &Value::from(self.texts.clone()).to_string());
-        let mut sections = String::from("{");
-        for (name, texts) in &self.sections {
-            if sections.len() > 1 {
-                sections.push(',');
-            }
-            sections.push_str(&Value::from(name.as_str()).to_string());
-            sections.push(':');
-            sections.push_str(texts.json());
-        }
-        sections.push('}');
-        put("sections", &sections);
-        json.push('}');
-        json
+        let raw = |texts: &Arc<SectionTexts>| RawValue::from_string(texts.json().to_owned()).ok();
+        let sections = self.sections.iter().filter_map(|(name, texts)| Some((name.as_str(), raw(texts)?)));
+        let whole = Whole {
+            locale: t.locale().to_string(),
+            direction: t.direction().as_str(),
+            formats: t.formats().to_string(),
+            time_zone: t.time_zone().as_str(),
+            languages: t.menu().into_iter().map(language).collect(),
+            texts_address: t.texts_address(),
+            addresses: &self.addresses,
+            texts: &self.texts,
+            sections: sections.collect(),
+        };
+        // Texts by text: nothing that JSON could not write.
+        serde_json::to_string(&whole).unwrap_or_default()
     }
 
     /// The JSON in an element that no browser runs: `<script type="application/json">`. A Content Security Policy needs

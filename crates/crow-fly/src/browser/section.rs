@@ -6,10 +6,11 @@ use std::hash::{DefaultHasher, Hash, Hasher};
 use std::sync::{Arc, Mutex, PoisonError};
 
 use crow_fly_core::catalog::SectionSource;
-use crow_fly_core::direction::Direction;
 use crow_fly_core::locale_set::LocaleId;
 use crow_fly_core::message::Message;
-use serde_json::{Value, json};
+use crow_fly_core::message::model::{Body, Element};
+use serde::Serialize;
+use serde_json::value::{RawValue, to_raw_value};
 use tokio::sync::{Mutex as AsyncMutex, MutexGuard};
 
 use crate::store::Link;
@@ -35,7 +36,7 @@ impl SectionTexts {
         links: &[Link],
         sources: impl IntoIterator<Item = (usize, &'s SectionSource)>,
     ) -> Self {
-        let mut messages: BTreeMap<&str, Value> = BTreeMap::new();
+        let mut messages: BTreeMap<&str, Box<RawValue>> = BTreeMap::new();
         for (link, source) in sources {
             for entry in source.entries() {
                 if entry.is_untranslated() || messages.contains_key(entry.key()) {
@@ -43,19 +44,16 @@ impl SectionTexts {
                 }
                 // The chain is asked for what has errors.
                 let Ok(message) = Message::parse(entry.text()) else { continue };
-                let Some(value) = shown(&message) else { continue };
-                messages.insert(entry.key(), in_language(value, links, link));
+                let value = shown(&message).and_then(|value| in_language(value, links, link));
+                if let Ok(value) = value {
+                    messages.insert(entry.key(), value);
+                }
             }
         }
-        let locale = links.first().map(|link| link.tag.to_string());
-        let direction = links.first().map_or(Direction::LeftToRight, |link| link.direction);
-        let whole = json!({
-            "locale": locale,
-            "direction": direction.as_str(),
-            "section": section,
-            "messages": messages,
-        });
-        let json = whole.to_string();
+        let (locale, direction) = language(links.first());
+        let whole = Section { locale, direction, section, messages };
+        // Texts by text: nothing that JSON could not write.
+        let json = serde_json::to_string(&whole).unwrap_or_default();
         let mut hash = DefaultHasher::new();
         json.hash(&mut hash);
         Self { hash: hash.finish(), json }
@@ -71,24 +69,49 @@ impl SectionTexts {
     }
 }
 
+/// A section as scripts get it.
+#[derive(Serialize)]
+struct Section<'s> {
+    locale: String,
+    direction: &'static str,
+    section: &'s str,
+    messages: BTreeMap<&'s str, Box<RawValue>>,
+}
+
+/// A message that is in another language of the chain.
+#[derive(Serialize)]
+struct Other {
+    locale: String,
+    direction: &'static str,
+    message: Box<RawValue>,
+}
+
+fn language(link: Option<&Link>) -> (String, &'static str) {
+    link.map_or((String::new(), ""), |link| (link.tag.to_string(), link.direction.as_str()))
+}
+
 /// A text as a string, everything else as the standard's data model (UTS #35 part 9, "Interchange Data Model").
-fn shown(message: &Message) -> Option<Value> {
-    let model = serde_json::to_value(message).ok()?;
-    let plain = model.get("declarations").and_then(Value::as_array).is_some_and(Vec::is_empty);
-    match model.get("pattern").and_then(Value::as_array).map(Vec::as_slice) {
-        Some([]) if plain => Some(Value::String(String::new())),
-        Some([Value::String(text)]) if plain => Some(Value::String(text.clone())),
-        _ => Some(model),
+fn shown(message: &Message) -> serde_json::Result<Box<RawValue>> {
+    if let (Body::Pattern(pattern), []) = (&message.body, &*message.declarations)
+        && let Some(text) = pattern.iter().map(text_of).collect::<Option<String>>()
+    {
+        return to_raw_value(&text);
     }
+    to_raw_value(message)
+}
+
+fn text_of(element: &Element) -> Option<&str> {
+    if let Element::Text(text) = element { Some(text) } else { None }
 }
 
 /// A message that is in another language of the chain says so.
-fn in_language(message: Value, links: &[Link], link: usize) -> Value {
-    let (Some(page), Some(own)) = (links.first(), links.get(link)) else { return message };
+fn in_language(message: Box<RawValue>, links: &[Link], link: usize) -> serde_json::Result<Box<RawValue>> {
+    let (Some(page), Some(own)) = (links.first(), links.get(link)) else { return Ok(message) };
     if own.tag.language() == page.tag.language() && own.direction == page.direction {
-        return message;
+        return Ok(message);
     }
-    json!({ "locale": own.tag.to_string(), "direction": own.direction.as_str(), "message": message })
+    let (locale, direction) = language(Some(own));
+    to_raw_value(&Other { locale, direction, message })
 }
 
 /// The sections that were made last, by locale and section; some of each, so that the addresses of pages that were made

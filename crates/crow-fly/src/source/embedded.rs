@@ -25,6 +25,8 @@ pub struct Embedded {
     files: Arc<Files>,
     /// What is read instead.
     folder: Option<Directory>,
+    /// Whether it has some locales, and others are not missing.
+    is_partial: bool,
 }
 
 /// The files by locale, section and format.
@@ -79,7 +81,13 @@ impl Embedded {
     /// These files.
     pub fn new(files: &'static [EmbeddedFile]) -> Self {
         let by_name = files.iter().map(|file| ((file.locale, file.section, file.format), file));
-        Self { files: Arc::new(by_name.collect()), folder: None }
+        Self { files: Arc::new(by_name.collect()), folder: None, is_partial: false }
+    }
+
+    /// These are the files of some locales, below another source: no other locale is missing here.
+    #[must_use]
+    pub fn partial(self) -> Self {
+        Self { is_partial: true, ..self }
     }
 
     /// With debug assertions, reads a folder instead: while developing, a changed text then shows without a build.
@@ -118,7 +126,8 @@ impl CatalogSource for Embedded {
         }
         let mut listing = Listing::new(files);
         let with_files: HashSet<&str> = self.files.keys().map(|(locale, ..)| *locale).collect();
-        for locale in locales.iter().filter(|locale| !with_files.contains(locale.as_str())) {
+        let is_absent = |locale: &&String| !self.is_partial && !with_files.contains(locale.as_str());
+        for locale in locales.iter().filter(is_absent) {
             listing = listing.without(locale);
         }
         Answer::ready(Ok(findings.into_iter().fold(listing, Listing::with_finding)))

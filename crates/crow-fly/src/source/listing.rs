@@ -1,6 +1,5 @@
 //! What a source has at one moment.
 
-use std::collections::HashSet;
 use std::hash::{DefaultHasher, Hash, Hasher};
 
 use crow_fly_core::catalog::{FileFormat, SectionSource};
@@ -163,11 +162,6 @@ impl Listing {
     pub(crate) fn with_layer(mut self, layer: u8, other: Self) -> Self {
         self.files.extend(other.files.into_iter().map(|file| file.in_layer(layer)));
         self.absent.extend(other.absent);
-        // What one layer does not have, another one has.
-        let present: HashSet<&str> = self.files.iter().map(ListedFile::locale).collect();
-        self.absent.retain(|locale| !present.contains(locale.as_str()));
-        self.absent.sort_unstable();
-        self.absent.dedup();
         self.findings.extend(other.findings);
         self.stale.extend(other.stale);
         self.name = self.name.or(other.name);

@@ -71,6 +71,7 @@ async fn health_is_a_page_of_json() {
               "file": "en/home.toml",
               "status": "ready",
               "messages": 2,
+              "bytes": 136,
               "error": null
             }
           ]
@@ -84,6 +85,7 @@ async fn health_is_a_page_of_json() {
               "file": "cy/home.toml",
               "status": "ready",
               "messages": 1,
+              "bytes": 85,
               "error": null
             }
           ]
@@ -97,6 +99,7 @@ async fn health_is_a_page_of_json() {
               "file": "pl/home.toml",
               "status": "not-loaded",
               "messages": null,
+              "bytes": null,
               "error": null
             }
           ]

@@ -62,7 +62,7 @@ async fn a_page_hands_over_its_locale_texts_and_sections() {
     let t = crow.translator_for("pl").await;
     let hand_off = t.hand_off().text("booking.title").text(("booking.left", args! { seats: 3 }));
     let hand_off = hand_off.text("booking.help").section("booking").await.unwrap();
-    insta::assert_snapshot!(serde_json::to_string_pretty(&parsed(&hand_off.to_json())).unwrap());
+    insta::assert_snapshot!(hand_off.to_json().replace("},", "},\n"));
     // The same each time.
     assert_eq!(hand_off.to_json(), hand_off.clone().to_json());
     let again = crow.translator_for("pl").await;
