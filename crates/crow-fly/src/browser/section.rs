@@ -51,7 +51,7 @@ impl SectionTexts {
             }
         }
         let (locale, direction) = language(links.first());
-        let whole = Section { locale, direction, section, messages };
+        let whole = Handed { locale, direction, section, messages };
         // Texts by text: nothing that JSON could not write.
         let json = serde_json::to_string(&whole).unwrap_or_default();
         let mut hash = DefaultHasher::new();
@@ -71,7 +71,7 @@ impl SectionTexts {
 
 /// A section as scripts get it.
 #[derive(Serialize)]
-struct Section<'s> {
+struct Handed<'s> {
     locale: String,
     direction: &'static str,
     section: &'s str,
