@@ -290,3 +290,58 @@ async fn a_section_that_cannot_be_loaded_is_503() {
     let response = call_service(&app, TestRequest::with_uri("/").to_request()).await;
     assert_eq!(response.status().as_u16(), 200);
 }
+
+struct Home;
+
+impl crow_fly::typed::Section for Home {
+    const NAME: &'static str = "home";
+}
+
+struct Words;
+
+impl<'a> crow_fly::typed::Message<'a> for Words {
+    type Section = Home;
+    const KEY: &'static str = "home.words";
+
+    fn arguments(self) -> crow_fly::Args<'a> {
+        crow_fly::Args::new()
+    }
+}
+
+#[actix_web::test]
+async fn texts_by_address_the_inspector_and_typed_messages() {
+    let crow = CrowFly::new(
+        Config::parse(&format!("development = true\n{CONFIG}[browser]\nsections = ['home']")).unwrap(),
+        Memory::new([("en", "home", "words = 'words'"), ("cy", "home", "words = 'geiriau'")]),
+    );
+    let (texts, inspector) = (crow.clone(), crow.clone());
+    let page = |t: crow_fly::typed::TypedTranslator<Home>| async move { t.text(Words) };
+    let outside = App::new()
+        .route(
+            "/texts/{rest:.*}",
+            web::to(move |request: actix_web::HttpRequest| {
+                let crow = texts.clone();
+                async move { crow.answer_texts(&request).await }
+            }),
+        )
+        .route(
+            "/inspector{rest:.*}",
+            web::to(move |request: actix_web::HttpRequest| {
+                let crow = inspector.clone();
+                async move { crow.answer_inspector(&request).await }
+            }),
+        )
+        .service(web::scope("").wrap(crow.middleware()).route("/", web::get().to(page)));
+    let app = init_service(outside).await;
+    let body = async |address: &str| {
+        let response = call_service(&app, TestRequest::get().uri(address).to_request()).await;
+        let status = response.status().as_u16();
+        (status, String::from_utf8(read_body(response).await.to_vec()).unwrap())
+    };
+    assert_eq!(body("/").await, (200, "words".to_owned()));
+    let (status, text) = body("/texts/cy?key=home.words").await;
+    assert!(status == 200 && text.contains("\"text\":\"geiriau\""), "{text}");
+    assert_eq!(body("/texts/cy/home.0123456789abcdef.json").await.0, 404);
+    let (status, page) = body("/inspector/1").await;
+    assert!(status == 200 && page.contains("home.words"), "{page}");
+}

@@ -189,6 +189,9 @@ pub struct InspectedText {
     pub errors: Vec<FormatError>,
 }
 
+/// How many characters of an argument are noted.
+const LONGEST_NOTED: usize = 200;
+
 /// `booking.seats-left(seats: 3)`.
 fn key_and_arguments(key: &str, args: &Args<'_>) -> String {
     let arguments = args.names().filter_map(|name| Some(format!("{name}: {}", args.get(name)?)));
@@ -372,7 +375,10 @@ impl Translator {
 
     #[cold]
     fn said(&self, message: &MessageRef<'_>, found: Option<&Found<'_>>, errors: &[FormatError]) -> SaidText {
-        let value = |name: &str| message.args.get(name).map(ToString::to_string).unwrap_or_default();
+        let value = |name: &str| {
+            let value = message.args.get(name).map(ToString::to_string).unwrap_or_default();
+            value.chars().take(LONGEST_NOTED).collect()
+        };
         let outcome = match found {
             Some(Found { place: Some(place), other, .. }) => TextOutcome::Found {
                 place: place.of(&message.key).to_string(),
