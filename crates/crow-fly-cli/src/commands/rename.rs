@@ -68,7 +68,17 @@ pub(crate) fn run(
         bail!("no locale has a message `{}`", what.old);
     }
     let mut code = Vec::new();
+    let old_type = crow_fly_codegen::rust_path(&what.old);
     for (path, file) in code::files(project.config.checks().code())? {
+        if let (Some(old), Some(new)) = (&old_type, crow_fly_codegen::rust_path(&what.new))
+            && file.names_type(old)
+        {
+            let (old, new) = (old.join("::"), new.join("::"));
+            writeln!(
+                anstream::stderr(),
+                "note: {path} may say it by its type: `{old}` becomes `{new}`; the compiler finds each place"
+            )?;
+        }
         let mut text = file.text.clone();
         // From the end, so that what comes before keeps its place.
         let mut found: Vec<Place> = Vec::new();

@@ -43,3 +43,8 @@ fn a_message_that_is_said_by_its_type_is_used() {
     assert!(told.contains("unused-key") && told.contains("\"old\""), "{told}");
     assert_eq!(told.matches("unused-key").count(), 1, "{told}");
 }
+
+#[test]
+fn a_rename_says_which_type_changes() {
+    insta::assert_snapshot!(project().run(&["rename", "home.seats.left", "home.seats.free"]));
+}
