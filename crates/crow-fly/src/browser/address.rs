@@ -33,6 +33,9 @@ struct Refused {
 /// The longest query that is read, in bytes.
 const LONGEST_QUERY: usize = 2_000;
 
+/// The reader's time zone, which the address names: a cache has one text for each.
+const TIME_ZONE: &str = "time-zone";
+
 /// How many arguments a text takes here.
 const MOST_ARGUMENTS: usize = 16;
 
@@ -50,7 +53,7 @@ impl CrowFly {
     /// |---|---|
     /// | `/texts/pl/booking.0123456789abcdef.json` | the section, for ever: another version has another address. The last three versions have theirs; an address that is not known is a 404 that no cache keeps |
     /// | `/texts/pl/booking.json` | the section as it is now, with an `ETag` |
-    /// | `/texts/pl?key=booking.seats-left&seats=3` | the formatted text, as text and as HTML, for a minute |
+    /// | `/texts/pl?key=booking.seats-left&seats=3` | the formatted text, as text and as HTML, for a minute; `&time-zone=Europe/Warsaw` shows moments there |
     ///
     /// ```
     /// # use crow_fly::{Config, CrowFly, source::Memory};
@@ -111,11 +114,15 @@ impl CrowFly {
         let Some((key, section)) = key.and_then(|key| Some((key, split_key(key)?.0))) else {
             return DirectReply::not_found();
         };
-        let given = || pairs.iter().filter(|(name, _)| name != "key");
+        let given = || pairs.iter().filter(|(name, _)| !matches!(&**name, "key" | TIME_ZONE));
         if !self.config().browser.has(section) || given().count() > MOST_ARGUMENTS {
             return DirectReply::not_found();
         }
-        let translator = self.translator_of(locale).await;
+        let mut translator = self.translator_of(locale).await;
+        if let Some((_, zone)) = pairs.iter().find(|(name, _)| name == TIME_ZONE) {
+            let Ok(zone) = zone.parse() else { return DirectReply::not_found() };
+            translator = translator.with_time_zone(zone);
+        }
         if translator.load([section]).await.is_err_and(|error| !error.is_partial()) {
             return DirectReply::unavailable();
         }

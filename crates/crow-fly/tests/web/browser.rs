@@ -12,6 +12,7 @@ const ENGLISH: &str = r#"
 title = "Book"
 left = ".input {$seats :integer} .match $seats one {{One seat left}} * {{{$seats} seats left}}"
 help = "Help"
+leaves = "Leaves at {$time :time}"
 hostile = "</script><script>alert(1)</script><!-- \u2028 & \" end"
 broken = "{$"
 "#;
@@ -185,6 +186,12 @@ async fn a_text_is_formatted_by_the_one_formatter() {
     let value = parsed(&body);
     assert_eq!((&value["locale"], &value["direction"]), (&json!("en"), &json!("ltr")));
     assert!(value["html"].as_str().unwrap().contains("&lt;/script&gt;"), "{value}");
+    // Moments are shown where the reader is.
+    let (_, body) =
+        ask(&crow, "/texts/en?key=booking.leaves&time=2026-05-01T07:30:00Z&time-zone=Europe%2FWarsaw", &[])
+            .await;
+    assert!(body.contains("9:30"), "{body}");
+    assert_eq!(ask(&crow, "/texts/en?key=booking.title&time-zone=Atlantis", &[]).await.0.status(), 404);
     // What cannot be formatted is not kept.
     let (reply, body) = ask(&crow, "/texts/pl?key=booking.left&seats=many", &[]).await;
     assert_eq!((reply.status().as_u16(), header(&reply, "cache-control")), (422, "no-store"));
