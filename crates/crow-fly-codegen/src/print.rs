@@ -403,6 +403,9 @@ fn print_texts(code: &mut Code, reference: &str, files: &[SourceFile]) {
             None => layers.push(vec![file]),
         }
     }
+    if layers.is_empty() {
+        layers.push(Vec::new());
+    }
     code.docs("The catalogs that these types were made from: the last resort below other sources.");
     allow(code);
     code.open("pub fn texts() -> impl ::crow_fly::source::CatalogSource {");

@@ -8,8 +8,8 @@ const { name, seats } = form.elements;
 /// The text of a message, formatted by the server; none where it cannot be.
 async function text(key, values) {
   const query = new URLSearchParams({ key, ...values });
-  const answer = await fetch(`${page.textsAddress}?${query}`);
-  return answer.ok ? answer.json() : null;
+  const answer = await fetch(`${page.textsAddress}?${query}`).catch(() => null);
+  return answer?.ok ? answer.json() : null;
 }
 
 /// Shows a text where it belongs, in the language it is in.
@@ -23,8 +23,8 @@ function show(element, said) {
 let left = Number(form.dataset.left);
 
 async function count() {
-  const answer = await fetch(form.dataset.seats);
-  const now = answer.ok ? (await answer.json()).left : left;
+  const answer = await fetch(form.dataset.seats).catch(() => null);
+  const now = answer?.ok ? (await answer.json()).left : left;
   if (now === left) return;
   left = now;
   const said = await text("sailing.seats-left", { seats: now });

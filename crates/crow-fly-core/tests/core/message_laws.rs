@@ -228,6 +228,8 @@ fn markup_becomes_elements_of_the_list_and_what_the_application_makes_of_it() {
         ("{#b onclick=x class=y}a{/b}", "<b class=\"y\">a</b>", "BadOption onclick"),
         ("{#script}a{/script}", "a", "BadMarkup script"),
         ("{#b}{#i}a{/b}{/i}", "<b><i>a</i></b>", "BadMarkup b, BadMarkup b"),
+        ("{#b}{#script}a{/b}c{/script}", "<b>a</b>c", "BadMarkup script, BadMarkup script"),
+        ("{#script}{#b}a{/script}c{/b}", "<b>ac</b>", "BadMarkup script, BadMarkup script"),
         ("a{/b}", "a", "BadMarkup b"),
         ("{#br}a{#br /}", "a<br>", "BadMarkup br"),
         ("{#tide level=$x}a{/tide}", "<tide-mark level=\"&lt;5&gt;\">a</tide-mark>", ""),

@@ -92,13 +92,15 @@ impl CrowFly {
             return DirectReply::not_found();
         }
         if let Some(texts) = hash.and_then(|hash| self.public_sections().of_hash(locale, section, hash)) {
-            return DirectReply::json(200, texts.json().to_owned(), FOR_EVER);
+            return DirectReply::json(200, texts.json().get().to_owned(), FOR_EVER);
         }
         let translator = self.translator_of(locale).await;
         let Ok(texts) = translator.section_texts(section).await else { return DirectReply::unavailable() };
         match hash {
-            None => DirectReply::tagged(texts.json().to_owned(), &texts.hash(), head, "no-cache"),
-            Some(hash) if texts.hash() == hash => DirectReply::json(200, texts.json().to_owned(), FOR_EVER),
+            None => DirectReply::tagged(texts.json().get().to_owned(), &texts.hash(), head, "no-cache"),
+            Some(hash) if texts.hash() == hash => {
+                DirectReply::json(200, texts.json().get().to_owned(), FOR_EVER)
+            }
             // A server that has not the newest release yet, or not the oldest any more.
             Some(_) => DirectReply::not_found(),
         }
@@ -131,23 +133,18 @@ impl CrowFly {
         if translator.has(key) != crate::Presence::Yes {
             return DirectReply::not_found();
         }
-        let (_, other) = translator.text_in_language(&message);
         let Some(said) = translator.inspect(message) else { return DirectReply::not_found() };
         if !said.errors.is_empty() {
             let errors: Vec<String> = said.errors.iter().map(ToString::to_string).collect();
             let body = serde_json::to_string(&Refused { errors }).unwrap_or_default();
             return DirectReply::json(422, body, "no-store");
         }
-        let (locale, direction) = match other {
-            Some((locale, direction)) => (locale, direction),
-            None => (translator.locale().clone(), translator.direction()),
-        };
         let body = FormattedText {
             key,
             text: &said.text,
             html: said.html.as_str(),
-            locale: locale.to_string(),
-            direction: direction.as_str(),
+            locale: said.locale.to_string(),
+            direction: said.direction.as_str(),
         };
         // Texts by text: nothing that JSON could not write.
         let body = serde_json::to_string(&body).unwrap_or_default();

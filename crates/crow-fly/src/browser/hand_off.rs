@@ -3,6 +3,7 @@
 use std::collections::BTreeMap;
 use std::sync::Arc;
 
+use crow_fly_core::message::Html;
 use serde::Serialize;
 use serde_json::value::RawValue;
 
@@ -10,7 +11,6 @@ use super::section::SectionTexts;
 use crate::menu::MenuItem;
 use crate::message_ref::MessageRef;
 use crate::translator::{NotLoaded, Translator};
-use crow_fly_core::message::Html;
 
 /// What a page hands to its scripts: the locale, its direction, formats and time zone, the languages to choose from, texts
 /// that are ready, and whole sections. Made by [`Translator::hand_off`].
@@ -60,7 +60,7 @@ struct Whole<'h> {
     texts_address: Option<String>,
     addresses: &'h BTreeMap<String, String>,
     texts: &'h BTreeMap<String, Text>,
-    sections: BTreeMap<&'h str, Box<RawValue>>,
+    sections: BTreeMap<&'h str, &'h RawValue>,
 }
 
 /// A language to choose.
@@ -143,8 +143,7 @@ impl HandOff<'_> {
             address: item.address,
             current: item.current,
         };
-        let raw = |texts: &Arc<SectionTexts>| RawValue::from_string(texts.json().to_owned()).ok();
-        let sections = self.sections.iter().filter_map(|(name, texts)| Some((name.as_str(), raw(texts)?)));
+        let sections = self.sections.iter().map(|(name, texts)| (name.as_str(), texts.json()));
         let whole = Whole {
             locale: t.locale().to_string(),
             direction: t.direction().as_str(),

@@ -1,6 +1,6 @@
 //! The messages of a section as scripts get them.
 
-use std::collections::{BTreeMap, HashMap, VecDeque};
+use std::collections::{BTreeMap, HashMap, HashSet, VecDeque};
 use std::fmt;
 use std::hash::{DefaultHasher, Hash, Hasher};
 use std::sync::{Arc, Mutex, PoisonError};
@@ -16,16 +16,16 @@ use tokio::sync::{Mutex as AsyncMutex, MutexGuard};
 use crate::store::Link;
 
 /// The messages of a section along a chain: for each key that of the nearest locale.
-#[derive(Clone, PartialEq)]
+#[derive(Clone)]
 pub(crate) struct SectionTexts {
     /// One JSON object.
-    json: String,
+    json: Box<RawValue>,
     hash: u64,
 }
 
 impl fmt::Debug for SectionTexts {
     fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
-        f.debug_struct("SectionTexts").field("bytes", &self.json.len()).finish_non_exhaustive()
+        f.debug_struct("SectionTexts").field("bytes", &self.json.get().len()).finish_non_exhaustive()
     }
 }
 
@@ -38,8 +38,11 @@ impl SectionTexts {
     ) -> Self {
         let mut messages: BTreeMap<&str, Box<RawValue>> = BTreeMap::new();
         for (link, source) in sources {
-            for entry in source.entries() {
-                if entry.is_untranslated() || messages.contains_key(entry.key()) {
+            // Of two with one key the later one counts, as it does in a catalog.
+            let mut seen = HashSet::new();
+            for entry in source.entries().iter().rev() {
+                if entry.is_untranslated() || !seen.insert(entry.key()) || messages.contains_key(entry.key())
+                {
                     continue;
                 }
                 // The chain is asked for what has errors.
@@ -53,13 +56,13 @@ impl SectionTexts {
         let (locale, direction) = language(links.first());
         let whole = Handed { locale, direction, section, messages };
         // Texts by text: nothing that JSON could not write.
-        let json = serde_json::to_string(&whole).unwrap_or_default();
+        let json = to_raw_value(&whole).unwrap_or_default();
         let mut hash = DefaultHasher::new();
-        json.hash(&mut hash);
+        json.get().hash(&mut hash);
         Self { hash: hash.finish(), json }
     }
 
-    pub(crate) fn json(&self) -> &str {
+    pub(crate) fn json(&self) -> &RawValue {
         &self.json
     }
 
@@ -163,7 +166,7 @@ impl PublicSections {
     pub(crate) fn keep(&self, locale: LocaleId, section: &str, generation: u64, texts: &Arc<SectionTexts>) {
         let mut made = self.made.lock().unwrap_or_else(PoisonError::into_inner);
         let versions = made.entry((locale.index(), section.to_owned())).or_default();
-        versions.retain(|other| *other.texts != **texts);
+        versions.retain(|other| other.texts.hash != texts.hash);
         versions.push_front(Made { generation, texts: Arc::clone(texts) });
         versions.truncate(VERSIONS);
     }

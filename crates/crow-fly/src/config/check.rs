@@ -370,7 +370,21 @@ impl BrowserTable {
                 .with_help("use ASCII letters, digits, `-` and `_`, as the file's name does"));
         }
         let path = match &self.path {
-            Some(path) => absolute(text, path)?.trim_end_matches('/').to_owned(),
+            Some(path) => {
+                let given = absolute(text, path)?;
+                let given = given.trim_end_matches('/');
+                let is_plain = |segment: &str| {
+                    let plain =
+                        |byte: u8| byte.is_ascii_alphanumeric() || matches!(byte, b'-' | b'_' | b'.' | b'~');
+                    !segment.is_empty() && segment.bytes().all(plain)
+                };
+                if !given.split('/').skip(1).all(is_plain) || given.is_empty() {
+                    let problem = format!("`{}` cannot be the path of texts", path.get_ref().escape_debug());
+                    return Err(ConfigError::at(text, path.span(), problem)
+                        .with_help("name a path that no page has, of ASCII letters, digits, `-`, `_`, `.` and `~`: `/texts`"));
+                }
+                given.to_owned()
+            }
             None => "/texts".to_owned(),
         };
         let sections = self.sections.into_iter().map(Spanned::into_inner).collect();

@@ -43,13 +43,7 @@ impl ChainIndex {
         let mut sections = Vec::new();
         let mut messages = 0;
         for (link, id) in links.iter().map(|link| link.locale).enumerate() {
-            // In a layer, the file of a section goes before the one with all sections.
-            let mut places: Vec<usize> = generation.places(id, None).collect();
-            places.sort_by_key(|place| {
-                let file = generation.file(*place);
-                file.map(|file| (file.layer(), file.section_name().is_none()))
-            });
-            for place in places {
+            for place in generation.places_in_order(id, None) {
                 let Some(section) = generation.section(place).cloned() else { continue };
                 let name = generation.file(place).and_then(|file| file.section_name()).map(ToOwned::to_owned);
                 messages += section.catalog.len();

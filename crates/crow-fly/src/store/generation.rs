@@ -364,6 +364,15 @@ impl Generation {
         places.filter(|place| self.file(*place).is_some())
     }
 
+    /// The same in the order in which they count: the uppermost layer first, and in a layer the file of a section before
+    /// the one with all sections.
+    pub(super) fn places_in_order(&self, locale: LocaleId, sections: Option<&[&str]>) -> Vec<usize> {
+        let mut places: Vec<usize> = self.places(locale, sections).collect();
+        places
+            .sort_by_key(|place| self.file(*place).map(|file| (file.layer(), file.section_name().is_none())));
+        places
+    }
+
     /// The locale of a place.
     pub(super) const fn locale_of(&self, place: usize) -> usize {
         place / (self.row() * self.layers.len())

@@ -191,12 +191,7 @@ impl CatalogStore {
     ) -> Option<Vec<(usize, SectionSource)>> {
         let mut sources = Vec::new();
         for (link, id) in links.iter().map(|link| link.locale).enumerate() {
-            // In a layer, the file of a section goes before the one with all sections.
-            let mut places: Vec<usize> = generation.places(id, Some(&[section])).collect();
-            places.sort_by_key(|place| {
-                generation.file(*place).map(|file| (file.layer().to_vec(), file.section_name().is_none()))
-            });
-            for place in places {
+            for place in generation.places_in_order(id, Some(&[section])) {
                 let Some(file) = generation.file(place) else { continue };
                 let source = self.read_source(file).await?;
                 let source = match file.section_name() {

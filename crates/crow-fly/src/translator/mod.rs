@@ -185,6 +185,10 @@ pub struct InspectedText {
     pub text: String,
     /// The message as HTML.
     pub html: Html,
+    /// The language of the text: that of the page, or another one of the chain.
+    pub locale: LanguageTag,
+    /// Its direction.
+    pub direction: Direction,
     /// What went wrong while it was formatted.
     pub errors: Vec<FormatError>,
 }
@@ -319,11 +323,13 @@ impl Translator {
             self.format_reporting(&message, |message| message.text(), &mut |error| errors.push(error))?;
         // The same errors again.
         let (html, other) = self.format_reporting(&message, |message| message.html(), &mut |_| ())?;
-        let html = match other {
-            Some(other) => html.in_language(&other.tag.to_string(), other.direction),
-            None => html,
+        let (html, locale, direction) = match other {
+            Some(OtherLanguage { tag, direction }) => {
+                (html.in_language(&tag.to_string(), direction), tag.clone(), direction)
+            }
+            None => (html, self.locale().clone(), self.direction()),
         };
-        Some(InspectedText { text, html, errors })
+        Some(InspectedText { text, html, locale, direction, errors })
     }
 
     /// Finds a message and formats it; its errors are one event. None where there is no such message.

@@ -5,6 +5,7 @@ use std::convert::Infallible;
 use axum::Router;
 use axum::extract::{FromRequestParts, OptionalFromRequestParts};
 use axum::response::{IntoResponse, Response};
+use axum::routing::any;
 use http::StatusCode;
 use http::header::{CACHE_CONTROL, CONTENT_TYPE, LOCATION};
 use http::request::Parts;
@@ -53,7 +54,8 @@ impl CrowFly {
 
 impl CrowFly {
     /// A router that answers requests for texts by address, below the path of `[browser]` in the configuration: see
-    /// [`answer_texts`](Self::answer_texts). It stands beside the layer.
+    /// [`answer_texts`](Self::answer_texts). Merge it beside the router of the pages. It has no routes where no section is
+    /// public.
     ///
     /// ```
     /// # use axum::Router;
@@ -62,28 +64,25 @@ impl CrowFly {
     /// # }
     /// ```
     pub fn texts_router(&self) -> Router {
+        let browser = &self.config().browser;
+        if browser.sections.is_empty() {
+            return Router::new();
+        }
         let crow = self.clone();
-        let answer = move |request: http::Request<axum::body::Body>| async move {
-            let head = request.into_parts().0;
-            crow.answer_texts(&head).await
-        };
-        Router::new().route(&format!("{}/{{*texts}}", self.config().browser.path), axum::routing::any(answer))
+        let answer = async move |head: Parts| crow.answer_texts(&head).await;
+        Router::new().route(&format!("{}/{{*texts}}", browser.path), any(answer))
     }
-}
 
-impl CrowFly {
     /// A router that answers requests for the inspector, below `/inspector`: see
-    /// [`answer_inspector`](Self::answer_inspector). It stands beside the layer, and answers 404 in production.
+    /// [`answer_inspector`](Self::answer_inspector). Merge it beside the router of the pages. In production it has no
+    /// routes.
     pub fn inspector_router(&self) -> Router {
-        let answer = |crow: Self| {
-            move |request: http::Request<axum::body::Body>| async move {
-                let head = request.into_parts().0;
-                crow.answer_inspector(&head).await
-            }
-        };
-        Router::new()
-            .route("/inspector", axum::routing::any(answer(self.clone())))
-            .route("/inspector/{page}", axum::routing::any(answer(self.clone())))
+        if self.journal().is_none() {
+            return Router::new();
+        }
+        let crow = self.clone();
+        let answer = async move |head: Parts| crow.answer_inspector(&head).await;
+        Router::new().route("/inspector", any(answer.clone())).route("/inspector/{page}", any(answer))
     }
 }
 

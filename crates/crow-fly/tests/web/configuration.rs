@@ -67,6 +67,10 @@ fn mistakes_are_named_with_line_and_column() {
     insta::assert_snapshot!(with("[policy]\nformer-prefixes = { cy = ['welsh', 'EN'] }"), @"configuration, line 4, column 36: the prefix `EN` is that of `en` already; choose another one");
     insta::assert_snapshot!(with("[browser]\nsections = ['../home']"), @"configuration, line 4, column 13: `../home` is not the name of a section; use ASCII letters, digits, `-` and `_`, as the file's name does");
     insta::assert_snapshot!(with("[browser]\npath = 'texts'"), @"configuration, line 4, column 8: `texts` is not a path; begin it with one slash: `/assets`");
+    for path in ["/", "//", "/a{b}", "/a b", "/a//b"] {
+        let said = with(&format!("[browser]\npath = '{path}'"));
+        assert!(said.contains("cannot be the path of texts") || said.contains("is not a path"), "{said}");
+    }
     insta::assert_snapshot!(with("[remember]\ncookie = 'a;b'"), @"configuration, line 4, column 10: `a;b` is not a name for a cookie; use ASCII letters, digits, `-` and `_`");
     insta::assert_snapshot!(with("[remember]\nsame-site = 'none'"), @r#"configuration, line 4, column 13: browsers refuse a cookie with `same-site = "none"` that is not secure; add `secure = true`"#);
     insta::assert_snapshot!(with("[time-zone]\ndefault = 'Atlantis/Quay'"), @"configuration, line 4, column 11: `Atlantis/Quay` is not a time zone of the IANA database; write a name such as `Europe/London`");

@@ -68,12 +68,17 @@ impl Sink for HtmlOutput<'_> {
 
     fn markup(&mut self, tag: &MarkupTag<'_>, bad: &mut dyn FnMut(FormatError)) -> fmt::Result {
         if tag.kind == MarkupKind::Close {
-            return match self.open.pop() {
-                Some((name, close)) if name == tag.name => {
-                    self.to.write_str(close.as_deref().unwrap_or_default())
-                }
-                other => {
-                    self.open.extend(other);
+            // What was refused in between is not in the page: it does not hinder what is.
+            let is_refused = |(_, close): &(String, Option<Cow<'static, str>>)| close.is_none();
+            let last = self.open.iter().rposition(|one| one.0 == tag.name);
+            let last = last.filter(|at| self.open.iter().skip(at + 1).all(is_refused));
+            let close = last.and_then(|at| {
+                self.open.truncate(at + 1);
+                self.open.pop()
+            });
+            return match close {
+                Some((_, close)) => self.to.write_str(close.as_deref().unwrap_or_default()),
+                None => {
                     let help = "it closes nothing: close what was opened last, or delete it";
                     bad(FormatError::new(FormatErrorKind::BadMarkup, tag.name).expecting(help));
                     Ok(())
