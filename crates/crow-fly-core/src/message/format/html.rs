@@ -68,22 +68,19 @@ impl Sink for HtmlOutput<'_> {
 
     fn markup(&mut self, tag: &MarkupTag<'_>, bad: &mut dyn FnMut(FormatError)) -> fmt::Result {
         if tag.kind == MarkupKind::Close {
-            // What was refused in between is not in the page: it does not hinder what is.
-            let is_refused = |(_, close): &(String, Option<Cow<'static, str>>)| close.is_none();
-            let last = self.open.iter().rposition(|one| one.0 == tag.name);
-            let last = last.filter(|at| self.open.iter().skip(at + 1).all(is_refused));
-            let close = last.and_then(|at| {
-                self.open.truncate(at + 1);
-                self.open.pop()
-            });
-            return match close {
-                Some((_, close)) => self.to.write_str(close.as_deref().unwrap_or_default()),
-                None => {
-                    let help = "it closes nothing: close what was opened last, or delete it";
-                    bad(FormatError::new(FormatErrorKind::BadMarkup, tag.name).expecting(help));
-                    Ok(())
-                }
-            };
+            // What was refused in between is not in the page: it does not hinder what is. Only a hostile message has
+            // more of it than this, and is not searched for each of its closes.
+            let is_last =
+                |(name, close): &(String, Option<Cow<'static, str>>)| name == tag.name || close.is_some();
+            let behind = self.open.iter().rev().take(64).position(is_last);
+            let at = behind.and_then(|behind| self.open.len().checked_sub(behind + 1));
+            let at = at.filter(|at| self.open.get(*at).is_some_and(|one| one.0 == tag.name));
+            if let Some((_, close)) = at.and_then(|at| self.open.drain(at..).next()) {
+                return self.to.write_str(close.as_deref().unwrap_or_default());
+            }
+            let help = "it closes nothing: close what was opened last, or delete it";
+            bad(FormatError::new(FormatErrorKind::BadMarkup, tag.name).expecting(help));
+            return Ok(());
         }
         let handled = self.context.markup.as_ref().and_then(|handlers| handlers.call(tag));
         let shown = handled.or_else(|| element(tag, bad));
