@@ -60,13 +60,21 @@ pub(crate) fn locale(folder: &Path, locale: &str) -> io::Result<Vec<SourceFile>>
         let path = folder.join(format!("{locale}.{}", format.extension()));
         if path.is_file() {
             files.push(SourceFile::all_sections(path.display().to_string(), read(&path)?));
+            // As the server: TOML first, and one format a name.
+            break;
         }
     }
     let folder = folder.join(locale);
     if folder.is_dir() {
         for path in sorted(&folder)? {
             let section = path.file_stem().and_then(|stem| stem.to_str()).filter(|stem| is_name(stem));
-            if let (Some(section), Some(_), true) = (section, format_of(&path), path.is_file()) {
+            let is_second = FileFormat::ALL
+                .into_iter()
+                .take_while(|format| Some(*format) != format_of(&path))
+                .any(|format| path.with_extension(format.extension()).is_file());
+            if let (Some(section), Some(_), true, false) =
+                (section, format_of(&path), path.is_file(), is_second)
+            {
                 files.push(SourceFile::section(path.display().to_string(), section, read(&path)?));
             }
         }
