@@ -17,6 +17,7 @@
 extern crate alloc;
 
 pub mod aliases;
+pub mod data;
 pub mod formats;
 pub mod keys;
 pub mod likely;

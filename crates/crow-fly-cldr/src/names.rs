@@ -6,8 +6,18 @@
 use crate::texts::Texts;
 
 /// What each locale of CLDR needs to name itself.
-pub const OWN: Texts = Texts::new(include_bytes!("generated/own_names.bin"));
+pub const OWN: Texts = Texts::new(5, include_bytes!("generated/own_names_keys.bin"));
 
 /// Every name in every locale of CLDR.
 #[cfg(feature = "names")]
-pub const ALL: Texts = Texts::new(include_bytes!("generated/names.bin"));
+pub const ALL: Texts = Texts::new(6, include_bytes!("generated/names_keys.bin"));
+
+/// The names that the program has: [`ALL`](self) with the feature `names` where the data has them, or what each locale needs
+/// to name itself.
+pub fn best() -> Texts {
+    #[cfg(feature = "names")]
+    if ALL.has("und") {
+        return ALL;
+    }
+    OWN
+}

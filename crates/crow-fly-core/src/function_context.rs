@@ -1,8 +1,11 @@
 //! The function context (UTS #35 part 9, "Function Context"): what functions and values know of the locale they are
 //! formatted in, computed once.
 
+use alloc::borrow::Cow;
+
 use jiff::tz::TimeZone;
 
+use crate::data;
 use crate::datetime::DatePatterns;
 use crate::direction::Direction;
 use crate::list::ListPatterns;
@@ -35,11 +38,12 @@ pub(crate) struct Zones {
 impl FunctionContext {
     /// The context of a locale: words and formats alike, without a time zone.
     pub fn of(tag: &LanguageTag) -> Self {
-        let tag = &*tag.as_canonical();
+        let words = &*tag.as_canonical();
+        let tag = &*with_data(words);
         let cardinal = PluralRules::of(tag, PluralType::Cardinal);
         Self {
-            tag: tag.clone(),
-            direction: Direction::of(tag),
+            tag: words.clone(),
+            direction: Direction::of(words),
             cardinal,
             ordinal: PluralRules::of(tag, PluralType::Ordinal),
             numbers: NumberLocale::of(tag),
@@ -57,6 +61,7 @@ impl FunctionContext {
 
     /// Takes the formats of numbers and dates from another tag; plural categories stay those of the words.
     pub(crate) fn set_formats(&mut self, tag: &LanguageTag) {
+        let tag = &*with_data(tag);
         self.numbers = NumberLocale::of(tag);
         self.number_patterns = NumberPatterns::of(tag, self.cardinal);
         self.dates = DatePatterns::of(tag);
@@ -104,4 +109,9 @@ impl FunctionContext {
             PluralType::Ordinal => &self.ordinal,
         }
     }
+}
+
+/// The tag, or, where the data of its locale is left out, one that CLDR has no data of either.
+fn with_data(tag: &LanguageTag) -> Cow<'_, LanguageTag> {
+    if data::is_left_out(tag) { Cow::Owned(tag.in_unknown_language()) } else { Cow::Borrowed(tag) }
 }

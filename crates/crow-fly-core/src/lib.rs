@@ -1,7 +1,8 @@
 //! The computation behind Crow Fly. You probably want the `crow-fly` crate, which adds what talks to the world and
 //! hands all of this on as `crow_fly::core`.
 //!
-//! Everything here is a pure function over data: no I/O, no clock, no HTTP types, no globals. A request takes this
+//! Everything here is a pure function over data: no I/O, no clock, no HTTP types, no globals but the
+//! [`data`] of locales. A request takes this
 //! way:
 //!
 //! ```
@@ -30,6 +31,7 @@
 //! | [`message`] | what does this text say, given these values? | UTS #35 part 9 |
 //! | [`number`] | how is this number written, and counted? | UTS #35 part 3 |
 //! | [`datetime`], [`list`] | how is this date written, and how are these joined? | UTS #35 parts 4 and 2 |
+//! | [`data`] | which languages can this program write in? | CLDR |
 //! | [`names`], [`direction`] | what is this locale called, and which way does it run? | UTS #35 part 2 |
 //! | [`time_zone`] | is there such a time zone? | IANA database |
 //! | [`catalog`], [`check`] | what is in these files, and what is wrong with them? | |
@@ -50,6 +52,7 @@ pub mod accept;
 pub mod catalog;
 pub mod chain;
 pub mod check;
+pub mod data;
 pub mod datetime;
 pub mod direction;
 pub mod finding;

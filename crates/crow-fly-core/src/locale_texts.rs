@@ -1,13 +1,19 @@
 //! Which locale of CLDR's files speaks for a tag.
 
 use alloc::string::{String, ToString};
+use alloc::vec::Vec;
 
 use crow_fly_cldr::texts::{LocaleTexts, Texts};
 
 use crate::tag::{LanguageTag, maximize};
 
-/// The locale of a file that speaks for a tag: itself, with its likely script, or the nearest parent; not the root.
+/// The locale of a file that speaks for a tag: the first of those that may; not the root.
 pub(crate) fn locale_in(texts: Texts, tag: &LanguageTag) -> Option<String> {
+    candidates(tag).into_iter().find(|tag| texts.has(tag))
+}
+
+/// The locales that may speak for a tag: itself, with its likely script, and their parents, but for the root.
+pub(crate) fn candidates(tag: &LanguageTag) -> Vec<String> {
     let tag = tag.as_canonical().without_extensions();
     let (language, script, region) = maximize(tag.codes());
     let maximal = LanguageTag::from_codes(language, script, region);
@@ -17,7 +23,8 @@ pub(crate) fn locale_in(texts: Texts, tag: &LanguageTag) -> Option<String> {
         .chain(parents(&tag))
         .chain(parents(&maximal))
         .map(|tag| tag.to_string())
-        .find(|tag| tag != "und" && texts.has(tag))
+        .filter(|tag| tag != "und")
+        .collect()
 }
 
 /// The texts of that locale; those of the root for a language CLDR does not know.

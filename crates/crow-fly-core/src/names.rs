@@ -1,6 +1,6 @@
 //! Names of locales, their own and in other languages (UTS #35 part 2, "Locale Display Name Algorithm").
 //!
-//! Every locale of CLDR knows its own name. Names in other languages take the feature `names`, with about 3 MB of
+//! Every locale of CLDR knows its own name. Names in other languages take the feature `names`, with about 1 MB of
 //! data; without it [`name`] answers only where a locale names itself.
 
 use alloc::borrow::ToOwned;
@@ -8,15 +8,11 @@ use alloc::string::{String, ToString};
 use alloc::vec::Vec;
 
 use crow_fly_cldr::keys::{currencies, key, names as keys};
+use crow_fly_cldr::names::best as names;
 
 use crate::locale_texts::locale_in;
 use crate::number::Currency;
 use crate::tag::LanguageTag;
-
-#[cfg(feature = "names")]
-use crow_fly_cldr::names::ALL as NAMES;
-#[cfg(not(feature = "names"))]
-use crow_fly_cldr::names::OWN as NAMES;
 
 /// Where a name will stand.
 #[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Hash)]
@@ -56,8 +52,10 @@ pub fn own_name(tag: &LanguageTag, casing: Casing) -> String {
 /// # }
 /// ```
 pub fn name(tag: &LanguageTag, language: &LanguageTag, casing: Casing) -> Option<String> {
-    let locale = locale_in(NAMES, language)?;
-    let get = |key: &str| NAMES.get(&locale, key);
+    let names = names();
+    let locale = locale_in(names, language)?;
+    let texts = names.of(&locale)?;
+    let get = |key: &str| texts.get(key);
     let tag = tag.canonicalized();
     let code = tag.language().to_string();
     let script = tag.script().map(|script| script.to_string());
@@ -98,7 +96,8 @@ pub fn name(tag: &LanguageTag, language: &LanguageTag, casing: Casing) -> Option
 
 /// The name of a region or a script, by its code, in a language; none where CLDR, or this build, has none.
 pub fn part(code: &str, language: &LanguageTag) -> Option<&'static str> {
-    NAMES.get(&locale_in(NAMES, language)?, code)
+    let names = names();
+    names.get(&locale_in(names, language)?, code)
 }
 
 /// The name of a currency in a language.
@@ -109,7 +108,7 @@ pub fn currency(currency: &Currency, language: &LanguageTag) -> Option<&'static 
 
 /// Every locale of CLDR that has names.
 pub fn locales() -> impl Iterator<Item = &'static str> {
-    NAMES.locales()
+    names().locales()
 }
 
 /// Parentheses inside a name that will stand in parentheses itself become brackets.

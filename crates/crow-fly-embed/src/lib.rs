@@ -1,4 +1,4 @@
-//! Puts an application's catalogs into its binary, from a build script.
+//! Puts an application's catalogs, and the data of its languages, into its binary, from a build script.
 //!
 //! In `build.rs`, with this crate among the build dependencies:
 //!
@@ -15,7 +15,10 @@
 //! let crow = CrowFly::new(config, catalogs);
 //! ```
 //!
-//! The whole folder is taken, and looked through again when anything in it changes: no file can be forgotten. A file that
+//! With the feature `locale-data`, [`locale_data`] writes the data of some languages, for a program that has switched
+//! `full-data` off.
+//!
+//! The whole folder of catalogs is taken, and looked through again when anything in it changes: no file can be forgotten. A file that
 //! is not UTF-8 does not compile.
 #![warn(missing_docs)]
 
@@ -32,16 +35,55 @@ const FORMATS: [(&str, &str); 2] = [("toml", "Toml"), ("json", "Json")];
 /// # Errors
 /// Where the folder cannot be read, has no catalogs, or this does not run as a build script.
 pub fn catalogs(folder: impl AsRef<Path>) -> io::Result<()> {
-    let variable = |name: &str| {
-        let missing = || io::Error::other(format!("{name} is not set: call this from a build script"));
-        std::env::var_os(name).ok_or_else(missing)
-    };
     let folder = Path::new(&variable("CARGO_MANIFEST_DIR")?).join(folder);
     let code = code(&folder)?;
     std::fs::write(Path::new(&variable("OUT_DIR")?).join("catalogs.rs"), code)?;
-    let mut directive = String::new();
     // Cargo looks through the whole folder.
-    let _ = writeln!(directive, "cargo::rerun-if-changed={}", folder.display());
+    tell_cargo(&folder)
+}
+
+/// Writes `$OUT_DIR/locale_data.bin`: what CLDR says of some languages, with their regions and scripts, and of those that they
+/// inherit from. A language is said by the tag of any locale of it. With the feature `names` the names of all languages in
+/// these are in it.
+///
+/// In `build.rs`:
+///
+/// ```no_run
+/// fn main() -> std::io::Result<()> {
+///     crow_fly_embed::locale_data(["en", "cy", "pl"])
+/// }
+/// ```
+///
+/// The application, whose `crow-fly` is without its default feature `full-data`, installs it first of all:
+///
+/// ```ignore
+/// crow_fly::data::install(include_bytes!(concat!(env!("OUT_DIR"), "/locale_data.bin")))?;
+/// ```
+///
+/// # Errors
+/// Where the file cannot be written, CLDR has no such language, or this does not run as a build script.
+#[cfg(feature = "locale-data")]
+pub fn locale_data<'a>(languages: impl IntoIterator<Item = &'a str>) -> io::Result<()> {
+    let languages: Vec<&str> = languages.into_iter().collect();
+    if let Some(unknown) = languages.iter().find(|tag| !crow_fly_cldr::data::has_language(tag)) {
+        return Err(io::Error::other(format!(
+            "CLDR has no data of the language of `{unknown}`; a program does not need it to use this locale"
+        )));
+    }
+    let data = crow_fly_cldr::data::of_languages(languages);
+    std::fs::write(Path::new(&variable("OUT_DIR")?).join("locale_data.bin"), data)?;
+    tell_cargo(Path::new("build.rs"))
+}
+
+fn variable(name: &str) -> io::Result<std::ffi::OsString> {
+    let missing = || io::Error::other(format!("{name} is not set: call this from a build script"));
+    std::env::var_os(name).ok_or_else(missing)
+}
+
+/// Tells Cargo what the build script reads.
+fn tell_cargo(path: &Path) -> io::Result<()> {
+    let mut directive = String::new();
+    let _ = writeln!(directive, "cargo::rerun-if-changed={}", path.display());
     io::Write::write_all(&mut io::stdout(), directive.as_bytes())
 }
 

@@ -6,12 +6,14 @@ use std::path::Path;
 use std::sync::Arc;
 use std::sync::atomic::{AtomicBool, Ordering};
 
+use crow_fly_core::data;
 use crow_fly_core::finding::Finding;
-use crow_fly_core::locale_set::LocaleId;
+use crow_fly_core::locale_set::{LocaleId, LocaleSet};
 use crow_fly_core::message::{Functions, MarkupHandlers};
 use crow_fly_core::policy::Policy;
 use crow_fly_core::tag::LanguageTag;
 use http::request::Parts;
+use tracing::warn;
 
 use crate::alternates::Alternates;
 use crate::browser::PublicSections;
@@ -178,6 +180,7 @@ impl CrowFlyBuilder {
     /// Makes it. No catalog is read before it is needed.
     pub fn build(self) -> CrowFly {
         let Self { config, catalogs, sessions, settings, choices, revision } = self;
+        warn_of_left_out(config.policy().set());
         let catalogs = catalogs.unwrap_or_else(|| Box::new(Directory::new(config.catalogs())));
         let catalogs = if config.development && config.catalogs.pseudo_locales {
             let set = config.policy().set();
@@ -208,6 +211,20 @@ impl CrowFlyBuilder {
             warned_of_nesting: AtomicBool::new(false),
         };
         CrowFly { inner: Arc::new(inner) }
+    }
+}
+
+/// Says which locales this program has no data of.
+fn warn_of_left_out(set: &LocaleSet) {
+    let left_out: Vec<String> =
+        set.iter().filter(|(_, tag)| data::is_left_out(tag)).map(|(_, tag)| tag.to_string()).collect();
+    if !left_out.is_empty() {
+        warn!(
+            target: "crow_fly::catalogs",
+            locales = left_out.join(" "),
+            "the data of these locales is left out of the program: their numbers, dates, lists and names are those of \
+             no language; add them to the build script's `locale_data`, or switch the feature `full-data` on"
+        );
     }
 }
 

@@ -46,15 +46,16 @@
 //! | feature | default | adds |
 //! |---|---|---|
 //! | `axum` | yes | the [`Translator`] extractor and `CrowFly::router` |
+//! | `full-data` | yes | the data of every locale of CLDR, about 1.2 MB; without it a program installs that of its languages ([`data`]) |
 //! | `actix` | no | the same for `actix-web`: the extractor and `CrowFly::middleware` |
 //! | `actix-sessions` | no | with it, choices remembered in sessions of the `actix-session` crate |
-//! | `sessions` | yes | choices remembered in sessions of the `tower-sessions` crate |
+//! | `sessions` | no | choices remembered in sessions of the `tower-sessions` crate |
 //! | `minijinja` | no | the [`Translator`] as an object of `minijinja` templates |
 //! | `notify` | no | in development, changes told by the system; without it folders are listed for each request |
 //! | `conformance` | no | [`source::conformance`], for the tests of a source of your own |
 //! | `testing` | no | [`testing`], a kit for the tests of an application |
 //! | `metrics` | no | counters and gauges through the `metrics` facade |
-//! | `names` | no | the name of every locale in every locale, about 3 MB of data |
+//! | `names` | no | the name of every locale in every locale, about 1 MB of data |
 //! | `chrono`, `time` | no | dates and times of these crates as arguments of messages |
 //! | `rust-decimal` | no | `rust_decimal::Decimal` as an argument of messages |
 #![warn(missing_docs)]
@@ -89,6 +90,7 @@ pub use alternates::{Alternate, Alternates};
 pub use config::{Config, ConfigError, MissingText};
 pub use crow_fly::{CrowFly, CrowFlyBuilder};
 pub use crow_fly_core::args;
+pub use crow_fly_core::data;
 pub use crow_fly_core::direction::Direction;
 pub use crow_fly_core::message::{Html, Part};
 pub use crow_fly_core::tag::LanguageTag;

@@ -1,6 +1,6 @@
 //! The departure board at the quay of the made-up *Saltmarsh Ferries*, with `actix-web`.
 //!
-//! One program without files beside it: configuration and catalogs are in the binary (`build.rs`).
+//! One program without files beside it: configuration, catalogs and the data of three languages are in the binary (`build.rs`).
 //!
 //! `/`, `/cy` and `/pl` show the boats that leave after a minute of the day: `/?after=555`.
 
@@ -65,6 +65,7 @@ async fn board(t: Translator, clock: Query<Clock>) -> HttpResponse {
 
 #[actix_web::main]
 async fn main() -> Result<(), Box<dyn std::error::Error>> {
+    crow_fly::data::install(include_bytes!(concat!(env!("OUT_DIR"), "/locale_data.bin")))?;
     let catalogs = include!(concat!(env!("OUT_DIR"), "/catalogs.rs"));
     let crow = CrowFly::new(Config::parse(include_str!("../crow-fly.toml"))?, catalogs);
     let site = crow.clone();

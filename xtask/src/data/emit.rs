@@ -47,7 +47,7 @@ impl Source {
     pub(super) fn finish(self) -> Table {
         let mut text = self.text.trim_end().to_owned();
         text.push('\n');
-        Table { name: self.name, content: text.into_bytes() }
+        Table { name: self.name.to_owned(), content: text.into_bytes() }
     }
 }
 

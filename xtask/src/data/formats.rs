@@ -10,31 +10,30 @@ use crow_fly_cldr::keys::{
 use serde_json::{Map, Value};
 use std::collections::BTreeMap;
 
-use super::Table;
 use super::packages::Packages;
-use super::texts::{Texts, encode, parents};
+use super::texts::{File, Texts};
 
 /// Reads what a file needs of one locale.
 type Read = fn(&Packages, &str) -> Result<Texts>;
 
-pub(super) fn tables(packages: &Packages) -> Result<Vec<Table>> {
+/// The files in the order that readers number them.
+pub(super) fn files(packages: &Packages) -> Result<Vec<File>> {
     let files: [(&'static str, &str, Read); 5] = [
-        ("numbers.bin", "cldr-numbers-full", numbers),
-        ("currencies.bin", "cldr-numbers-full", currencies),
-        ("units.bin", "cldr-units-full", units),
-        ("lists.bin", "cldr-misc-full", lists),
-        ("dates.bin", "cldr-dates-full", dates),
+        ("numbers", "cldr-numbers-full", numbers),
+        ("currencies", "cldr-numbers-full", currencies),
+        ("units", "cldr-units-full", units),
+        ("lists", "cldr-misc-full", lists),
+        ("dates", "cldr-dates-full", dates),
     ];
     files
         .into_iter()
         .map(|(name, package, read)| {
-            let mut all = BTreeMap::new();
+            let mut texts = BTreeMap::new();
             for locale in packages.locales(package)? {
-                let texts = read(packages, &locale)?;
-                all.insert(locale, texts);
+                let of_locale = read(packages, &locale)?;
+                texts.insert(locale, of_locale);
             }
-            let parents = parents(packages, &all)?;
-            Ok(Table { name, content: encode(&all, &parents)? })
+            Ok(File { name, texts })
         })
         .collect()
 }

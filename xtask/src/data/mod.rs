@@ -26,7 +26,7 @@ use packages::Packages;
 
 /// One generated file: its name and its whole content.
 struct Table {
-    name: &'static str,
+    name: String,
     content: Vec<u8>,
 }
 
@@ -43,17 +43,18 @@ pub(super) fn run(root: &Path, folder: &Path, check: bool) -> Result<()> {
         supplement::table(&packages)?,
         zones::table(&packages)?,
     ];
-    tables.extend(names::tables(&packages)?);
-    tables.extend(formats::tables(&packages)?);
+    let mut files = formats::files(&packages)?;
+    files.extend(names::files(&packages)?);
+    tables.extend(texts::tables(&packages, &files)?);
 
     let target = root.join("crates/crow-fly-cldr/src/generated");
     let mut stale = Vec::new();
     for table in &tables {
-        let path = target.join(table.name);
+        let path = target.join(&table.name);
         if fs::read(&path).is_ok_and(|old| old == table.content) {
             continue;
         }
-        stale.push(table.name);
+        stale.push(table.name.as_str());
         if !check {
             fs::write(&path, &table.content).with_context(|| format!("writing {}", path.display()))?;
         }

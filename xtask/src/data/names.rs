@@ -1,6 +1,6 @@
 //! `cldr-localenames-full` and the menu casing of `cldr-misc-full`: names of languages, scripts, regions, variants.
 //!
-//! Two files of one form: `own_names.bin` holds what each locale needs to name itself, `names.bin` everything.
+//! Two files: `own_names` holds what each locale needs to name itself, `names` everything.
 
 use std::collections::BTreeMap;
 
@@ -8,16 +8,14 @@ use anyhow::{Context, Result};
 use crow_fly_cldr::keys::names as keys;
 use serde_json::Value;
 
-use super::Table;
 use super::packages::Packages;
-use super::texts::{Texts as Names, encode, parents};
+use super::texts::{File, Texts as Names};
 
-pub(super) fn tables(packages: &Packages) -> Result<Vec<Table>> {
+pub(super) fn files(packages: &Packages) -> Result<[File; 2]> {
     let mut all: BTreeMap<String, Names> = BTreeMap::new();
     for locale in packages.locales("cldr-localenames-full")? {
         all.insert(locale.clone(), read(packages, &locale)?);
     }
-    let parents = parents(packages, &all)?;
     let likely = packages.json("cldr-core/supplemental/likelySubtags.json")?;
     let likely = &likely["supplemental"]["likelySubtags"];
 
@@ -29,10 +27,7 @@ pub(super) fn tables(packages: &Packages) -> Result<Vec<Table>> {
             (locale.clone(), names.map(|(key, name)| (key.clone(), name.clone())).collect())
         })
         .collect();
-    Ok(vec![
-        Table { name: "names.bin", content: encode(&all, &parents)? },
-        Table { name: "own_names.bin", content: encode(&own, &parents)? },
-    ])
+    Ok([File { name: "own_names", texts: own }, File { name: "names", texts: all }])
 }
 
 fn read(packages: &Packages, locale: &str) -> Result<Names> {

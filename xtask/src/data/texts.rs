@@ -1,21 +1,24 @@
-//! Texts of all locales in one compact file, each only where it is not what the locale inherits.
+//! Texts of all locales in compact files, each only where it is not what the locale inherits.
 //!
-//! The form is described where it is read, in `crow-fly-cldr/src/texts.rs`.
+//! The form is described where it is read, in `crow-fly-cldr/src/data.rs`.
 
 use std::collections::{BTreeMap, BTreeSet};
 
-use anyhow::{Context, Result};
+use anyhow::{Context, Result, ensure};
+use miniz_oxide::deflate::compress_to_vec;
 
-use super::packages::Packages;
+use super::Table;
+use super::emit::{Source, padded};
+use super::packages::{Packages, VERSION};
+
+/// The most that is spent on making blocks small.
+const LEVEL: u8 = 10;
 
 /// The texts of a locale: key, as the reader asks for it, and text.
 pub(super) type Texts = BTreeMap<String, String>;
 
 /// The locale each one inherits from, or none at the root.
-pub(super) fn parents(
-    packages: &Packages,
-    all: &BTreeMap<String, Texts>,
-) -> Result<BTreeMap<String, String>> {
+fn parents(packages: &Packages, all: &BTreeMap<String, Texts>) -> Result<BTreeMap<String, String>> {
     let json = packages.json("cldr-core/supplemental/parentLocales.json")?;
     let explicit = &json["supplemental"]["parentLocales"]["parentLocale"];
     Ok(all
@@ -37,42 +40,140 @@ pub(super) fn parents(
         .collect())
 }
 
-pub(super) fn encode(all: &BTreeMap<String, Texts>, parents: &BTreeMap<String, String>) -> Result<Vec<u8>> {
-    let keys: BTreeSet<&str> = all.values().flat_map(|names| names.keys().map(String::as_str)).collect();
-    let keys: Vec<&str> = keys.into_iter().collect();
-    let locales: Vec<&str> = all.keys().map(String::as_str).collect();
-    let mut pool = Pool::default();
+/// The texts of a file, in all locales: its name, and what it holds.
+pub(super) struct File {
+    pub(super) name: &'static str,
+    pub(super) texts: BTreeMap<String, Texts>,
+}
 
-    let mut key_rows = Vec::new();
-    for key in &keys {
-        key_rows.extend(pool.place(key)?.to_le_bytes());
-    }
-    let (mut locale_rows, mut entry_rows) = (Vec::new(), Vec::new());
-    for (locale, texts) in all {
-        let parent = parents.get(locale).and_then(|parent| locales.binary_search(&parent.as_str()).ok());
-        let start = u32::try_from(entry_rows.len() / 6)?;
-        for (key, text) in texts {
-            if inherited(all, parents, locale, key) == Some(text) {
-                continue;
-            }
-            let key = keys.binary_search(&key.as_str()).ok().context("a key that is not in the list")?;
-            entry_rows.extend(u16::try_from(key)?.to_le_bytes());
-            entry_rows.extend(pool.place(text)?.to_le_bytes());
+/// A block with the place of what it holds: the file, and the language.
+type Block = (u16, Vec<u8>);
+
+/// The tables of some files, in the order that readers number them; `names` comes last and alone.
+pub(super) fn tables(packages: &Packages, files: &[File]) -> Result<Vec<Table>> {
+    let first = files.first().context("there are no files")?;
+    let parents = parents(packages, &first.texts)?;
+    let locales: Vec<&str> = first.texts.keys().map(String::as_str).collect();
+    let languages = languages(&locales);
+    let mut tables = Vec::new();
+    let mut blocks = Vec::new();
+    for (at, file) in files.iter().enumerate() {
+        ensure!(file.texts.keys().eq(&locales), "{} has other locales than {}", file.name, first.name);
+        let keys: BTreeSet<&str> =
+            file.texts.values().flat_map(|names| names.keys().map(String::as_str)).collect();
+        let keys: Vec<&str> = keys.into_iter().collect();
+        tables.push(Table { name: format!("{}_keys.bin", file.name), content: encode_keys(&keys)? });
+        for (language, range) in languages.windows(2).enumerate() {
+            let own = locales[range[0]..range[1]].iter().map(|locale| {
+                let inherited = |key: &str| inherited(&file.texts, &parents, locale, key);
+                file.texts[*locale].iter().filter(move |(key, text)| inherited(key) != Some(*text))
+            });
+            let place = u16::try_from(at * (languages.len() - 1) + language)?;
+            blocks.push((place, compress_to_vec(&encode_block(&keys, own)?, LEVEL)));
         }
-        let end = u32::try_from(entry_rows.len() / 6)?;
-        locale_rows.extend(pool.place(locale)?.to_le_bytes());
-        locale_rows.extend(parent.map_or(Ok(u16::MAX), u16::try_from)?.to_le_bytes());
-        locale_rows.extend(start.to_le_bytes());
-        locale_rows.extend(u16::try_from(end - start)?.to_le_bytes());
     }
-    let mut bytes = Vec::new();
-    bytes.extend(u16::try_from(keys.len())?.to_le_bytes());
-    bytes.extend(u16::try_from(locales.len())?.to_le_bytes());
-    bytes.extend(u32::try_from(entry_rows.len() / 6)?.to_le_bytes());
-    bytes.extend(key_rows);
-    bytes.extend(locale_rows);
-    bytes.extend(entry_rows);
-    bytes.extend(pool.bytes);
+    let rows = locales.iter().map(|locale| {
+        let parent = parents.get(*locale).and_then(|parent| locales.binary_search(&parent.as_str()).ok());
+        format!(
+            "({}, {})",
+            padded(locale, 14),
+            parent.map_or("u16::MAX".to_owned(), |parent| parent.to_string())
+        )
+    });
+    let mut source = Source::new("locales.rs", "the locales of the `-full` packages");
+    source.line("/// The locales, sorted, with the places of those they inherit from.");
+    source.array("LOCALES", "([u8; 14], u16)", rows);
+    source.line("/// Where each language starts among the locales, and where the last one ends.");
+    source.array("LANGUAGES", "u16", languages.iter().map(ToString::to_string));
+    let source = source.finish();
+
+    // Data is of one version with the keys and the locales that it is read by.
+    let mut format = crc32fast::Hasher::new();
+    format.update(VERSION.as_bytes());
+    tables.iter().chain([&source]).for_each(|table| format.update(&table.content));
+    let format = format.finalize();
+    let mut source = source;
+    source.content.extend(format!("\n/// What says that data goes with these tables.\npub(crate) const FORMAT: u32 = {format:#010x};\n").bytes());
+    tables.push(source);
+
+    let of_names = u16::try_from((files.len() - 1) * (languages.len() - 1))?;
+    let (names, others): (Vec<Block>, Vec<Block>) =
+        blocks.into_iter().partition(|(place, _)| *place >= of_names);
+    let root = locales.iter().position(|locale| *locale == "und").context("there is no root")?;
+    let root = languages.partition_point(|first| *first <= root) - 1;
+    let root: Vec<Block> = others
+        .iter()
+        .filter(|(place, _)| usize::from(*place) % (languages.len() - 1) == root)
+        .cloned()
+        .collect();
+    for (name, blocks) in [("locales.bin", others), ("names.bin", names), ("root.bin", root)] {
+        tables.push(Table { name: name.to_owned(), content: join(&blocks, format)? });
+    }
+    Ok(tables)
+}
+
+/// Where each language starts, and where the last one ends: its locales stand together.
+fn languages(locales: &[&str]) -> Vec<usize> {
+    let language = |locale: &str| locale.split('-').next().unwrap_or_default().to_owned();
+    let starts =
+        (0..locales.len()).filter(|at| *at == 0 || language(locales[*at]) != language(locales[*at - 1]));
+    starts.chain([locales.len()]).collect()
+}
+
+fn encode_keys(keys: &[&str]) -> Result<Vec<u8>> {
+    let mut bytes = u16::try_from(keys.len())?.to_le_bytes().to_vec();
+    let mut end = 0;
+    for key in keys {
+        end += u32::try_from(key.len())?;
+        bytes.extend(end.to_le_bytes());
+    }
+    bytes.extend(keys.iter().flat_map(|key| key.bytes()));
+    Ok(bytes)
+}
+
+/// The texts of the locales of one language that they do not inherit.
+fn encode_block<'t>(
+    keys: &[&str],
+    locales: impl Iterator<Item = impl Iterator<Item = (&'t String, &'t String)>>,
+) -> Result<Vec<u8>> {
+    let (mut bytes, mut all) = (Vec::new(), Vec::new());
+    for texts in locales {
+        let texts: Vec<_> = texts.collect();
+        number(&mut bytes, texts.len());
+        let mut next = 0;
+        for (key, text) in texts {
+            let key = keys.binary_search(&key.as_str()).ok().context("a key that is not in the list")?;
+            number(&mut bytes, key - next);
+            next = key + 1;
+            ensure!(!text.contains('\0'), "{text:?} has the byte that ends a text");
+            all.extend(text.bytes().chain([0]));
+        }
+    }
+    bytes.extend(all);
+    Ok(bytes)
+}
+
+/// Seven bits a byte, the low ones first.
+fn number(bytes: &mut Vec<u8>, mut number: usize) {
+    while number >= 0x80 {
+        bytes.push((number & 0x7f) as u8 | 0x80);
+        number >>= 7;
+    }
+    bytes.push((number & 0x7f) as u8);
+}
+
+/// Data of blocks, as it is read.
+fn join(blocks: &[Block], format: u32) -> Result<Vec<u8>> {
+    let mut bytes = crow_fly_cldr::data::MARK.to_vec();
+    bytes.extend(format.to_le_bytes());
+    bytes.extend(u16::try_from(blocks.len())?.to_le_bytes());
+    let mut end = 0;
+    for (place, block) in blocks {
+        end += u32::try_from(block.len())?;
+        bytes.extend(place.to_le_bytes());
+        bytes.extend(end.to_le_bytes());
+    }
+    bytes.extend(blocks.iter().flat_map(|(_, block)| block));
     Ok(bytes)
 }
 
@@ -90,24 +191,4 @@ fn inherited<'a>(
         locale = parents.get(parent);
     }
     None
-}
-
-/// Texts, each once, with two bytes for the length before it.
-#[derive(Default)]
-struct Pool {
-    bytes: Vec<u8>,
-    places: BTreeMap<String, u32>,
-}
-
-impl Pool {
-    fn place(&mut self, text: &str) -> Result<u32> {
-        if let Some(place) = self.places.get(text) {
-            return Ok(*place);
-        }
-        let place = u32::try_from(self.bytes.len())?;
-        self.bytes.extend(u16::try_from(text.len())?.to_le_bytes());
-        self.bytes.extend(text.as_bytes());
-        self.places.insert(text.to_owned(), place);
-        Ok(place)
-    }
 }

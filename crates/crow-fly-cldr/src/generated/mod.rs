@@ -14,6 +14,7 @@ pub(crate) type PeriodRow = (&'static str, u16, u16);
 
 pub(crate) mod aliases;
 pub(crate) mod likely;
+pub(crate) mod locales;
 pub(crate) mod matching;
 pub(crate) mod numbers;
 pub(crate) mod parents;

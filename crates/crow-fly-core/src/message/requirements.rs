@@ -12,6 +12,7 @@ use crow_fly_cldr::keys::{currencies, key};
 use super::function::custom::Functions;
 use super::function::registry::BuiltIn;
 use super::model::{Element, Expression, Message, Operand, Setting};
+use crate::data;
 use crate::locale_texts::locale_in;
 use crate::number::Unit;
 use crate::suggest::nearest;
@@ -132,8 +133,6 @@ impl Requirements {
         };
         let unknown_currencies = self.currencies().filter(|code| !has_currency(code));
         let unknown_units = self.units().filter(|unit| Unit::read(unit).is_none());
-        let has_locale =
-            |tag: &str| LanguageTag::parse(tag).is_ok_and(|tag| locale_in(NUMBERS, &tag).is_some());
         let unknown_locales = self.locales().filter(|tag| !has_locale(tag));
         unknown_functions
             .chain(unknown_currencies.map(|code| Lacking::Currency(code.to_owned())))
@@ -144,7 +143,7 @@ impl Requirements {
 }
 
 fn has_locale(tag: &str) -> bool {
-    LanguageTag::parse(tag).is_ok_and(|tag| locale_in(NUMBERS, &tag).is_some())
+    LanguageTag::parse(tag).is_ok_and(|tag| locale_in(NUMBERS, &tag).is_some() && !data::is_left_out(&tag))
 }
 
 impl fmt::Display for Lacking {

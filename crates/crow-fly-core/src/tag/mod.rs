@@ -112,6 +112,11 @@ impl LanguageTag {
         Self { language, script, region, rest: None }
     }
 
+    /// The tag with a language that is for private use, so that nobody has data of it.
+    pub(crate) fn in_unknown_language(&self) -> Self {
+        Self { language: u64::from(crow_fly_cldr::code(b"qaa")) << 32, ..self.clone() }
+    }
+
     pub(crate) fn from_parts((language, script, region): (Code, Code, Code)) -> Self {
         Self::from_codes(u64::from(language) << 32, script, region)
     }

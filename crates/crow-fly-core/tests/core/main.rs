@@ -7,6 +7,7 @@ mod canonical;
 mod catalogs;
 mod chains;
 mod checks;
+mod demo_locales;
 mod errors;
 mod every_locale;
 mod extremes;
@@ -33,4 +34,9 @@ use crow_fly_core::tag::LanguageTag;
 /// A tag that is known to be well-formed.
 fn tag(text: &str) -> LanguageTag {
     LanguageTag::parse(text).unwrap()
+}
+
+#[test]
+fn locales_of_the_demo_write_what_they_write_with_the_data_of_their_languages_alone() {
+    demo_locales::check();
 }

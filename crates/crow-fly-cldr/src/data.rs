@@ -1,0 +1,425 @@
+//! The data of locales: what is not needed to understand a language tag, but to write in its language.
+//!
+//! With the feature `full-data` a program has that of all of CLDR's locales. Without it a program has that of the root
+//! alone, until it [installs](install) the data of the languages it needs, which a build script [makes](of_languages).
+//!
+//! The data, little-endian throughout:
+//!
+//! | part | bytes |
+//! |---|---|
+//! | head | [`MARK`], `u32` [`FORMAT`], `u16` blocks |
+//! | blocks | `u16` of file and language, `u32` of where the block ends; sorted |
+//! | texts | the blocks one after the other, each compressed (RFC 1951) |
+//!
+//! A block has the texts of a language in one file. For each locale of the language, in the order of `LOCALES`: how many texts
+//! it has that it does not inherit, and the keys of them, each as its distance from the one before. Behind them all the
+//! texts, in the same order, with a zero after each. Numbers are of seven bits a byte, the low ones first.
+
+use alloc::boxed::Box;
+use alloc::string::String;
+use alloc::vec::Vec;
+use core::fmt;
+
+use miniz_oxide::inflate::decompress_to_vec_with_limit;
+use once_cell::race::OnceBox;
+
+use crate::generated::locales::{FORMAT, LANGUAGES, LOCALES};
+use crate::texts::Key;
+
+/// What data starts with.
+pub const MARK: [u8; 8] = *b"locales\n";
+
+/// How many files of texts there are.
+pub(crate) const FILES: usize = 7;
+
+/// Where a locale inherits from none.
+pub(crate) const ROOT: u16 = u16::MAX;
+
+const HEAD: usize = 14;
+const BLOCK: usize = 6;
+
+/// The largest block that is opened; the largest of CLDR has 80 kB.
+const LARGEST: usize = 1 << 20;
+
+/// What a program has without `full-data` and before data is installed: the root.
+#[cfg(not(feature = "full-data"))]
+static BUILT_IN: [&[u8]; 1] = [include_bytes!("generated/root.bin")];
+#[cfg(all(feature = "full-data", not(feature = "names")))]
+static BUILT_IN: [&[u8]; 1] = [include_bytes!("generated/locales.bin")];
+#[cfg(all(feature = "full-data", feature = "names"))]
+static BUILT_IN: [&[u8]; 2] =
+    [include_bytes!("generated/locales.bin"), include_bytes!("generated/names.bin")];
+
+static DATA: OnceBox<Data> = OnceBox::new();
+
+/// The data of a program.
+pub(crate) struct Data {
+    parts: Vec<&'static [u8]>,
+    /// By file, then by language: none where the data has no such block, or it is damaged.
+    blocks: Vec<OnceBox<Option<Block>>>,
+}
+
+/// The texts of one language in one file, opened.
+struct Block {
+    /// Where the entries of each locale of the language start, and where the last ones end.
+    locales: Vec<u32>,
+    /// The keys of the entries, sorted within a locale.
+    keys: Vec<u16>,
+    /// Where the text of each entry ends.
+    ends: Vec<u32>,
+    texts: String,
+}
+
+/// Why data cannot be installed.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+#[non_exhaustive]
+pub enum InstallError {
+    /// The bytes are not data of locales.
+    NotData,
+    /// The data is of another version of this library.
+    OtherVersion,
+    /// Something has been formatted already, or other data installed.
+    TooLate,
+}
+
+impl fmt::Display for InstallError {
+    fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
+        f.write_str(match self {
+            Self::NotData => "these bytes are not data of locales; install the file that the build script has written",
+            Self::OtherVersion => {
+                "the data of locales is of another version; the build script needs the same version of this library as the program"
+            }
+            Self::TooLate => {
+                "data of locales is in use already; install it once, before anything else is done with a locale"
+            }
+        })
+    }
+}
+
+impl core::error::Error for InstallError {}
+
+/// Installs data of locales, in place of what is built in: once, before anything else is done with a locale. The same
+/// data may be installed again.
+///
+/// # Errors
+/// Where the bytes are not data of this version, or other data is in use.
+pub fn install(bytes: &'static [u8]) -> Result<(), InstallError> {
+    if bytes.get(..MARK.len()) != Some(&MARK[..]) {
+        return Err(InstallError::NotData);
+    }
+    if u32_at(bytes, MARK.len()) != Some(FORMAT) {
+        return Err(InstallError::OtherVersion);
+    }
+    if blocks(bytes).last().is_none_or(|(_, block)| block.is_none()) {
+        return Err(InstallError::NotData);
+    }
+    match DATA.set(Box::new(Data::new(&[bytes]))) {
+        Ok(()) => Ok(()),
+        Err(_) if data().parts == [bytes] => Ok(()),
+        Err(_) => Err(InstallError::TooLate),
+    }
+}
+
+/// The data of some languages, with all their locales, of those they inherit from, and of the root: what a program
+/// [installs](install). Languages that CLDR does not have are left out. With the feature `names` the names of all languages
+/// in these are in it, too.
+#[cfg(feature = "full-data")]
+pub fn of_languages<'a>(languages: impl IntoIterator<Item = &'a str>) -> Vec<u8> {
+    use alloc::collections::BTreeSet;
+
+    let mut wanted = BTreeSet::new();
+    let mut waiting: Vec<u16> = languages.into_iter().chain(["und"]).filter_map(language).collect();
+    while let Some(language) = waiting.pop() {
+        if wanted.insert(language) {
+            let parents = of_language(language).filter_map(parent_of);
+            waiting.extend(parents.map(language_of));
+        }
+    }
+    let chosen: Vec<(u16, &[u8])> = BUILT_IN
+        .into_iter()
+        .flat_map(blocks)
+        .filter(|(id, _)| wanted.contains(&(*id % LANGUAGE_COUNT)))
+        .filter_map(|(id, block)| Some((id, block?)))
+        .collect();
+    join(&chosen)
+}
+
+/// Data of blocks, sorted by what they hold.
+#[cfg(feature = "full-data")]
+fn join(blocks: &[(u16, &[u8])]) -> Vec<u8> {
+    let mut bytes = MARK.to_vec();
+    bytes.extend(FORMAT.to_le_bytes());
+    bytes.extend(u16::try_from(blocks.len()).unwrap_or(u16::MAX).to_le_bytes());
+    let mut end = 0;
+    for (id, block) in blocks {
+        end += u32::try_from(block.len()).unwrap_or(u32::MAX);
+        bytes.extend(id.to_le_bytes());
+        bytes.extend(end.to_le_bytes());
+    }
+    bytes.extend(blocks.iter().flat_map(|(_, block)| block.iter().copied()));
+    bytes
+}
+
+/// Whether CLDR has the locale, and whether the data of this program has it.
+pub fn has(locale: &str) -> Option<bool> {
+    self::locale(locale).map(|locale| data().has(0, locale))
+}
+
+/// Whether the data of this program has every locale of CLDR.
+pub fn is_full() -> bool {
+    cfg!(feature = "full-data") && data().parts == BUILT_IN
+}
+
+/// The data in use: what was installed, or is built in.
+pub(crate) fn data() -> &'static Data {
+    DATA.get_or_init(|| Box::new(Data::new(&BUILT_IN)))
+}
+
+/// The place of a locale of CLDR.
+pub(crate) fn locale(name: &str) -> Option<u16> {
+    let at = LOCALES.binary_search_by(|row| text(&row.0).cmp(name.as_bytes())).ok()?;
+    u16::try_from(at).ok()
+}
+
+/// Every locale of CLDR with its place.
+pub(crate) fn locales() -> impl Iterator<Item = (u16, &'static str)> {
+    (0..).zip(LOCALES.iter()).filter_map(|(at, row)| Some((at, core::str::from_utf8(text(&row.0)).ok()?)))
+}
+
+fn text(padded: &[u8; 14]) -> &[u8] {
+    let end = padded.iter().position(|byte| *byte == 0).unwrap_or(padded.len());
+    padded.get(..end).unwrap_or_default()
+}
+
+#[allow(clippy::cast_possible_truncation, reason = "LANGUAGES has some hundreds of rows")]
+const LANGUAGE_COUNT: u16 = LANGUAGES.len() as u16 - 1;
+
+/// The place of the language of a locale.
+fn language_of(locale: u16) -> u16 {
+    u16::try_from(LANGUAGES.partition_point(|first| *first <= locale)).unwrap_or(1).saturating_sub(1)
+}
+
+/// Whether CLDR has the language of a tag.
+#[cfg(feature = "full-data")]
+pub fn has_language(tag: &str) -> bool {
+    language(tag).is_some()
+}
+
+/// The place of a language, by the tag of a locale of it or its own.
+#[cfg(feature = "full-data")]
+fn language(tag: &str) -> Option<u16> {
+    locale(tag.split('-').next()?).map(language_of)
+}
+
+/// The locales of a language.
+fn of_language(language: u16) -> core::ops::Range<u16> {
+    let at = |language: u16| LANGUAGES.get(usize::from(language)).copied().unwrap_or_default();
+    at(language)..at(language + 1)
+}
+
+/// The locale that one inherits from.
+fn parent_of(locale: u16) -> Option<u16> {
+    LOCALES.get(usize::from(locale)).map(|row| row.1).filter(|parent| *parent != ROOT)
+}
+
+/// The blocks of a part, with what each holds; none for one that is not there.
+fn blocks(bytes: &[u8]) -> impl Iterator<Item = (u16, Option<&[u8]>)> {
+    let count = usize::from(u16_at(bytes, HEAD - 2).unwrap_or(0));
+    let start = HEAD + count * BLOCK;
+    let end = move |at: usize| u32_at(bytes, HEAD + at * BLOCK + 2).map(|end| start + end as usize);
+    (0..count).filter_map(move |at| {
+        let from = if at == 0 { Some(start) } else { end(at - 1) };
+        Some((
+            u16_at(bytes, HEAD + at * BLOCK)?,
+            from.zip(end(at)).and_then(|(from, to)| bytes.get(from..to)),
+        ))
+    })
+}
+
+fn u16_at(bytes: &[u8], at: usize) -> Option<u16> {
+    Some(u16::from_le_bytes(*bytes.get(at..)?.first_chunk()?))
+}
+
+fn u32_at(bytes: &[u8], at: usize) -> Option<u32> {
+    Some(u32::from_le_bytes(*bytes.get(at..)?.first_chunk()?))
+}
+
+impl fmt::Debug for Data {
+    fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
+        let opened = self.blocks.iter().filter(|block| block.get().is_some()).count();
+        f.debug_struct("Data").field("opened", &opened).finish_non_exhaustive()
+    }
+}
+
+impl Data {
+    fn new(parts: &[&'static [u8]]) -> Self {
+        let blocks = (0..FILES * usize::from(LANGUAGE_COUNT)).map(|_| OnceBox::new()).collect();
+        Self { parts: parts.to_vec(), blocks }
+    }
+
+    /// Whether a file has the texts of a locale. Nothing is opened.
+    pub(crate) fn has(&self, file: u8, locale: u16) -> bool {
+        self.compressed(file, language_of(locale)).is_some()
+    }
+
+    /// The text of a key in a locale, or in one it inherits from.
+    pub(crate) fn text(&self, file: u8, locale: u16, key: Key) -> Option<&str> {
+        // No locale has more than four above it.
+        core::iter::successors(Some(locale), |locale| parent_of(*locale)).take(8).find_map(|locale| {
+            let language = language_of(locale);
+            self.block(file, language)?.text(usize::from(locale - of_language(language).start), key)
+        })
+    }
+
+    fn block(&self, file: u8, language: u16) -> Option<&Block> {
+        let slot =
+            self.blocks.get(usize::from(file) * usize::from(LANGUAGE_COUNT) + usize::from(language))?;
+        let open = || {
+            let bytes = decompress_to_vec_with_limit(self.compressed(file, language)?, LARGEST).ok()?;
+            Block::open(&bytes, of_language(language).len())
+        };
+        slot.get_or_init(|| Box::new(open())).as_ref()
+    }
+
+    /// A block as the data has it.
+    fn compressed(&self, file: u8, language: u16) -> Option<&'static [u8]> {
+        let id = u16::from(file) * LANGUAGE_COUNT + language;
+        self.parts.iter().find_map(|part| {
+            let (mut low, mut high) = (0, usize::from(u16_at(part, HEAD - 2)?));
+            let start = HEAD + high * BLOCK;
+            while low < high {
+                let middle = low + (high - low) / 2;
+                let row = HEAD + middle * BLOCK;
+                match u16_at(part, row)?.cmp(&id) {
+                    core::cmp::Ordering::Less => low = middle + 1,
+                    core::cmp::Ordering::Greater => high = middle,
+                    core::cmp::Ordering::Equal => {
+                        let from = if middle == 0 { 0 } else { u32_at(part, row - BLOCK + 2)? as usize };
+                        return part.get(start + from..start + u32_at(part, row + 2)? as usize);
+                    }
+                }
+            }
+            None
+        })
+    }
+}
+
+impl Block {
+    /// Reads a block of so many locales; none where it is damaged.
+    fn open(bytes: &[u8], locales: usize) -> Option<Self> {
+        let mut rest = bytes;
+        let (mut starts, mut keys) = (Vec::with_capacity(locales + 1), Vec::new());
+        for _ in 0..locales {
+            starts.push(u32::try_from(keys.len()).ok()?);
+            let mut next = 0_u32;
+            for _ in 0..number(&mut rest)? {
+                let key = next.checked_add(number(&mut rest)?)?;
+                keys.push(u16::try_from(key).ok()?);
+                next = key + 1;
+            }
+        }
+        starts.push(u32::try_from(keys.len()).ok()?);
+        let (mut ends, mut texts) = (Vec::with_capacity(keys.len()), String::with_capacity(rest.len()));
+        for text in core::str::from_utf8(rest).ok()?.split_terminator('\0') {
+            texts.push_str(text);
+            ends.push(u32::try_from(texts.len()).ok()?);
+        }
+        texts.shrink_to_fit();
+        keys.shrink_to_fit();
+        (ends.len() == keys.len()).then_some(Self { locales: starts, keys, ends, texts })
+    }
+
+    /// The text of a key in a locale of the language.
+    fn text(&self, locale: usize, key: Key) -> Option<&str> {
+        let (first, last) = (*self.locales.get(locale)? as usize, *self.locales.get(locale + 1)? as usize);
+        let at = first + self.keys.get(first..last)?.binary_search(&key.0).ok()?;
+        let start = if at == 0 { 0 } else { *self.ends.get(at - 1)? };
+        self.texts.get(start as usize..*self.ends.get(at)? as usize)
+    }
+}
+
+/// Takes a number from the front.
+fn number(bytes: &mut &[u8]) -> Option<u32> {
+    let mut number = 0;
+    for shift in [0, 7, 14, 21] {
+        let (first, rest) = bytes.split_first()?;
+        *bytes = rest;
+        number |= u32::from(first & 0x7f) << shift;
+        if first & 0x80 == 0 {
+            return Some(number);
+        }
+    }
+    None
+}
+
+#[cfg(all(test, feature = "full-data"))]
+mod tests {
+    use super::*;
+    use crate::formats::{CURRENCIES, DATES, LISTS, NUMBERS, UNITS};
+    use crate::names::OWN;
+
+    fn leaked(bytes: Vec<u8>) -> &'static [u8] {
+        Box::leak(bytes.into_boxed_slice())
+    }
+
+    #[test]
+    fn data_of_some_languages_says_of_them_what_all_of_it_says() {
+        let full = Data::new(&BUILT_IN);
+        let some = Data::new(&[leaked(of_languages(["en-GB", "nb", "sr-Latn-ME", "zz"]))]);
+        let mut texts = 0;
+        for (file, of) in (0..).zip([NUMBERS, CURRENCIES, UNITS, LISTS, DATES, OWN]) {
+            for (locale, name) in locales() {
+                // `nb` and `nn` inherit from `no`; `en`, `sr` and the root come with themselves.
+                let is_in =
+                    ["en", "nb", "no", "sr", "und"].contains(&name.split('-').next().unwrap_or_default());
+                assert_eq!(some.has(file, locale), is_in, "{name}");
+                for key in (0..).zip(of.keys()).map(|(at, _)| Key(at)).filter(|_| is_in) {
+                    assert_eq!(some.text(file, locale, key), full.text(file, locale, key), "{name}");
+                    texts += usize::from(full.text(file, locale, key).is_some());
+                }
+            }
+        }
+        assert!(texts > 100_000, "{texts}");
+    }
+
+    #[test]
+    fn data_of_all_languages_is_all_of_it() {
+        let all = of_languages(locales().map(|(_, name)| name));
+        let blocks = |bytes: &[u8]| blocks(bytes).count();
+        assert_eq!(blocks(&all), BUILT_IN.into_iter().map(blocks).sum::<usize>());
+    }
+
+    #[test]
+    fn damaged_data_has_no_texts_and_does_no_harm() {
+        let whole = of_languages(["cy"]);
+        let welsh = locale("cy").unwrap_or_default();
+        for end in [0, 5, HEAD - 1, HEAD, HEAD + 3, HEAD + 20, whole.len() / 2] {
+            let damaged = Data::new(&[leaked(whole[..end].to_vec())]);
+            for file in 0..6 {
+                let _ = damaged.text(file, welsh, Key(3));
+                assert_eq!(damaged.text(file, welsh, Key(u16::MAX)), None);
+            }
+        }
+        for byte in (HEAD..whole.len()).step_by(61) {
+            let mut changed = whole.clone();
+            changed[byte] ^= 0x5a;
+            let changed = Data::new(&[leaked(changed)]);
+            for file in 0..6 {
+                let _ = changed.text(file, welsh, Key(3));
+            }
+        }
+    }
+
+    #[test]
+    fn only_data_of_this_version_is_installed_and_only_in_time() {
+        assert_eq!(install(b"something else"), Err(InstallError::NotData));
+        let mut other = of_languages(["cy"]);
+        other[MARK.len()] ^= 1;
+        assert_eq!(install(leaked(other)), Err(InstallError::OtherVersion));
+        let mut cut = of_languages(["cy"]);
+        cut.pop();
+        assert_eq!(install(leaked(cut)), Err(InstallError::NotData));
+        assert!(is_full());
+        assert_eq!(install(leaked(of_languages(["cy"]))), Err(InstallError::TooLate));
+    }
+}

@@ -1,0 +1,87 @@
+//! A program with the data of some languages: they write what they write with all of it, and all others what a language
+//! that CLDR does not have writes.
+
+#![allow(clippy::unwrap_used, reason = "a test fails by panicking")]
+
+#[path = "core/demo_locales.rs"]
+mod demo_locales;
+
+use std::sync::OnceLock;
+
+use crow_fly_core::data::{InstallError, install, is_left_out};
+use crow_fly_core::message::{Functions, Requirements};
+use crow_fly_core::names;
+use crow_fly_core::tag::LanguageTag;
+
+/// Installs the data of the demo's languages.
+fn some_languages() -> &'static [u8] {
+    static DATA: OnceLock<Vec<u8>> = OnceLock::new();
+    let data = DATA.get_or_init(|| crow_fly_cldr::data::of_languages(demo_locales::LOCALES));
+    install(data).unwrap();
+    data
+}
+
+fn tag(text: &str) -> LanguageTag {
+    text.parse().unwrap()
+}
+
+#[test]
+fn the_data_of_the_demos_languages_is_small_and_says_the_same() {
+    let data = some_languages();
+    assert!(data.len() < 300_000, "{}", data.len());
+    demo_locales::check();
+}
+
+#[test]
+fn all_others_write_like_a_language_that_cldr_does_not_have() {
+    some_languages();
+    let mut left_out = 0;
+    for (likely, known) in
+        [("de-AT", false), ("sr-Latn", false), ("fa", false), ("en-AU", true), ("zz", true)]
+    {
+        assert_eq!(is_left_out(&tag(likely)), !known, "{likely}");
+    }
+    for locale in
+        ["bg", "cs", "de", "de-CH", "dz", "fa", "hi-u-nu-deva", "ja", "my", "pt-PT", "zh-Hant-HK", "zu"]
+    {
+        let known = tag(locale);
+        assert!(is_left_out(&known));
+        // With the same script, so that it is written in the same direction, and the same region and keywords.
+        let (_, subtags) =
+            known.maximized().to_string().split_once('-').map(|(a, b)| (a.to_owned(), b.to_owned())).unwrap();
+        let unknown = tag(&format!("qaa-{subtags}"));
+        let written = |tag| {
+            let mut texts = demo_locales::written(tag);
+            // Each names itself by its tag.
+            texts.pop();
+            texts
+        };
+        assert_eq!(written(&known), written(&unknown), "{locale}");
+        left_out += 1;
+    }
+    assert_eq!(left_out, 12);
+}
+
+#[test]
+fn a_release_that_needs_more_lacks_it() {
+    some_languages();
+    let required: Requirements = serde_json::from_str(r#"{"locales": ["pl", "de", "de-AT"]}"#).unwrap();
+    let lacking: Vec<String> = required.lacking(&Functions::new()).iter().map(ToString::to_string).collect();
+    assert_eq!(lacking, ["the data of the locale `de`", "the data of the locale `de-AT`"]);
+}
+
+#[test]
+fn names_are_those_of_the_data() {
+    some_languages();
+    assert!(names::locales().all(|name| !is_left_out(&tag(name))));
+    assert_eq!(names::own_name(&tag("de"), names::Casing::Menu), "de");
+    #[cfg(feature = "names")]
+    assert_eq!(names::name(&tag("de"), &tag("pl"), names::Casing::Sentence).as_deref(), Some("niemiecki"));
+}
+
+#[test]
+fn other_data_comes_too_late() {
+    some_languages();
+    let other = Vec::leak(crow_fly_cldr::data::of_languages(["de"]));
+    assert_eq!(install(other), Err(InstallError::TooLate));
+}
