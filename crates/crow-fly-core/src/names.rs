@@ -8,7 +8,7 @@ use alloc::string::{String, ToString};
 use alloc::vec::Vec;
 
 use crow_fly_cldr::keys::{currencies, key, names as keys};
-use crow_fly_cldr::names::best as names;
+use crow_fly_cldr::names::best as best_names;
 
 use crate::locale_texts::locale_in;
 use crate::number::Currency;
@@ -52,9 +52,9 @@ pub fn own_name(tag: &LanguageTag, casing: Casing) -> String {
 /// # }
 /// ```
 pub fn name(tag: &LanguageTag, language: &LanguageTag, casing: Casing) -> Option<String> {
-    let names = names();
-    let locale = locale_in(names, language)?;
-    let texts = names.of(&locale)?;
+    let texts = best_names();
+    let locale = locale_in(texts, language)?;
+    let texts = texts.of(&locale)?;
     let get = |key: &str| texts.get(key);
     let tag = tag.canonicalized();
     let code = tag.language().to_string();
@@ -96,8 +96,8 @@ pub fn name(tag: &LanguageTag, language: &LanguageTag, casing: Casing) -> Option
 
 /// The name of a region or a script, by its code, in a language; none where CLDR, or this build, has none.
 pub fn part(code: &str, language: &LanguageTag) -> Option<&'static str> {
-    let names = names();
-    names.get(&locale_in(names, language)?, code)
+    let texts = best_names();
+    texts.get(&locale_in(texts, language)?, code)
 }
 
 /// The name of a currency in a language.
@@ -108,7 +108,7 @@ pub fn currency(currency: &Currency, language: &LanguageTag) -> Option<&'static 
 
 /// Every locale of CLDR that has names.
 pub fn locales() -> impl Iterator<Item = &'static str> {
-    names().locales()
+    best_names().locales()
 }
 
 /// Parentheses inside a name that will stand in parentheses itself become brackets.

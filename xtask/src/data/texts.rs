@@ -156,10 +156,10 @@ fn encode_block<'t>(
 /// Seven bits a byte, the low ones first.
 fn number(bytes: &mut Vec<u8>, mut number: usize) {
     while number >= 0x80 {
-        bytes.push((number & 0x7f) as u8 | 0x80);
+        bytes.push(number.to_le_bytes()[0] | 0x80);
         number >>= 7;
     }
-    bytes.push((number & 0x7f) as u8);
+    bytes.push(number.to_le_bytes()[0]);
 }
 
 /// Data of blocks, as it is read.
