@@ -1,7 +1,7 @@
 //! The booking site of the made-up *Saltmarsh Ferries*, in five languages.
 //!
 //! What a team writes to get them: the configuration (`crow-fly.toml`), the texts (`catalogs/`), one call of
-//! [`CrowFly::router`] (in `site`), and `t.text(…)` where a text is said (in `pages` and `templates/`).
+//! [`CrowFly::router`] (in `site`), and `t.text(…)` where a text is said (in `pages` and `templates`).
 
 #![allow(clippy::print_stdout, reason = "a demo says where it can be seen")]
 
@@ -13,12 +13,14 @@ use anyhow::{Context, Result};
 use clap::Parser;
 use crow_fly::{Config, CrowFly};
 use tokio::net::TcpListener;
-use tracing_subscriber::EnvFilter;
+use tracing_subscriber::filter::{LevelFilter, Targets};
+use tracing_subscriber::prelude::*;
 
 mod pages;
 #[cfg(feature = "releases")]
 mod releases;
 mod site;
+mod templates;
 mod timetable;
 
 /// The booking site of Saltmarsh Ferries, in five languages.
@@ -41,8 +43,9 @@ struct Arguments {
 
 #[tokio::main]
 async fn main() -> Result<()> {
-    let filter = EnvFilter::try_from_default_env().unwrap_or_else(|_| EnvFilter::new("info"));
-    tracing_subscriber::fmt().with_env_filter(filter).init();
+    let wanted = std::env::var("RUST_LOG").ok().and_then(|wanted| wanted.parse::<Targets>().ok());
+    let targets = wanted.unwrap_or_else(|| Targets::new().with_default(LevelFilter::INFO));
+    tracing_subscriber::registry().with(tracing_subscriber::fmt::layer()).with(targets).init();
 
     let arguments = Arguments::parse();
     let crow = open(&arguments)?;

@@ -1,88 +1,42 @@
 //! The pages. Each handler takes a [`Translator`]; each text is one call of it, with the type of a message: the crate
 //! `ferry-messages` is made of the English texts.
 
-use askama::Template;
 use axum::Form;
 use axum::extract::{Path, Query};
 use axum::http::StatusCode;
 use axum::http::header::{CACHE_CONTROL, CONTENT_TYPE};
 use axum::response::{Html, IntoResponse, Redirect, Response};
-use crow_fly::{Html as Text, MessageRef, Translator, args, message};
+use crow_fly::{MessageRef, Translator, args};
 use ferry_messages as msg;
+use maud::Markup;
 use serde::{Deserialize, Serialize};
 use tower_sessions::Session;
 
+use crate::templates;
 use crate::timetable::{SAILINGS, Sailing, find};
-
-#[derive(Template)]
-#[template(path = "home.html")]
-struct Home {
-    t: Translator,
-    sailings: Vec<&'static Sailing>,
-    boats: Vec<&'static str>,
-}
-
-#[derive(Template)]
-#[template(path = "sailing.html")]
-struct SailingPage {
-    t: Translator,
-    sailing: &'static Sailing,
-    /// What the visitor typed, to be shown again, and what is wrong with it.
-    form: Booking,
-    errors: Errors,
-    /// What the page's script begins with.
-    hand_off: Text,
-}
-
-impl SailingPage {
-    fn new(t: Translator, sailing: &'static Sailing, form: Booking, errors: Errors) -> Self {
-        // What the form may have to say before it is sent.
-        let hand_off = t
-            .hand_off()
-            .text("basics.form.required")
-            .text("basics.form.not-a-number")
-            .text(msg::sailing::errors::NoSeats)
-            .text(msg::sailing::errors::TooManySeats { seats: sailing.seats_left() })
-            .to_html();
-        Self { t, sailing, form, errors, hand_off }
-    }
-}
-
-/// The texts of what is wrong with a booking, by field.
-#[derive(Default)]
-struct Errors {
-    name: Option<String>,
-    seats: Option<String>,
-}
-
-#[derive(Template)]
-#[template(path = "trip.html")]
-struct TripPage {
-    t: Translator,
-    trip: Option<(Trip, &'static Sailing)>,
-}
-
-#[derive(Template)]
-#[template(path = "missing.html")]
-struct Missing {
-    t: Translator,
-}
 
 /// A booked trip, as the session keeps it.
 #[derive(Clone, Deserialize, Serialize)]
 pub(crate) struct Trip {
     sailing: u32,
-    name: String,
-    seats: u32,
+    pub(crate) name: String,
+    pub(crate) seats: u32,
 }
 
 /// The booking form as it was sent.
 #[derive(Clone, Default, Deserialize)]
 pub(crate) struct Booking {
     #[serde(default)]
-    name: String,
+    pub(crate) name: String,
     #[serde(default)]
-    seats: String,
+    pub(crate) seats: String,
+}
+
+/// The texts of what is wrong with a booking, by field.
+#[derive(Default)]
+pub(crate) struct Errors {
+    pub(crate) name: Option<String>,
+    pub(crate) seats: Option<String>,
 }
 
 #[derive(Deserialize)]
@@ -105,13 +59,14 @@ pub(crate) async fn home(t: Translator, Query(filter): Query<Filter>) -> Respons
             boats.push(sailing.boat);
         }
     }
-    show(StatusCode::OK, &Home { t, sailings, boats })
+    show(StatusCode::OK, templates::home(&t, &sailings, &boats))
 }
 
 pub(crate) async fn sailing(t: Translator, Path(id): Path<String>) -> Response {
     match id.parse().ok().and_then(find) {
         Some(sailing) => {
-            show(StatusCode::OK, &SailingPage::new(t, sailing, Booking::default(), Errors::default()))
+            let page = templates::sailing(&t, sailing, &Booking::default(), &Errors::default());
+            show(StatusCode::OK, page)
         }
         None => missing(t).await,
     }
@@ -129,13 +84,13 @@ pub(crate) async fn book(
         // Errors are messages like any other: by key, with their parameters.
         let text = |error: MessageRef<'_>| t.text(error);
         let errors = Errors { name: name.map(text), seats: seats.map(text) };
-        return show(StatusCode::UNPROCESSABLE_ENTITY, &SailingPage::new(t, sailing, form, errors));
+        return show(StatusCode::UNPROCESSABLE_ENTITY, templates::sailing(&t, sailing, &form, &errors));
     }
     let wanted = form.seats.trim().parse().unwrap_or(1);
     if !sailing.take(wanted) {
         let seats = t.text(msg::sailing::errors::TooManySeats { seats: sailing.seats_left() });
         let errors = Errors { name: None, seats: Some(seats) };
-        return show(StatusCode::UNPROCESSABLE_ENTITY, &SailingPage::new(t, sailing, form, errors));
+        return show(StatusCode::UNPROCESSABLE_ENTITY, templates::sailing(&t, sailing, &form, &errors));
     }
     let trip = Trip { sailing: sailing.id, name: form.name.trim().to_owned(), seats: wanted };
     match session.insert(TRIP, trip).await {
@@ -182,16 +137,13 @@ pub(crate) const COUNTED_EVERY: u32 = 3_000;
 pub(crate) async fn trip(t: Translator, session: Session) -> Response {
     let trip = session.get::<Trip>(TRIP).await.ok().flatten();
     let trip = trip.and_then(|trip| find(trip.sailing).map(|sailing| (trip, sailing)));
-    show(StatusCode::OK, &TripPage { t, trip })
+    show(StatusCode::OK, templates::trip(&t, trip.as_ref()))
 }
 
 pub(crate) async fn missing(t: Translator) -> Response {
-    show(StatusCode::NOT_FOUND, &Missing { t })
+    show(StatusCode::NOT_FOUND, templates::missing(&t))
 }
 
-fn show(status: StatusCode, page: &impl Template) -> Response {
-    match page.render() {
-        Ok(html) => (status, Html(html)).into_response(),
-        Err(_) => StatusCode::INTERNAL_SERVER_ERROR.into_response(),
-    }
+fn show(status: StatusCode, page: Markup) -> Response {
+    (status, Html(page.into_string())).into_response()
 }
