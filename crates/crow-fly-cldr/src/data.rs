@@ -52,6 +52,17 @@ static BUILT_IN: [&[u8]; 2] =
 
 static DATA: OnceBox<Data> = OnceBox::new();
 
+/// A locale of CLDR.
+#[derive(Clone, Copy, Debug)]
+pub(crate) struct Locale {
+    /// Its language, among `LANGUAGES`.
+    language: u16,
+    /// Its place among the locales of the language.
+    place: u16,
+    /// The locale it inherits from, among `LOCALES`.
+    parent: u16,
+}
+
 /// The data of a program.
 pub(crate) struct Data {
     parts: Vec<&'static [u8]>,
@@ -131,8 +142,8 @@ pub fn of_languages<'a>(languages: impl IntoIterator<Item = &'a str>) -> Vec<u8>
     let mut waiting: Vec<u16> = languages.into_iter().chain(["und"]).filter_map(language).collect();
     while let Some(language) = waiting.pop() {
         if wanted.insert(language) {
-            let parents = of_language(language).filter_map(parent_of);
-            waiting.extend(parents.map(language_of));
+            let parents = of_language(language).filter_map(|locale| locale_at(locale)?.parent());
+            waiting.extend(parents.map(|parent| parent.language));
         }
     }
     let chosen: Vec<(u16, &[u8])> = BUILT_IN
@@ -175,15 +186,25 @@ pub(crate) fn data() -> &'static Data {
     DATA.get_or_init(|| Box::new(Data::new(&BUILT_IN)))
 }
 
-/// The place of a locale of CLDR.
-pub(crate) fn locale(name: &str) -> Option<u16> {
+/// A locale of CLDR, by its name.
+pub(crate) fn locale(name: &str) -> Option<Locale> {
     let at = LOCALES.binary_search_by(|row| text(&row.0).cmp(name.as_bytes())).ok()?;
-    u16::try_from(at).ok()
+    locale_at(u16::try_from(at).ok()?)
 }
 
-/// Every locale of CLDR with its place.
-pub(crate) fn locales() -> impl Iterator<Item = (u16, &'static str)> {
-    (0..).zip(LOCALES.iter()).filter_map(|(at, row)| Some((at, core::str::from_utf8(text(&row.0)).ok()?)))
+/// A locale of CLDR, by its place.
+fn locale_at(at: u16) -> Option<Locale> {
+    let row = LOCALES.get(usize::from(at))?;
+    let language = LANGUAGES.partition_point(|first| *first <= at).checked_sub(1)?;
+    let place = at.checked_sub(*LANGUAGES.get(language)?)?;
+    Some(Locale { language: u16::try_from(language).ok()?, place, parent: row.1 })
+}
+
+/// Every locale of CLDR, with its name.
+pub(crate) fn locales() -> impl Iterator<Item = (Locale, &'static str)> {
+    (0..)
+        .zip(LOCALES.iter())
+        .filter_map(|(at, row)| Some((locale_at(at)?, core::str::from_utf8(text(&row.0)).ok()?)))
 }
 
 fn text(padded: &[u8; 14]) -> &[u8] {
@@ -194,11 +215,6 @@ fn text(padded: &[u8; 14]) -> &[u8] {
 #[allow(clippy::cast_possible_truncation, reason = "LANGUAGES has some hundreds of rows")]
 const LANGUAGE_COUNT: u16 = LANGUAGES.len() as u16 - 1;
 
-/// The place of the language of a locale.
-fn language_of(locale: u16) -> u16 {
-    u16::try_from(LANGUAGES.partition_point(|first| *first <= locale)).unwrap_or(1).saturating_sub(1)
-}
-
 /// Whether CLDR has the language of a tag.
 #[cfg(feature = "full-data")]
 pub fn has_language(tag: &str) -> bool {
@@ -208,7 +224,7 @@ pub fn has_language(tag: &str) -> bool {
 /// The place of a language, by the tag of a locale of it or its own.
 #[cfg(feature = "full-data")]
 fn language(tag: &str) -> Option<u16> {
-    locale(tag.split('-').next()?).map(language_of)
+    locale(tag.split('-').next()?).map(|locale| locale.language)
 }
 
 /// The locales of a language.
@@ -217,9 +233,10 @@ fn of_language(language: u16) -> core::ops::Range<u16> {
     at(language)..at(language + 1)
 }
 
-/// The locale that one inherits from.
-fn parent_of(locale: u16) -> Option<u16> {
-    LOCALES.get(usize::from(locale)).map(|row| row.1).filter(|parent| *parent != ROOT)
+impl Locale {
+    fn parent(self) -> Option<Self> {
+        if self.parent == ROOT { None } else { locale_at(self.parent) }
+    }
 }
 
 /// The blocks of a part, with what each holds; none for one that is not there.
@@ -258,17 +275,16 @@ impl Data {
     }
 
     /// Whether a file has the texts of a locale. Nothing is opened.
-    pub(crate) fn has(&self, file: u8, locale: u16) -> bool {
-        self.compressed(file, language_of(locale)).is_some()
+    pub(crate) fn has(&self, file: u8, locale: Locale) -> bool {
+        self.compressed(file, locale.language).is_some()
     }
 
     /// The text of a key in a locale, or in one it inherits from.
-    pub(crate) fn text(&self, file: u8, locale: u16, key: Key) -> Option<&str> {
+    pub(crate) fn text(&self, file: u8, locale: Locale, key: Key) -> Option<&str> {
         // No locale has more than four above it.
-        core::iter::successors(Some(locale), |locale| parent_of(*locale)).take(8).find_map(|locale| {
-            let language = language_of(locale);
-            self.block(file, language)?.text(usize::from(locale - of_language(language).start), key)
-        })
+        core::iter::successors(Some(locale), |locale| locale.parent())
+            .take(8)
+            .find_map(|locale| self.block(file, locale.language)?.text(usize::from(locale.place), key))
     }
 
     fn block(&self, file: u8, language: u16) -> Option<&Block> {
@@ -392,7 +408,7 @@ mod tests {
     #[test]
     fn damaged_data_has_no_texts_and_does_no_harm() {
         let whole = of_languages(["cy"]);
-        let welsh = locale("cy").unwrap_or_default();
+        let welsh = locale("cy").expect("CLDR has Welsh");
         for end in [0, 5, HEAD - 1, HEAD, HEAD + 3, HEAD + 20, whole.len() / 2] {
             let damaged = Data::new(&[leaked(whole[..end].to_vec())]);
             for file in 0..6 {

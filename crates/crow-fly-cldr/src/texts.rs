@@ -19,7 +19,7 @@ pub struct Texts {
 pub struct LocaleTexts {
     texts: Texts,
     data: &'static data::Data,
-    locale: u16,
+    locale: data::Locale,
 }
 
 /// A key of a file, found once.
@@ -47,7 +47,7 @@ impl Texts {
         let (mut low, mut high) = (0, self.keys.len());
         while low < high {
             let middle = low + (high - low) / 2;
-            match self.keys.text(middle)?.cmp(key) {
+            match self.keys.bytes(middle)?.cmp(key.as_bytes()) {
                 Ordering::Less => low = middle + 1,
                 Ordering::Greater => high = middle,
                 Ordering::Equal => return u16::try_from(middle).ok().map(Key),
@@ -147,11 +147,15 @@ impl Keys {
     }
 
     fn text(self, at: usize) -> Option<&'static str> {
+        core::str::from_utf8(self.bytes(at)?).ok()
+    }
+
+    fn bytes(self, at: usize) -> Option<&'static [u8]> {
         if at >= self.len() {
             return None;
         }
         let (start, end) = self.place(at);
-        core::str::from_utf8(self.0.get(start..end)?).ok()
+        self.0.get(start..end)
     }
 }
 
