@@ -38,6 +38,12 @@ enum Chore {
         /// Only the rows whose name has this in it.
         #[arg(long, value_name = "TEXT", default_value = "")]
         only: String,
+        /// Fail where a row is over its limit by more than noise.
+        #[arg(long)]
+        check: bool,
+        /// What is run under valgrind: counts the instructions of the rows.
+        #[arg(long, hide = true)]
+        count: bool,
     },
     /// Format in a hundred locales beside the machine's Node, and list what differs.
     Compare {
@@ -75,10 +81,11 @@ fn main() -> ExitCode {
         Chore::Instructions => instructions::run(),
         Chore::Serve { how } => instructions::serve(how),
         Chore::Sizes => sizes::run(&root),
-        Chore::Bench { only } => {
-            bench::run(only);
+        Chore::Bench { only, count: true, .. } => {
+            bench::count(only);
             Ok(())
         }
+        Chore::Bench { only, check, .. } => bench::run(only, check),
     };
     match done {
         Ok(()) => ExitCode::SUCCESS,

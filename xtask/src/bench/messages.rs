@@ -21,7 +21,7 @@ fn context(tag: &str) -> FormatContext {
 }
 
 /// What is measured: a message into a text that is there already.
-fn format_into(to: &mut String, program: &Program, context: &FormatContext, args: &Args<'_>) {
+pub(super) fn format_into(to: &mut String, program: &Program, context: &FormatContext, args: &Args<'_>) {
     to.clear();
     // Writing to a `String` does not fail.
     let _ = program.format(context, args).write_to(to);
@@ -54,7 +54,7 @@ fn texts(table: &Table) {
     );
     table.row(
         "a text with a name; `write!`",
-        1.5,
+        1.25,
         || format_into(&mut ours, black_box(&named), &english, &args! { name: black_box("Mair") }),
         || {
             other.clear();
@@ -75,7 +75,7 @@ fn plurals(table: &Table) {
     );
     table.row(
         "a plural in English; `match` and `write!` with separators",
-        2.0,
+        1.5,
         || format_into(&mut ours, black_box(&seats), &english, &args! { seats: black_box(1250) }),
         || {
             other.clear();
@@ -91,7 +91,7 @@ fn plurals(table: &Table) {
     );
     table.row(
         "a plural in Polish; `match` and `write!` with separators",
-        2.0,
+        1.5,
         || format_into(&mut ours, black_box(&miejsca), &polish, &args! { seats: black_box(12_503) }),
         || {
             other.clear();
@@ -117,7 +117,7 @@ fn arabic_plurals(table: &Table) {
     );
     table.row(
         "a plural in Arabic, Arabic digits; `match` and `write!` with separators",
-        3.0,
+        2.0,
         || format_into(&mut ours, black_box(&maqaid), &arabic, &args! { seats: black_box(12_503) }),
         || {
             other.clear();
@@ -143,7 +143,7 @@ fn formats(table: &Table) {
     let date = jiff::civil::date(2026, 3, 1);
     table.row(
         "an amount of money; `write!` with two digits",
-        4.0,
+        1.7,
         || format_into(&mut ours, black_box(&fare), &english, &args! { fare: amount.clone() }),
         || {
             other.clear();
@@ -153,7 +153,7 @@ fn formats(table: &Table) {
     );
     table.row(
         "a medium date; `strftime` of the same fields",
-        2.0,
+        1.5,
         || format_into(&mut ours, black_box(&day), &english, &args! { day: black_box(date) }),
         || {
             other.clear();

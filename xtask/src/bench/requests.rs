@@ -55,7 +55,7 @@ pub(super) fn headers(table: &Table) {
     let hostile = "a;q=0.1,zz-QQ-x;q=9,*,".repeat(3_000).chars().take(64 * 1024).collect::<String>();
     table.row(
         "header → locale, 40 locales, exact hit; by hand",
-        1.0,
+        0.45,
         || closest(&forty, EXACT),
         || {
             black_box(by_hand(black_box(EXACT), &known));
@@ -89,7 +89,7 @@ pub(super) fn tags(table: &Table) {
     let row = |name, tag: &'static str| {
         table.row(
             name,
-            2.0,
+            1.4,
             move || {
                 let mut tag = LanguageTag::parse(black_box(tag));
                 if let Ok(tag) = &mut tag {
@@ -131,7 +131,7 @@ pub(super) fn decisions(table: &Table) {
     );
     table.row(
         "decide a first visit to the root; parsing the cookie header",
-        3.0,
+        1.0,
         || {
             black_box(policy.decide(&facts(black_box("/"))));
         },
