@@ -167,9 +167,10 @@ fn lookup(table: &Table, runtime: &Runtime) {
 
 /// Texts as a page says them: of the first locale of a chain, and of the third.
 fn page(table: &Table, runtime: &Runtime) {
-    let english = (0..200)
-        .map(|at| format!("message-{at} = 'Ferry {at} leaves for {{$harbour}}'\n"))
-        .collect::<String>();
+    let english = (0..200).fold(String::new(), |mut text, at| {
+        let _ = writeln!(text, "message-{at} = 'Ferry {at} leaves for {{$harbour}}'");
+        text
+    });
     let files =
         [("en", "board", english.as_str()), ("en-GB", "board", "own = 'x'"), ("cy", "board", "own = 'x'")];
     let config = Config::parse(

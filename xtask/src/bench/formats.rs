@@ -8,6 +8,7 @@ use crow_fly_core::message::{FormatContext, Isolation, Message, Program};
 use crow_fly_core::tag::LanguageTag;
 
 use super::Table;
+use super::messages::format_into;
 
 fn program(source: &str) -> Program {
     Program::compile(&Message::parse(source).expect("the source is well-formed"))
@@ -87,14 +88,7 @@ fn words(table: &Table) {
     table.row(
         "a relative time; `match` and `write!`",
         4.0,
-        || {
-            super::messages::format_into(
-                &mut ours,
-                black_box(&days),
-                &english,
-                &args! { days: black_box(-3) },
-            )
-        },
+        || format_into(&mut ours, black_box(&days), &english, &args! { days: black_box(-3) }),
         || {
             other.clear();
             let days = black_box(-3_i32);
@@ -114,7 +108,7 @@ fn words(table: &Table) {
         4.0,
         || {
             let boats_arg = black_box(three).map(str::to_owned).to_vec();
-            super::messages::format_into(&mut ours, black_box(&boats), &english, &args! { boats: boats_arg });
+            format_into(&mut ours, black_box(&boats), &english, &args! { boats: boats_arg });
         },
         || {
             other.clear();
@@ -127,14 +121,7 @@ fn words(table: &Table) {
     table.row(
         "a compact number; `write!` with one digit",
         8.0,
-        || {
-            super::messages::format_into(
-                &mut ours,
-                black_box(&many),
-                &english,
-                &args! { n: black_box(1_234_567) },
-            )
-        },
+        || format_into(&mut ours, black_box(&many), &english, &args! { n: black_box(1_234_567) }),
         || {
             other.clear();
             let _ = write!(other, "{:.1}M", f64::from(black_box(1_234_567_u32)) / 1e6);
@@ -153,7 +140,7 @@ fn ranges(table: &Table) {
         8.0,
         || {
             let args = args! { from: black_box(from), to: black_box(to) };
-            super::messages::format_into(&mut ours, black_box(&days), &english, &args);
+            format_into(&mut ours, black_box(&days), &english, &args);
         },
         || {
             other.clear();
