@@ -7,8 +7,32 @@ use crate::generated::aliases as table;
 /// The replacement of a bare language, a tag.
 pub fn language(language: Code) -> Option<&'static str> {
     match three(language)? {
-        key @ [_, _, 0] => lookup(&table::TWO_LETTERS, &key),
+        key @ [a, b, 0] if LANGUAGES.has(a, b) => lookup(&table::TWO_LETTERS, &key),
+        [_, _, 0] => None,
         key => lookup(&table::THREE_LETTERS, &key),
+    }
+}
+
+/// The two letters that have an alias, a bit each: nearly all tags have none, and need not be searched for.
+struct Pairs([u32; 32]);
+
+static LANGUAGES: Pairs = Pairs::of(&table::TWO_LETTERS);
+static REGIONS: Pairs = Pairs::of(&table::TWO_LETTER_REGIONS);
+
+impl Pairs {
+    const fn of<V: Copy>(rows: &[([u8; 3], V)]) -> Self {
+        let mut bits = [0; 32];
+        let mut at = 0;
+        while at < rows.len() {
+            let [a, b, _] = rows[at].0;
+            bits[a as usize % 32] |= 1 << (b % 32);
+            at += 1;
+        }
+        Self(bits)
+    }
+
+    fn has(&self, a: u8, b: u8) -> bool {
+        self.0.get(usize::from(a % 32)).is_some_and(|bits| bits >> (b % 32) & 1 == 1)
     }
 }
 
@@ -53,7 +77,8 @@ pub fn script(script: Code) -> Option<[u8; 4]> {
 /// The replacements of a region; where there are several, the likely one of the language is meant.
 pub fn region(region: Code) -> Option<&'static [[u8; 3]]> {
     match three(region)? {
-        key @ [_, _, 0] => lookup(&table::TWO_LETTER_REGIONS, &key),
+        key @ [a, b, 0] if REGIONS.has(a, b) => lookup(&table::TWO_LETTER_REGIONS, &key),
+        [_, _, 0] => None,
         key => lookup(&table::OTHER_REGIONS, &key),
     }
 }

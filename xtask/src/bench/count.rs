@@ -27,8 +27,8 @@ pub(super) fn run(only: &str) -> Result<Counts> {
 
 fn run_in(folder: &Path, only: &str) -> Result<Counts> {
     let output = Command::new("valgrind")
-        .args(["--tool=callgrind", "--collect-atstart=no"])
-        .args(["--toggle-collect=*bench*count*counted*", "--dump-after=*bench*count*counted*"])
+        .args(["--tool=callgrind", "--zero-before=xtask::bench::count::counted"])
+        .arg("--dump-after=xtask::bench::count::counted")
         .arg(format!("--callgrind-out-file={}", folder.join("out").display()))
         .arg(std::env::current_exe()?)
         .args(["bench", "--count", "--only", only])

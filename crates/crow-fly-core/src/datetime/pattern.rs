@@ -153,6 +153,9 @@ fn field(
 
 /// A number of at least so many digits, without groups.
 fn padded(value: u32, least: usize, numbers: &NumberLocale, output: &mut dyn fmt::Write) -> fmt::Result {
+    if let Some(digits) = numbers.two_digits(value, least) {
+        return output.write_str(digits);
+    }
     let format = NumberFormat {
         integer_digits: u8::try_from(least).unwrap_or(1),
         grouping: Grouping::Never,

@@ -235,11 +235,15 @@ impl NumberFormat {
         let length = length.max(usize::from(self.integer_digits)).min(MOST_DIGITS);
         // The digits, lowest last; what is not a digit of the number is a zero before it.
         let mut digits = [0_u8; MOST_DIGITS];
-        digits.iter_mut().rev().fold(rest, |rest, slot| {
+        let mut left = rest;
+        for slot in digits.iter_mut().rev() {
+            if left == 0 {
+                break;
+            }
             // Below ten, so the cast is exact.
-            *slot = (rest % 10) as u8;
-            rest / 10
-        });
+            *slot = (left % 10) as u8;
+            left /= 10;
+        }
         let digits = digits.get(MOST_DIGITS - length..).unwrap_or_default();
         self.write_grouped(digits, length, locale, output)
     }
@@ -405,6 +409,17 @@ impl NumberLocale {
     /// The name of the numbering system whose patterns the locale uses.
     pub(super) fn pattern_system(self) -> &'static str {
         self.shape.system()
+    }
+
+    /// A number of at most two digits, with at least one or two, where the digits are ASCII.
+    pub(crate) fn two_digits(&self, value: u32, least: usize) -> Option<&'static str> {
+        let value = usize::try_from(value).ok().filter(|value| *value < 100 && self.digits[0] == '0')?;
+        let from = match least {
+            0 | 1 if value < 10 => 2,
+            ..=2 => 1,
+            _ => return None,
+        };
+        THREES.get(value * 3 + from..value * 3 + 3)
     }
 
     /// Whether numbers are written in ASCII digits, three and three.

@@ -57,22 +57,32 @@ impl Signs<'_> {
 
 /// An ISO 4217 code: three letters.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Hash)]
-pub struct Currency([u8; 3]);
+pub struct Currency {
+    code: [u8; 3],
+    digits: u8,
+    /// The key of its symbol, where CLDR knows the currency.
+    symbol: Option<Key>,
+}
 
 impl Currency {
     pub(crate) fn read(code: &str) -> Option<Self> {
         let code: [u8; 3] = code.as_bytes().try_into().ok()?;
-        code.iter().all(u8::is_ascii_alphabetic).then(|| Self(code.map(|letter| letter.to_ascii_uppercase())))
+        if !code.iter().all(u8::is_ascii_alphabetic) {
+            return None;
+        }
+        let code = code.map(|letter| letter.to_ascii_uppercase());
+        let text = core::str::from_utf8(&code).ok()?;
+        Some(Self { code, digits: currency_digits(text), symbol: CURRENCIES.key(text) })
     }
 
     /// The code.
     pub fn as_str(&self) -> &str {
-        core::str::from_utf8(&self.0).unwrap_or_default()
+        core::str::from_utf8(&self.code).unwrap_or_default()
     }
 
     /// How many digits an amount has behind the decimal sign.
-    pub fn digits(self) -> u8 {
-        currency_digits(self.as_str())
+    pub const fn digits(self) -> u8 {
+        self.digits
     }
 }
 
@@ -347,6 +357,7 @@ impl NumberPatterns {
         let locale = &latin.map_or(*locale, |money| locale.with_signs(money.decimal, money.group));
         let code = currency.as_str();
         let text = |key: &str| self.currencies.and_then(|texts| texts.get(key));
+        let usual_symbol = || self.currencies.zip(currency.symbol).and_then(|(texts, key)| texts.find(key));
         if display == CurrencyDisplay::Name {
             let category = self.rules.category(number);
             let name = Self::form(self.currencies, &[code], category)
@@ -361,9 +372,9 @@ impl NumberPatterns {
             CurrencyDisplay::Code => code,
             CurrencyDisplay::Never => "",
             CurrencyDisplay::Narrow => {
-                text(&key(&[code, currencies::NARROW])).or_else(|| text(code)).unwrap_or(code)
+                text(&key(&[code, currencies::NARROW])).or_else(usual_symbol).unwrap_or(code)
             }
-            _ => text(code).unwrap_or(code),
+            _ => usual_symbol().unwrap_or(code),
         };
         let (usual, next_to_letters) =
             if accounting { (ACCOUNTING, ACCOUNTING_ALPHA) } else { (MONEY, MONEY_ALPHA) };

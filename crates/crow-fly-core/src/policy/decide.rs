@@ -480,9 +480,10 @@ fn parse(text: &str) -> Option<LanguageTag> {
     plain(text.as_bytes()).or_else(|| LanguageTag::parse_lenient(text).ok())
 }
 
-fn with_query(location: String, query: Option<&str>) -> String {
-    match query {
-        Some(query) => alloc::format!("{location}?{query}"),
-        None => location,
+fn with_query(mut location: String, query: Option<&str>) -> String {
+    if let Some(query) = query {
+        location.push('?');
+        location.push_str(query);
     }
+    location
 }

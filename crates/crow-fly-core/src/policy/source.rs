@@ -32,7 +32,7 @@ pub enum LocaleSource {
 
 impl LocaleSource {
     /// Every source.
-    pub const ALL: [Self; 9] = [
+    pub const ALL: &'static [Self] = &[
         Self::Path,
         Self::Host,
         Self::Query,
@@ -44,9 +44,12 @@ impl LocaleSource {
         Self::Default,
     ];
 
+    /// How many there are.
+    pub(super) const COUNT: usize = Self::ALL.len();
+
     /// The sources of an application that says nothing else.
-    pub const USUAL: [Self; 5] =
-        [Self::Path, Self::Session, Self::Cookie, Self::AcceptLanguage, Self::Default];
+    pub const USUAL: &'static [Self] =
+        &[Self::Path, Self::Session, Self::Cookie, Self::AcceptLanguage, Self::Default];
 
     /// The name, as configuration writes it.
     pub const fn as_str(self) -> &'static str {
@@ -79,7 +82,7 @@ impl FromStr for LocaleSource {
     type Err = ParseValueError;
 
     fn from_str(name: &str) -> Result<Self, ParseValueError> {
-        let found = Self::ALL.into_iter().find(|source| source.as_str() == name);
+        let found = Self::ALL.iter().copied().find(|source| source.as_str() == name);
         found.ok_or_else(|| ParseValueError::new("a source of locales", name, "write `path`, `host`, `query`, `header`, `visitor`, `session`, `cookie`, `accept-language` or `default`"))
     }
 }

@@ -4,16 +4,57 @@ use alloc::borrow::ToOwned;
 use alloc::format;
 use alloc::string::{String, ToString};
 use alloc::vec::Vec;
-
-use smallvec::SmallVec;
+use core::fmt;
+use core::ops::Deref;
 
 use super::{Decision, Facts, LocaleSource, Outcome, Policy, SessionValue};
 use crate::accept::AcceptLanguage;
 use crate::locale_set::{LocaleId, Match, MatchKind};
 use crate::route::PathMatch;
 
-/// What every source said, in the policy's order. Allocates nothing.
-pub type Trace = SmallVec<[Step; 9]>;
+/// What every source said, in the policy's order: reads as a slice of [`Step`]s. Allocates nothing.
+#[derive(Clone)]
+pub struct Trace {
+    steps: [Step; LocaleSource::COUNT],
+    length: u8,
+}
+
+impl Trace {
+    pub(super) const fn new() -> Self {
+        let none = Step { source: LocaleSource::Default, verdict: Verdict::NotReached };
+        Self { steps: [none; LocaleSource::COUNT], length: 0 }
+    }
+
+    /// Adds a step; there is one of each source at most.
+    pub(super) fn push(&mut self, step: Step) {
+        if let Some(slot) = self.steps.get_mut(usize::from(self.length)) {
+            *slot = step;
+            self.length += 1;
+        }
+    }
+}
+
+impl Deref for Trace {
+    type Target = [Step];
+
+    fn deref(&self) -> &[Step] {
+        self.steps.get(..usize::from(self.length)).unwrap_or_default()
+    }
+}
+
+impl FromIterator<Step> for Trace {
+    fn from_iter<I: IntoIterator<Item = Step>>(steps: I) -> Self {
+        let mut trace = Self::new();
+        steps.into_iter().for_each(|step| trace.push(step));
+        trace
+    }
+}
+
+impl fmt::Debug for Trace {
+    fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
+        f.debug_list().entries(self.iter()).finish()
+    }
+}
 
 /// What one source said.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]

@@ -405,12 +405,12 @@ impl Routes {
     fn prefixed(&self, locale: LocaleId, localized: &str, behind: &str) -> String {
         if locale == self.default && !self.prefixed_default {
             let path = if localized.is_empty() { "/" } else { localized };
-            return owned_local(alloc::format!("{}{path}{behind}", self.base));
+            return owned_local([self.base.as_str(), path, behind].concat());
         }
         let slash = if localized.is_empty() || localized.starts_with('/') { "" } else { "/" };
         let path = if localized == "/" { "" } else { localized };
         let prefix = self.prefixes.get(locale.index()).map_or("", String::as_str);
-        owned_local(alloc::format!("{}/{prefix}{slash}{path}{behind}", self.base))
+        owned_local([self.base.as_str(), "/", prefix, slash, path, behind].concat())
     }
 }
 

@@ -184,7 +184,7 @@ proptest! {
         let routes = welsh_pages(routes.with_base(base).with_stripped_base(stripped), welsh);
         let policy = Policy::new(set)
             .with_routes(routes)
-            .with_sources(LocaleSource::ALL)
+            .with_sources(LocaleSource::ALL.iter().copied())
             .with_redirect(if everywhere { RedirectRule::Everywhere } else { RedirectRule::Root })
             .with_formats(if formats { FormatsRule::Visitor } else { FormatsRule::Words });
         let lines = [&header[..]];
