@@ -5,7 +5,7 @@ use core::fmt;
 
 use crow_fly_cldr::keys::{dates as keys, key};
 
-use super::pattern::write as write_pattern;
+use super::pattern::{pieces, write as write_pattern};
 use super::value::Moment;
 use super::{DateFormat, DatePatterns, Length, Precision, skeleton};
 use crate::number::NumberLocale;
@@ -19,17 +19,17 @@ pub(super) fn write(
     output: &mut dyn fmt::Write,
 ) -> fmt::Result {
     let Some(field) = greatest_difference(start, end, format) else {
-        return write_pattern(texts, &texts.pattern(format, start), start, numbers, output);
+        return write_pattern(texts, pieces(&texts.pattern(format, start)), start, numbers, output);
     };
     if let Some(interval) = skeleton_of(texts, format).and_then(|skeleton| interval(texts, &skeleton, field))
     {
         let (first, second) = halves(&interval);
-        write_pattern(texts, first, start, numbers, output)?;
-        return write_pattern(texts, second, end, numbers, output);
+        write_pattern(texts, pieces(first), start, numbers, output)?;
+        return write_pattern(texts, pieces(second), end, numbers, output);
     }
     let mut ends = [String::new(), String::new()];
     for (text, moment) in ends.iter_mut().zip([start, end]) {
-        write_pattern(texts, &texts.pattern(format, moment), moment, numbers, text)?;
+        write_pattern(texts, pieces(&texts.pattern(format, moment)), moment, numbers, text)?;
     }
     let [first, second] = &ends;
     output.write_str(

@@ -30,6 +30,8 @@ use crow_fly_cldr::supplement;
 use crow_fly_cldr::texts::{Key, LocaleTexts};
 use jiff::tz::TimeZone;
 
+use pattern::SplitPattern;
+
 use crate::locale_texts;
 use crate::number::NumberLocale;
 use crate::tag::LanguageTag;
@@ -114,7 +116,7 @@ pub struct DatePatterns {
     /// The flexible day periods.
     periods: &'static [(&'static str, u16, u16)],
     /// What nearly every date needs, read once: the medium pattern, and the names of its months.
-    medium: Option<&'static str>,
+    medium: Option<SplitPattern>,
     months: [Option<&'static str>; 12],
 }
 
@@ -137,7 +139,7 @@ impl DatePatterns {
             || supplement::hour(&alloc::format!("{language}-{region}")).or_else(|| supplement::hour(region));
         let texts = locale_texts::find(DATES, tag);
         Self {
-            medium: texts.and_then(|texts| texts.find(MEDIUM)),
+            medium: texts.and_then(|texts| SplitPattern::of(texts.find(MEDIUM)?)),
             months: pattern::MONTHS.abbreviated.map(|month| texts?.find(month)),
             texts,
             hour: wanted.or_else(usual).or_else(|| supplement::hour("001")).unwrap_or('H'),
@@ -176,7 +178,13 @@ impl DatePatterns {
         output: &mut dyn fmt::Write,
     ) -> fmt::Result {
         let moment = value.moment(format);
-        pattern::write(self, &self.pattern(format, &moment), &moment, numbers, output)
+        if let (Some((DateFields::YearMonthDay, Length::Medium)), None, Some(medium)) =
+            (format.date, format.time, &self.medium)
+        {
+            return pattern::write(self, medium.pieces(), &moment, numbers, output);
+        }
+        let pattern = self.pattern(format, &moment);
+        pattern::write(self, pattern::pieces(&pattern), &moment, numbers, output)
     }
 
     /// Writes the stretch from one date or time to another.
@@ -219,7 +227,9 @@ impl DatePatterns {
     }
 
     fn date_pattern(&self, fields: DateFields, length: Length) -> Cow<'static, str> {
-        if let (DateFields::YearMonthDay, Length::Medium, Some(medium)) = (fields, length, self.medium) {
+        if (fields, length) == (DateFields::YearMonthDay, Length::Medium)
+            && let Some(medium) = self.find(MEDIUM)
+        {
             return Cow::Borrowed(medium);
         }
         let whole = match (fields, length) {

@@ -12,6 +12,7 @@ use super::value::Moment;
 use crate::number::{Grouping, NumberFormat, NumberLocale};
 
 /// A run of a pattern: a field by its letter and length, or text.
+#[derive(Clone, Copy, Debug)]
 pub(super) enum Piece<'p> {
     Field(char, usize),
     Text(&'p str),
@@ -48,14 +49,37 @@ pub(super) fn pieces(pattern: &str) -> impl Iterator<Item = Piece<'_>> {
     })
 }
 
-pub(super) fn write(
+/// A pattern that is split already; few have more runs.
+#[derive(Clone, Copy, Debug)]
+pub(super) struct SplitPattern {
+    pieces: [Piece<'static>; 8],
+    length: u8,
+}
+
+impl SplitPattern {
+    /// Splits a pattern; none where it has too many runs.
+    pub(super) fn of(pattern: &'static str) -> Option<Self> {
+        let mut split = Self { pieces: [Piece::Text(""); 8], length: 0 };
+        for piece in pieces(pattern) {
+            *split.pieces.get_mut(usize::from(split.length))? = piece;
+            split.length += 1;
+        }
+        Some(split)
+    }
+
+    pub(super) fn pieces(&self) -> impl Iterator<Item = Piece<'static>> {
+        self.pieces.iter().copied().take(usize::from(self.length))
+    }
+}
+
+pub(super) fn write<'p>(
     texts: &DatePatterns,
-    pattern: &str,
+    pattern: impl Iterator<Item = Piece<'p>>,
     moment: &Moment,
     numbers: &NumberLocale,
     output: &mut dyn fmt::Write,
 ) -> fmt::Result {
-    for piece in pieces(pattern) {
+    for piece in pattern {
         match piece {
             Piece::Text(text) => output.write_str(text)?,
             Piece::Field(letter, length) => field(texts, letter, length, moment, numbers, output)?,
@@ -155,6 +179,14 @@ fn field(
 fn padded(value: u32, least: usize, numbers: &NumberLocale, output: &mut dyn fmt::Write) -> fmt::Result {
     if let Some(digits) = numbers.two_digits(value, least) {
         return output.write_str(digits);
+    }
+    // A year.
+    if let (1000..10_000, ..=4) = (value, least)
+        && let Some((century, year)) =
+            numbers.two_digits(value / 100, 2).zip(numbers.two_digits(value % 100, 2))
+    {
+        output.write_str(century)?;
+        return output.write_str(year);
     }
     let format = NumberFormat {
         integer_digits: u8::try_from(least).unwrap_or(1),
