@@ -254,6 +254,10 @@ rules! {
         "a key is a message and a group of messages"
         "One of the two cannot be reached."
         "{ \"seats\": \"…\", \"seats.left\": \"…\" }" "{ \"seats.title\": \"…\", \"seats.left\": \"…\" }";
+    CrowdedKeys "crowded-keys" Error Project
+        "too many keys have one hash"
+        "Keys get one hash only where they are made for it, to make a program slow. The ones past 64 are left out."
+        "" "";
     TooDeep "too-deep" Error Project
         "groups are nested too deeply"
         "32 levels are read."

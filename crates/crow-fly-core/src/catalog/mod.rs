@@ -24,7 +24,8 @@ use rapidhash::v3::{DEFAULT_RAPID_SECRETS, rapidhash_v3_nano_inline};
 use smallvec::SmallVec;
 
 use crate::finding::{FileFindings, Finding, Severity};
-use crate::message::{Arena, Compiler, Program, Slice};
+use crate::message::{Arena, Compiler, ProgramBody, ProgramRef, Slice};
+use crate::rule::Rule;
 
 mod source;
 
@@ -141,7 +142,7 @@ struct KeyRow {
 
 #[derive(Clone, Debug)]
 enum Row {
-    Message(Program),
+    Message(ProgramBody),
     Broken,
     Group,
 }
@@ -150,7 +151,7 @@ enum Row {
 #[derive(Clone, Copy, Debug)]
 pub enum Entry<'c> {
     /// A message.
-    Message(&'c Program),
+    Message(ProgramRef<'c>),
     /// A message whose source has errors.
     Broken,
     /// Not a message, but the name of a group of them.
@@ -225,14 +226,37 @@ impl Catalog {
             places: HashTable::with_capacity(bodies.len()),
             hasher: hasher.clone(),
         };
+        let mut crowded = 0;
+        // The groups of one message are most often those of the one before it.
+        let mut groups = Slice::default();
         for (key, line, body) in bodies {
-            let program = |body| Row::Message(Program::new(Arc::clone(&catalog.arena), body));
-            catalog.put(&mut whole, key, line, body.map_or(Row::Broken, program));
-            let dots =
-                catalog.arena.str(key).match_indices('.').map(|(at, _)| at).collect::<SmallVec<[_; 4]>>();
+            crowded +=
+                usize::from(!catalog.put(&mut whole, key, line, body.map_or(Row::Broken, Row::Message)));
+            let text = catalog.arena.str(key).as_bytes();
+            let Some(last) = memchr::memrchr(b'.', text) else { continue };
+            if catalog.arena.bytes(groups) == text.get(..last) {
+                continue;
+            }
+            groups = key.first(last);
+            let dots = memchr::memchr_iter(b'.', text).collect::<SmallVec<[_; 4]>>();
             for at in dots {
                 catalog.put(&mut whole, key.first(at), line, Row::Group);
             }
+        }
+        if crowded > 0 {
+            findings.add(Severity::Error, || Finding {
+                rule: Rule::CrowdedKeys,
+                severity: Severity::Error,
+                locale: locale.to_owned(),
+                section: section.to_owned(),
+                place: None,
+                key: None,
+                text: alloc::format!(
+                    "{crowded} messages are left out: more than {MOST_ALIKE} keys have one hash"
+                ),
+                help: "look at who has written this file: such keys are made on purpose".to_owned(),
+                fix: None,
+            });
         }
         catalog.rows.shrink_to_fit();
         catalog.lines.shrink_to_fit();
@@ -240,7 +264,8 @@ impl Catalog {
     }
 
     /// Adds what there is for a key. Of two with one key the later one counts; a group is none where there is a message.
-    fn put(&mut self, whole: &mut WholeKey, key: Slice, line: u32, row: Row) {
+    /// False where too many keys have its hash: it is left out.
+    fn put(&mut self, whole: &mut WholeKey, key: Slice, line: u32, row: Row) -> bool {
         let text = self.arena.str(key);
         let hash = whole.hash(&self.hasher, text);
         let compared = Cell::new(0_usize);
@@ -250,8 +275,8 @@ impl Catalog {
         };
         let known = self.places.find(hash.0, is_same).copied();
         if compared.get() > MOST_ALIKE {
-            // Only keys that were made for it have so many others of their hash: it is as if they were not there.
-            return;
+            // Only keys that were made for it have so many others of their hash.
+            return false;
         }
         if let Some(at) = known {
             let known = (self.rows.get_mut(at as usize), self.lines.get_mut(at as usize));
@@ -260,7 +285,7 @@ impl Catalog {
             {
                 (*known, *known_line) = (KeyRow { key, row }, line);
             }
-            return;
+            return true;
         }
         // Catalogs are bounded by the length of their files, far below the bound of the type.
         let at = u32::try_from(self.rows.len()).unwrap_or(u32::MAX);
@@ -271,6 +296,7 @@ impl Catalog {
             let key = rows.get(*at as usize).map_or("", |row| arena.str(row.key));
             hasher.hash_in(section, key).0
         });
+        true
     }
 
     /// The hash of a key without its section.
@@ -307,7 +333,7 @@ impl Catalog {
     #[inline]
     pub fn entry(&self, row: u32) -> Entry<'_> {
         match self.rows.get(row as usize).map(|row| &row.row) {
-            Some(Row::Message(program)) => Entry::Message(program),
+            Some(Row::Message(body)) => Entry::Message(ProgramRef::new(&self.arena, *body)),
             Some(Row::Broken) => Entry::Broken,
             Some(Row::Group) => Entry::Group,
             None => Entry::Missing,

@@ -26,11 +26,6 @@ impl Program {
         let body = compiler.add(message);
         Self { arena: Arc::new(compiler.finish()), body }
     }
-
-    /// A message of an arena.
-    pub(crate) const fn new(arena: Arc<Arena>, body: Body) -> Self {
-        Self { arena, body }
-    }
 }
 
 /// Lists of a catalog are bounded by its length, far below the bound of the type.

@@ -17,7 +17,28 @@ pub struct Program {
     pub(super) body: Body,
 }
 
+/// A message of a [catalog](crate::catalog::Catalog), made ready. Cheap to copy.
+#[derive(Clone, Copy, Debug)]
+pub struct ProgramRef<'p> {
+    pub(super) arena: &'p Arena,
+    pub(super) body: Body,
+}
+
 impl Program {
+    /// The program, borrowed.
+    #[inline]
+    pub fn borrowed(&self) -> ProgramRef<'_> {
+        ProgramRef { arena: &self.arena, body: self.body }
+    }
+}
+
+impl<'p> ProgramRef<'p> {
+    /// A message of an arena.
+    #[inline]
+    pub(crate) const fn new(arena: &'p Arena, body: Body) -> Self {
+        Self { arena, body }
+    }
+
     /// Room for what is said: that of a text, and some for values.
     pub(super) fn usual_length(&self) -> usize {
         match self.body {

@@ -8,7 +8,7 @@ use crow_fly_core::catalog::{Catalog, Entry, KeyHash, KeyHasher, split_key};
 use crow_fly_core::direction::Direction;
 use crow_fly_core::finding::Finding;
 use crow_fly_core::locale_set::LocaleId;
-use crow_fly_core::message::{FormatContext, Program};
+use crow_fly_core::message::{FormatContext, ProgramRef};
 use crow_fly_core::tag::LanguageTag;
 use tokio::time::Instant;
 
@@ -109,7 +109,7 @@ pub(crate) struct Hit<'g> {
 
 impl<'g> Hit<'g> {
     /// The message.
-    pub(crate) fn program(&self) -> Option<&'g Program> {
+    pub(crate) fn program(&self) -> Option<ProgramRef<'g>> {
         match self.section.catalog.entry(self.row) {
             Entry::Message(program) => Some(program),
             // It is found by its row, which has one.

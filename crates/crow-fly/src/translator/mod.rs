@@ -7,7 +7,9 @@ use std::sync::Arc;
 use crow_fly_core::accept::AcceptLanguage;
 use crow_fly_core::direction::Direction;
 use crow_fly_core::locale_set::LocaleId;
-use crow_fly_core::message::{FormatContext, FormatError, Formatting, Html, Message, Part, Program};
+use crow_fly_core::message::{
+    FormatContext, FormatError, Formatting, Html, Message, Part, Program, ProgramRef,
+};
 use crow_fly_core::policy::{Decision, LocaleSource, Outcome};
 use crow_fly_core::tag::LanguageTag;
 use crow_fly_core::time_zone::TimeZoneName;
@@ -203,11 +205,26 @@ fn key_and_arguments(key: &str, args: &Args<'_>) -> String {
     if arguments.is_empty() { key.to_owned() } else { format!("{key}({arguments})") }
 }
 
+/// A message of a catalog, or of code.
+enum FoundProgram<'t> {
+    OfCatalog(ProgramRef<'t>),
+    OfCode(Program),
+}
+
+impl FoundProgram<'_> {
+    fn borrowed(&self) -> ProgramRef<'_> {
+        match self {
+            Self::OfCatalog(program) => *program,
+            Self::OfCode(program) => program.borrowed(),
+        }
+    }
+}
+
 /// A message that was found, and what to format it with.
 struct Found<'t> {
     /// Where it is from; none for a default text in code.
     place: Option<Place<'t>>,
-    program: Cow<'t, Program>,
+    program: FoundProgram<'t>,
     context: Cow<'t, FormatContext>,
     /// The language of the text, where it is not the page's.
     other: Option<OtherLanguage<'t>>,
@@ -345,7 +362,8 @@ impl Translator {
         found.isolate(message);
         let mut errors = Vec::new();
         let mut report = |error| errors.push(error);
-        let formatted = output(found.program.format(&found.context, &message.args).reporting(&mut report));
+        let formatted =
+            output(found.program.borrowed().format(&found.context, &message.args).reporting(&mut report));
         if !errors.is_empty() {
             self.report_errors(&message.key, found.place.as_ref(), &errors);
         }
@@ -362,7 +380,7 @@ impl Translator {
     ) -> Option<(T, Option<OtherLanguage<'_>>)> {
         let mut found = self.find(message)?;
         found.isolate(message);
-        let formatting = found.program.format(&found.context, &message.args);
+        let formatting = found.program.borrowed().format(&found.context, &message.args);
         Some((output(formatting.reporting(report)), found.other))
     }
 
@@ -436,7 +454,7 @@ impl Translator {
             self.report_fallback(&message.key, tag);
         }
         let other = falls_back.then_some(OtherLanguage { tag, direction: link.direction });
-        let program = Cow::Borrowed(hit.program()?);
+        let program = FoundProgram::OfCatalog(hit.program()?);
         Some(Found { program, context: self.context(link), other, place: Some(place) })
     }
 
@@ -456,7 +474,7 @@ impl Translator {
         let other = (tag.language() != self.locale().language())
             .then(|| OtherLanguage { tag, direction: Direction::of(tag) });
         Some(Found {
-            program: Cow::Owned(Program::compile(&default)),
+            program: FoundProgram::OfCode(Program::compile(&default)),
             context: self.default_context(),
             other,
             place: None,

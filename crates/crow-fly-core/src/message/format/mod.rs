@@ -25,7 +25,7 @@ use self::text::TextOutput;
 use super::format_error::FormatError;
 use super::function::numeric::NumberOptions;
 use super::function::resolved::ResolvedValue;
-use super::program::{Body, Operand, Operation, Program, Routine, Slice};
+use super::program::{Body, Operand, Operation, Program, ProgramRef, Routine, Slice};
 use crate::html::Html;
 use crate::value::{Args, Value};
 
@@ -34,7 +34,7 @@ use crate::value::{Args, Value};
 /// It is also `Display`, as text, for `write!` and templates.
 #[must_use = "nothing is formatted until `text`, `html`, `parts` or `write_to` is called"]
 pub struct Formatting<'p, 'v, 'e> {
-    program: &'p Program,
+    program: ProgramRef<'p>,
     context: &'p FormatContext,
     args: &'p Args<'v>,
     report: Option<&'e mut dyn FnMut(FormatError)>,
@@ -56,8 +56,20 @@ impl Program {
     /// # Ok::<(), Box<dyn std::error::Error>>(())
     /// ```
     #[inline]
-    pub const fn format<'p, 'v>(
+    pub fn format<'p, 'v>(
         &'p self,
+        context: &'p FormatContext,
+        args: &'p Args<'v>,
+    ) -> Formatting<'p, 'v, 'static> {
+        self.borrowed().format(context, args)
+    }
+}
+
+impl<'p> ProgramRef<'p> {
+    /// Formats the message in a context, as [`Program::format`] does.
+    #[inline]
+    pub const fn format<'v>(
+        self,
         context: &'p FormatContext,
         args: &'p Args<'v>,
     ) -> Formatting<'p, 'v, 'static> {
@@ -110,7 +122,7 @@ impl<'p, 'v> Formatting<'p, 'v, '_> {
 
     #[inline]
     fn run(self, output: &mut impl Sink) -> fmt::Result {
-        let arena = &*self.program.arena;
+        let arena = self.program.arena;
         let input = Input { arena, context: self.context, args: self.args };
         let mut nobody = |_| ();
         let report: &mut dyn FnMut(FormatError) = match self.report {
