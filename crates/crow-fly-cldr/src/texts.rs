@@ -91,6 +91,20 @@ impl Texts {
         keys
     }
 
+    /// The same, of keys of two parts.
+    ///
+    /// # Panics
+    /// As [`constant`](Self::constant).
+    pub const fn constants_of<const N: usize>(self, kind: &str, names: [&str; N]) -> [Key; N] {
+        let mut keys = [Key(0); N];
+        let mut at = 0;
+        while at < N {
+            keys[at] = self.constant(&[kind, names[at]]);
+            at += 1;
+        }
+        keys
+    }
+
     /// The text of a key.
     pub fn key_text(self, key: Key) -> Option<&'static str> {
         self.keys.text(usize::from(key.0))
@@ -99,6 +113,23 @@ impl Texts {
     /// Every key, sorted.
     pub fn keys(self) -> impl Iterator<Item = &'static str> {
         (0..self.keys.len()).filter_map(move |at| self.keys.text(at))
+    }
+
+    /// The keys that begin with a part, without it and the `/` behind it.
+    pub fn keys_of(self, part: &str) -> impl Iterator<Item = &'static str> {
+        let (mut low, mut high) = (0, self.keys.len());
+        while low < high {
+            let middle = low + (high - low) / 2;
+            if self.keys.bytes(middle).unwrap_or_default() < part.as_bytes() {
+                low = middle + 1;
+            } else {
+                high = middle;
+            }
+        }
+        // A key is the part alone; others may begin with its letters, and none of those stands behind the last of it.
+        (low..self.keys.len())
+            .map_while(move |at| self.keys.text(at)?.strip_prefix(part))
+            .filter_map(|rest| rest.strip_prefix('/'))
     }
 
     /// Whether the data has texts of the locale.

@@ -5,8 +5,8 @@ use alloc::string::String;
 use alloc::vec::Vec;
 
 use crow_fly_cldr::formats::LISTS;
-use crow_fly_cldr::keys::{key, lists as keys};
-use crow_fly_cldr::texts::LocaleTexts;
+use crow_fly_cldr::keys::lists as keys;
+use crow_fly_cldr::texts::{Key, LocaleTexts};
 
 use crate::locale_texts;
 use crate::number::Width;
@@ -22,6 +22,26 @@ pub enum ListKind {
     Or,
     /// Parts of one amount: `3 ft, 7 in`.
     Unit,
+}
+
+/// The keys of the patterns: by kind, by width, by part.
+static PATTERNS: [[[Key; 4]; 3]; 3] = [
+    [parts("and"), parts("and-short"), parts("and-narrow")],
+    [parts("or"), parts("or-short"), parts("or-narrow")],
+    [parts("unit"), parts("unit-short"), parts("unit-narrow")],
+];
+
+const fn parts(kind: &str) -> [Key; 4] {
+    LISTS.constants_of(kind, keys::PARTS)
+}
+
+/// A part of a list, in the order of [`keys::PARTS`].
+#[derive(Clone, Copy)]
+enum Part {
+    Pair,
+    Start,
+    Middle,
+    End,
 }
 
 /// What a locale joins lists with.
@@ -50,46 +70,35 @@ impl ListPatterns {
 
     /// Joins items.
     pub fn join<T: AsRef<str>>(&self, items: &[T], kind: ListKind, width: Width) -> String {
-        let name = match kind {
-            ListKind::And => keys::AND,
-            ListKind::Or => keys::OR,
-            ListKind::Unit => keys::UNIT,
-        };
-        let suffix = match width {
-            Width::Long => keys::LONG,
-            Width::Short => keys::SHORT,
-            Width::Narrow => keys::NARROW,
-        };
-        let pattern = |part: &str| {
-            self.texts
-                .and_then(|texts| texts.get(&key(&[&alloc::format!("{name}{suffix}"), part])))
-                .unwrap_or("{0}, {1}")
-        };
+        let keys = &PATTERNS[kind as usize][width as usize];
+        let pattern =
+            |part: Part| self.texts.and_then(|texts| texts.find(keys[part as usize])).unwrap_or("{0}, {1}");
         let (last, before) = match items {
             [] => return String::new(),
             [one] => return one.as_ref().to_owned(),
-            [one, two] => return self.pair(pattern(keys::PAIR), one.as_ref(), two.as_ref()),
+            [one, two] => return self.pair(pattern(Part::Pair), one.as_ref(), two.as_ref()),
             [before @ .., last] => (last, before),
         };
         let (nearly_last, first) =
             before.split_last().map_or(("", before), |(last, rest)| (last.as_ref(), rest));
         // Each pattern holds what follows it: what it has behind that comes at the end, the innermost first.
-        let (start, middle) = (pattern(keys::START), pattern(keys::MIDDLE));
+        let (start, middle) = (pattern(Part::Start), pattern(Part::Middle));
         let (mut joined, mut ends) = (String::new(), Vec::with_capacity(first.len()));
         for (at, item) in first.iter().enumerate() {
             let [before, between, behind] = pieces(if at == 0 { start } else { middle });
             joined.extend([before, item.as_ref(), between]);
             ends.push(behind);
         }
-        joined.push_str(&self.pair(pattern(keys::END), nearly_last, last.as_ref()));
+        joined.push_str(&self.pair(pattern(Part::End), nearly_last, last.as_ref()));
         joined.extend(ends.into_iter().rev());
         joined
     }
 
     /// The last two, with the words that Spanish, Italian and Hebrew change before certain sounds.
     fn pair(&self, pattern: &str, one: &str, two: &str) -> String {
-        let start = two.to_lowercase();
         let language = self.language.to_be_bytes();
+        // Only Spanish asks for it.
+        let start = if language == *b"es\0\0" { two.to_lowercase() } else { String::new() };
         let changed = match &language {
             b"es\0\0" if pattern.contains(" y ") && sounds_like_i(&start) => pattern.replace(" y ", " e "),
             b"es\0\0" if pattern.contains(" o ") && sounds_like_o(&start) => pattern.replace(" o ", " u "),

@@ -174,7 +174,7 @@ fn page(table: &Table, runtime: &Runtime) {
     let files =
         [("en", "board", english.as_str()), ("en-GB", "board", "own = 'x'"), ("cy", "board", "own = 'x'")];
     let config = Config::parse(
-        "development = false\ndefault = 'en'\nlocales = ['en', 'en-GB', 'cy']\n[fallback]\ncy = ['en-GB']",
+        "development = false\ndefault = 'en'\nlocales = ['en', 'en-GB', 'cy']\n[chains]\ncy = ['en-GB']",
     );
     let crow = CrowFly::new(config.expect("it is a configuration"), Memory::new(files));
     let translator = |tag| runtime.block_on(crow.translator_for(tag));

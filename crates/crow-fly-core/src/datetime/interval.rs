@@ -3,6 +3,7 @@
 use alloc::string::String;
 use core::fmt;
 
+use crow_fly_cldr::formats::DATES;
 use crow_fly_cldr::keys::{dates as keys, key};
 
 use super::pattern::{pieces, write as write_pattern};
@@ -70,12 +71,16 @@ fn interval(texts: &DatePatterns, wanted: &str, field: char) -> Option<String> {
     let field = if matches!(field, 'a' | 'h') && wanted.starts_with(['H', 'k']) { 'H' } else { field };
     let letter = String::from(field);
     let pattern = |skeleton: &str| texts.text(&key(&[keys::INTERVAL, skeleton, &letter]));
-    let (_, found) = crow_fly_cldr::formats::DATES
-        .keys()
+    if let Some(pattern) = pattern(wanted) {
+        return Some(pattern.into());
+    }
+    let wanted_fields = skeleton::fields(wanted);
+    let (_, found) = DATES
+        .keys_of(keys::INTERVAL)
         .filter_map(|known| {
-            let (skeleton, of) = known.strip_prefix(keys::INTERVAL)?.strip_prefix('/')?.split_once('/')?;
+            let (skeleton, of) = known.split_once('/')?;
             let fits = of.chars().eq([field]);
-            Some((skeleton::distance(wanted, skeleton).filter(|_| fits)?, skeleton))
+            Some((skeleton::distance(&wanted_fields, skeleton).filter(|_| fits)?, skeleton))
         })
         .filter(|(distance, skeleton)| *distance < 100 && pattern(skeleton).is_some())
         .min()?;

@@ -85,7 +85,8 @@ impl DatePatterns {
             width => alloc::format!("{}-{}", time.unit.as_str(), width.as_str()),
         };
         let shown = format.rounded(time.number);
-        if time.words && shown.is_integer() {
+        // No language has words for more than three.
+        if time.words && shown.is_integer() && shown.magnitude() < 1 {
             let offset = if shown.is_zero() { String::from("0") } else { alloc::format!("{shown}") };
             if let Some(word) = self.text(&key(&[keys::RELATIVE, &field, &offset])) {
                 return word.into();

@@ -3,7 +3,7 @@
 use alloc::string::String;
 
 use crow_fly_cldr::formats::DATES;
-use crow_fly_cldr::keys::dates as keys;
+use crow_fly_cldr::keys::{dates as keys, key};
 use crow_fly_cldr::texts::LocaleTexts;
 use smallvec::SmallVec;
 
@@ -32,7 +32,7 @@ pub(super) const fn of_date(fields: DateFields, length: Length) -> &'static str 
 }
 
 /// Letter of the field and how often it stands.
-type Fields = SmallVec<[(char, usize); 8]>;
+pub(super) type Fields = SmallVec<[(char, usize); 8]>;
 
 /// Letters that show one field in different ways.
 const fn field(letter: char) -> char {
@@ -45,7 +45,7 @@ const fn field(letter: char) -> char {
     }
 }
 
-fn fields(skeleton: &str) -> Fields {
+pub(super) fn fields(skeleton: &str) -> Fields {
     pieces(skeleton)
         .filter_map(|piece| match piece {
             Piece::Field(letter, length) => Some((field(letter), length)),
@@ -69,8 +69,8 @@ const fn is_word(letter: char, length: usize) -> bool {
 }
 
 /// How far one skeleton is from another; none where they have other fields.
-pub(super) fn distance(wanted: &str, found: &str) -> Option<usize> {
-    let (wanted, found) = (fields(wanted), fields(found));
+pub(super) fn distance(wanted: &Fields, found: &str) -> Option<usize> {
+    let found = fields(found);
     if wanted.len() != found.len() {
         return None;
     }
@@ -84,15 +84,17 @@ pub(super) fn distance(wanted: &str, found: &str) -> Option<usize> {
 
 /// The pattern of the nearest skeleton with the same fields, each as long as was wanted.
 pub(super) fn nearest(texts: LocaleTexts, wanted: &str) -> Option<String> {
-    let (_, key, skeleton) = DATES
-        .keys()
-        .filter_map(|key| {
-            let skeleton = key.strip_prefix(keys::SKELETON)?.strip_prefix('/')?;
-            Some((distance(wanted, skeleton)?, key, skeleton))
-        })
-        .filter(|(_, key, _)| texts.get(key).is_some())
+    let pattern = |skeleton: &str| texts.get(&key(&[keys::SKELETON, skeleton]));
+    if let Some(pattern) = pattern(wanted) {
+        return Some(pattern.into());
+    }
+    let wanted_fields = fields(wanted);
+    let (_, skeleton) = DATES
+        .keys_of(keys::SKELETON)
+        .filter_map(|skeleton| Some((distance(&wanted_fields, skeleton)?, skeleton)))
+        .filter(|(_, skeleton)| pattern(skeleton).is_some())
         .min()?;
-    Some(adjusted(texts.get(key)?, wanted, skeleton))
+    Some(adjusted(pattern(skeleton)?, wanted, skeleton))
 }
 
 /// A pattern with its fields as long as those of a skeleton, where words stand for words and numbers for numbers.
