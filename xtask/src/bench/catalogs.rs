@@ -188,7 +188,7 @@ fn page(table: &Table, runtime: &Runtime) {
     let (own, none) = (map(0), map(200));
     table.row(
         "a text of the third locale of a chain; three `HashMap`s and `format!`",
-        3.0,
+        3.5,
         || {
             black_box(third.text((black_box("board.message-7"), args! { harbour: "Heron Point" })));
         },
@@ -204,7 +204,7 @@ fn page(table: &Table, runtime: &Runtime) {
     );
     table.row(
         "a page of 200 texts; a `HashMap` and `write!`",
-        3.0,
+        4.0,
         || {
             let mut page = String::with_capacity(8 << 10);
             for key in black_box(&keys) {

@@ -43,7 +43,7 @@ fn markup(table: &Table) {
     let args = || args! { name: black_box("Mair & Siôn") };
     table.row(
         "HTML with markup and a name; `push_str` and escaping",
-        4.0,
+        6.0,
         || {
             black_box(black_box(&thanks).format(&english, &args()).html());
         },
@@ -87,7 +87,7 @@ fn words(table: &Table) {
     let three = ["Avocet", "Curlew", "Sandpiper"];
     table.row(
         "a relative time; `match` and `write!`",
-        4.0,
+        40.0,
         || format_into(&mut ours, black_box(&days), &english, &args! { days: black_box(-3) }),
         || {
             other.clear();
@@ -105,7 +105,7 @@ fn words(table: &Table) {
     let mut ours = String::with_capacity(256);
     table.row(
         "a list of three; `write!` with the same words",
-        4.0,
+        6.0,
         || {
             let boats_arg = black_box(three).map(str::to_owned).to_vec();
             format_into(&mut ours, black_box(&boats), &english, &args! { boats: boats_arg });
@@ -120,7 +120,7 @@ fn words(table: &Table) {
     let mut ours = String::with_capacity(256);
     table.row(
         "a compact number; `write!` with one digit",
-        8.0,
+        22.0,
         || format_into(&mut ours, black_box(&many), &english, &args! { n: black_box(1_234_567) }),
         || {
             other.clear();
@@ -137,7 +137,7 @@ fn ranges(table: &Table) {
     let (from, to) = (jiff::civil::date(2026, 3, 1), jiff::civil::date(2026, 3, 9));
     table.row(
         "a range of dates; `strftime` of both",
-        8.0,
+        6.0,
         || {
             let args = args! { from: black_box(from), to: black_box(to) };
             format_into(&mut ours, black_box(&days), &english, &args);

@@ -127,7 +127,7 @@ impl Table {
         if ratio > limit * NOISE {
             self.over.borrow_mut().push(format!("{name} ({ratio:.2}, at most {limit})"));
         }
-        let limit = if limit.is_finite() { format!("{:.2}{mark}", limit) } else { "–".to_owned() };
+        let limit = if limit.is_finite() { format!("{limit:.2}{mark}") } else { "–".to_owned() };
         let instructions = self.instructions(name);
         println!("| {name} | {ours} | {baseline} | {ratio:.2} | {limit} | {instructions} | {allocations} |");
     }
