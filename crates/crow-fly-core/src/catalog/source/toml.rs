@@ -26,7 +26,7 @@ impl SectionSource {
                 let key = if prefix.is_empty() {
                     name.clone().into_owned()
                 } else {
-                    alloc::format!("{prefix}.{name}")
+                    [prefix.as_str(), ".", &name].concat()
                 };
                 if !is_name(&name) {
                     let text =
