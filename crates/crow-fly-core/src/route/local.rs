@@ -30,6 +30,9 @@ const ADDRESS: &AsciiSet = &CONTROLS.add(b' ').add(b'\\');
 /// assert_eq!(local("/caffè"), "/caff%C3%A8");
 /// ```
 pub fn local(address: &str) -> Cow<'_, str> {
+    if is_local(address) {
+        return Cow::Borrowed(address);
+    }
     let escaped = Cow::from(utf8_percent_encode(address, ADDRESS));
     if escaped.starts_with("//") {
         // Browsers take `/.//x` for the path `//x` of the same host (WHATWG URL §4.5).

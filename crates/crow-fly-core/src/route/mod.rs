@@ -386,7 +386,7 @@ impl Routes {
 
     /// The address of a page in a locale, by its bare path, whatever that begins with.
     pub(crate) fn address(&self, locale: LocaleId, path: &str) -> String {
-        let end = path.find(['?', '#']).unwrap_or(path.len());
+        let end = memchr::memchr2(b'?', b'#', path.as_bytes()).unwrap_or(path.len());
         let (path, behind) = path.split_at_checked(end).unwrap_or((path, ""));
         let inner = path.strip_prefix(self.mount());
         let inner =

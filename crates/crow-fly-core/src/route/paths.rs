@@ -222,6 +222,9 @@ impl Paths {
 
     /// The address of a page in a locale, given by its bare path; none where the page is not translated.
     pub(super) fn localize(&self, locale: LocaleId, path: &str) -> Option<String> {
+        if self.pages.is_empty() {
+            return None;
+        }
         let mut values = Vec::new();
         let target = self.bare.find(path, &mut values)?;
         let page = self.pages.get(target.page)?;
