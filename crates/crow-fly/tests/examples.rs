@@ -4,11 +4,30 @@
 
 use std::process::Command;
 
+const EXAMPLES: [&str; 16] = [
+    "actix",
+    "api_area",
+    "custom_function",
+    "custom_source",
+    "dates_and_zones",
+    "embedded",
+    "errors_outside",
+    "form_errors",
+    "fragment",
+    "hello",
+    "mail",
+    "minijinja",
+    "other_framework",
+    "overlay",
+    "plurals",
+    "streaming",
+];
+
 #[test]
 fn examples_say_what_they_show() {
     let folder = std::env::current_exe().unwrap().parent().unwrap().with_file_name("examples");
     let mut said = String::new();
-    for example in ["errors_outside", "form_errors", "fragment", "streaming"] {
+    for example in EXAMPLES {
         let output = Command::new(folder.join(example)).output();
         let output =
             output.unwrap_or_else(|error| panic!("{example}: {error}; run `cargo test`, which builds it"));
@@ -16,4 +35,18 @@ fn examples_say_what_they_show() {
         said.extend(["== ", example, "\n", &String::from_utf8(output.stdout).unwrap()]);
     }
     insta::assert_snapshot!(said);
+}
+
+#[test]
+fn every_example_is_run_and_is_short() {
+    let folder = std::path::Path::new(env!("CARGO_MANIFEST_DIR")).join("examples");
+    let mut names = Vec::new();
+    for entry in std::fs::read_dir(folder).unwrap() {
+        let path = entry.unwrap().path();
+        let lines = std::fs::read_to_string(&path).unwrap().lines().count();
+        assert!(lines <= 60, "{} has {lines} lines", path.display());
+        names.push(path.file_stem().unwrap().to_str().unwrap().to_owned());
+    }
+    names.sort();
+    assert_eq!(names, EXAMPLES);
 }
