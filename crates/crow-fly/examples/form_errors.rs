@@ -1,13 +1,10 @@
-//! The errors of a form as messages, with the field's own name in them: made by hand, and by the crate `validator`.
+//! The errors of a form as messages, with the field's own name in them: by hand, and by the crate `validator`.
 
 #![allow(clippy::print_stdout, reason = "an example")]
-
-use std::collections::BTreeSet;
 
 use crow_fly::{Args, Config, CrowFly, Translator, args, json_argument, source::Memory};
 use validator::{Validate, ValidationErrors};
 
-// `{$field}` is the name of the field, itself a message: it stands where a sentence lets it stand unchanged.
 const ENGLISH: &str = r#"
 fields = { email = "Email", seats = "Number of seats" }
 errors.email = "{$field}: that is not an email address."
@@ -43,7 +40,7 @@ fn told_by_validator(t: &Translator, errors: &ValidationErrors) -> Vec<String> {
         let args = params.filter_map(|(name, value)| Some((&**name, json_argument(value).ok()?)));
         told(t, &error.code, field, args.collect::<Args<'_>>())
     });
-    texts.collect::<BTreeSet<_>>().into_iter().collect()
+    texts.collect::<std::collections::BTreeSet<_>>().into_iter().collect()
 }
 
 #[tokio::main(flavor = "current_thread")]
