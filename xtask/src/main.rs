@@ -12,6 +12,7 @@ mod bench;
 mod compare;
 mod data;
 mod instructions;
+mod interface;
 mod load;
 mod scale;
 mod sizes;
@@ -58,6 +59,12 @@ enum Chore {
     },
     /// Serve one application with the layer and without it, and compare requests per second.
     Load,
+    /// Write the public interface of the crates into docs/interface.
+    Interface {
+        /// Write nothing; fail where it is another than the committed one.
+        #[arg(long)]
+        check: bool,
+    },
     /// Count the instructions of a request on the same two applications, by valgrind.
     Instructions,
     /// What `instructions` runs under valgrind: serves until its input ends.
@@ -93,6 +100,7 @@ fn main() -> ExitCode {
         }
         Chore::Compare { show, write } => compare::run(show, write.as_deref()),
         Chore::Load => load::run(),
+        Chore::Interface { check } => interface::run(&root, check),
         Chore::Instructions => instructions::run(),
         Chore::Serve { how } => instructions::serve(how),
         Chore::Sizes => sizes::run(&root),

@@ -2,9 +2,10 @@
 
 use std::fs;
 use std::io;
-use std::path::{Path, PathBuf};
+use std::path::Path;
 
 use crow_fly_core::catalog::{FileFormat, SectionSource, is_name};
+use crow_fly_embed::{cannot_be_read, paths_in};
 
 /// A catalog file, as it is written.
 #[derive(Clone, Debug)]
@@ -50,13 +51,13 @@ impl SourceFile {
 
 fn format_of(path: &Path) -> Option<FileFormat> {
     let extension = path.extension()?.to_str()?;
-    FileFormat::ALL.into_iter().find(|format| format.extension() == extension)
+    FileFormat::ALL.iter().copied().find(|format| format.extension() == extension)
 }
 
 /// The files of a locale in a folder of catalogs: `<locale>.toml`, and `<locale>/<section>.toml`; the same in JSON.
 pub(crate) fn locale(folder: &Path, locale: &str) -> io::Result<Vec<SourceFile>> {
     let mut files = Vec::new();
-    for format in FileFormat::ALL {
+    for &format in FileFormat::ALL {
         let path = folder.join(format!("{locale}.{}", format.extension()));
         if path.is_file() {
             files.push(SourceFile::all_sections(path.display().to_string(), read(&path)?));
@@ -66,10 +67,11 @@ pub(crate) fn locale(folder: &Path, locale: &str) -> io::Result<Vec<SourceFile>>
     }
     let folder = folder.join(locale);
     if folder.is_dir() {
-        for path in sorted(&folder)? {
+        for path in paths_in(&folder)? {
             let section = path.file_stem().and_then(|stem| stem.to_str()).filter(|stem| is_name(stem));
             let is_second = FileFormat::ALL
-                .into_iter()
+                .iter()
+                .copied()
                 .take_while(|format| Some(*format) != format_of(&path))
                 .any(|format| path.with_extension(format.extension()).is_file());
             if let (Some(section), Some(_), true, false) =
@@ -85,7 +87,7 @@ pub(crate) fn locale(folder: &Path, locale: &str) -> io::Result<Vec<SourceFile>>
 /// The locales that have files in a folder of catalogs: the names of its folders and files.
 pub(crate) fn locales(folder: &Path) -> io::Result<Vec<String>> {
     let mut names = Vec::new();
-    for path in sorted(folder)? {
+    for path in paths_in(folder)? {
         let is_catalog = path.is_dir() || format_of(&path).is_some();
         let name = if path.is_dir() { path.file_name() } else { path.file_stem() };
         if let (true, Some(name)) = (is_catalog, name.and_then(|name| name.to_str()))
@@ -98,21 +100,5 @@ pub(crate) fn locales(folder: &Path) -> io::Result<Vec<String>> {
 }
 
 fn read(path: &Path) -> io::Result<String> {
-    fs::read_to_string(path).map_err(|error| in_words(path, &error))
-}
-
-/// What is in a folder, sorted, without hidden names.
-fn sorted(folder: &Path) -> io::Result<Vec<PathBuf>> {
-    let entries = fs::read_dir(folder).map_err(|error| in_words(folder, &error))?;
-    let mut paths = entries.map(|entry| Ok(entry?.path())).collect::<io::Result<Vec<_>>>()?;
-    paths.retain(|path| {
-        let name = path.file_name().and_then(|name| name.to_str());
-        name.is_some_and(|name| !name.starts_with('.'))
-    });
-    paths.sort();
-    Ok(paths)
-}
-
-fn in_words(path: &Path, error: &io::Error) -> io::Error {
-    io::Error::new(error.kind(), format!("{} cannot be read: {error}", path.display()))
+    fs::read_to_string(path).map_err(|error| cannot_be_read(path, &error))
 }

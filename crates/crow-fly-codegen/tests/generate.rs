@@ -126,3 +126,16 @@ proptest! {
         }
     }
 }
+
+#[test]
+fn of_a_section_in_toml_and_in_json_the_toml_counts() {
+    let folder = tempfile::tempdir().unwrap();
+    let english = folder.path().join("en");
+    fs::create_dir(&english).unwrap();
+    fs::write(english.join("home.json"), r#"{ "in-json": "one", "seats": "{$old}" }"#).unwrap();
+    fs::write(english.join("home.toml"), "seats = '{$seats :integer} seats'\n").unwrap();
+    fs::write(english.join("trip.json"), r#"{ "title": "Your trip" }"#).unwrap();
+    let code = Catalogs::of(folder.path(), "en").module().unwrap();
+    assert!(code.contains("struct Seats") && code.contains("struct Title"), "{code}");
+    assert!(!code.contains("InJson") && !code.contains("old"), "{code}");
+}

@@ -23,7 +23,7 @@ pub enum Family {
 
 impl Family {
     /// All families, in the order of the documentation.
-    pub const ALL: [Self; 7] = [
+    pub const ALL: &'static [Self] = &[
         Self::Project,
         Self::Syntax,
         Self::Message,

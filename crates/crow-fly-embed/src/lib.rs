@@ -92,12 +92,12 @@ fn tell_cargo(path: &Path) -> io::Result<()> {
 /// # Errors
 /// Where the folder cannot be read, or has no catalogs.
 pub fn code(folder: &Path) -> io::Result<String> {
-    let folder = folder.canonicalize().map_err(|error| in_words(folder, &error))?;
+    let folder = folder.canonicalize().map_err(|error| cannot_be_read(folder, &error))?;
     let mut rows = String::new();
-    for path in sorted(&folder)? {
+    for path in paths_in(&folder)? {
         if path.is_dir() {
             let Some(locale) = path.file_name().and_then(|name| name.to_str()) else { continue };
-            for file in sorted(&path)? {
+            for file in paths_in(&path)? {
                 row(&mut rows, locale, &file);
             }
         } else {
@@ -132,9 +132,12 @@ fn row(rows: &mut String, locale: &str, path: &Path) {
     );
 }
 
-/// What is in a folder, sorted, without hidden names.
-fn sorted(folder: &Path) -> io::Result<Vec<PathBuf>> {
-    let entries = std::fs::read_dir(folder).map_err(|error| in_words(folder, &error))?;
+/// What is in a folder, sorted, without hidden names: one order for all build scripts.
+///
+/// # Errors
+/// Where the folder cannot be read.
+pub fn paths_in(folder: &Path) -> io::Result<Vec<PathBuf>> {
+    let entries = std::fs::read_dir(folder).map_err(|error| cannot_be_read(folder, &error))?;
     let mut paths = entries.map(|entry| Ok(entry?.path())).collect::<io::Result<Vec<_>>>()?;
     paths.retain(|path| {
         let name = path.file_name().and_then(|name| name.to_str());
@@ -144,6 +147,7 @@ fn sorted(folder: &Path) -> io::Result<Vec<PathBuf>> {
     Ok(paths)
 }
 
-fn in_words(path: &Path, error: &io::Error) -> io::Error {
+/// An error of reading, with what was read.
+pub fn cannot_be_read(path: &Path, error: &io::Error) -> io::Error {
     io::Error::new(error.kind(), format!("{} cannot be read: {error}", path.display()))
 }

@@ -2,9 +2,9 @@
 
 #![allow(clippy::print_stdout, reason = "an example")]
 
-use crow_fly::core::message::{FunctionError, Functions, Invocation};
-use crow_fly::core::value::FunctionValue;
-use crow_fly::{Config, CrowFly, Value, args, source::Memory};
+use crow_fly::{
+    Config, CrowFly, FunctionError, FunctionValue, Functions, Invocation, Value, args, source::Memory,
+};
 
 /// `{$level :harbour:tide}`: a level in centimetres, with an arrow.
 fn tide(call: &Invocation<'_>) -> Result<FunctionValue, FunctionError> {

@@ -4,8 +4,7 @@
 
 use std::fmt::Write as _;
 
-use crow_fly::core::catalog::FileFormat;
-use crow_fly::source::{Answer, CatalogSource, Changed, ListedFile, Listing, Watching};
+use crow_fly::source::{Answer, CatalogSource, Changed, FileFormat, ListedFile, Listing, Watching};
 use crow_fly::{Config, CrowFly};
 
 /// Locale, section, key, text.

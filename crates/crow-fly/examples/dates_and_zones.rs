@@ -2,8 +2,7 @@
 
 #![allow(clippy::print_stdout, reason = "an example")]
 
-use crow_fly::core::time_zone::TimeZoneName;
-use crow_fly::{Config, CrowFly, args, source::Memory};
+use crow_fly::{Config, CrowFly, TimeZoneName, args, source::Memory};
 
 const ENGLISH: &str = "
 departs = 'Departs {$at :datetime dateFields=month-day-weekday}'

@@ -2,8 +2,7 @@
 
 #![allow(clippy::print_stdout, reason = "an example")]
 
-use crow_fly::core::catalog::FileFormat;
-use crow_fly::source::{Embedded, EmbeddedFile};
+use crow_fly::source::{Embedded, EmbeddedFile, FileFormat};
 use crow_fly::{Config, CrowFly};
 
 // In an application: `include!(concat!(env!("OUT_DIR"), "/catalogs.rs"))`, and `include_str!` in place of the texts.

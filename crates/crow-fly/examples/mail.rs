@@ -2,8 +2,7 @@
 
 #![allow(clippy::print_stdout, reason = "an example")]
 
-use crow_fly::core::message::Isolation;
-use crow_fly::{Config, CrowFly, args, say, source::Memory};
+use crow_fly::{Config, CrowFly, Isolation, args, say, source::Memory};
 
 struct Member {
     name: &'static str,

@@ -26,13 +26,17 @@
 //! # Ok(()) }
 //! ```
 //!
+//! A server hands `app` to `axum::serve`. [The cookbook](cookbook) goes on from here: plurals, dates, forms, mail, an API,
+//! sessions, releases, tests, a proxy, each with a whole program.
+//!
 //! # The types to know
 //!
 //! - [`CrowFly`]: the application's one object, made from a [`Config`] and a [source of catalogs](source).
 //! - [`Translator`]: says texts in the request's locale; an extractor of axum and `actix-web`.
 //! - [`web::LocaleLayer`]: the `tower` layer that decides, strips the prefix, redirects and announces.
 //! - [`web::exchange`]: the engine behind it, for adapters to other frameworks.
-//! - [`core`]: the computation, for those who need a part of it alone: tags, matching, policy, messages.
+//! - [`core`]: the computation, for those who need a part of it alone: tags, matching, policy, messages. What applications
+//!   use of it is re-exported here.
 //!
 //! # Limitations
 //!
@@ -62,6 +66,8 @@
 
 pub mod browser;
 pub mod config;
+#[cfg(doc)]
+pub mod cookbook;
 #[cfg(feature = "manifest")]
 pub mod release;
 pub mod sessions;
@@ -92,9 +98,13 @@ pub use crow_fly::{CrowFly, CrowFlyBuilder};
 pub use crow_fly_core::args;
 pub use crow_fly_core::data;
 pub use crow_fly_core::direction::Direction;
-pub use crow_fly_core::message::{Html, Part};
+pub use crow_fly_core::message::{
+    CustomFunction, FunctionError, Functions, Html, Invocation, Isolation, Links, MarkupHandlers, MarkupTag,
+    Part,
+};
 pub use crow_fly_core::tag::LanguageTag;
-pub use crow_fly_core::value::{Args, Money, Value};
+pub use crow_fly_core::time_zone::TimeZoneName;
+pub use crow_fly_core::value::{Args, CustomValue, FunctionValue, Money, Value};
 pub use json_argument::{JsonArgumentError, json_argument, text_argument};
 pub use menu::MenuItem;
 pub use message_ref::{MessageRef, say};

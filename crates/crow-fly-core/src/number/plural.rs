@@ -29,7 +29,7 @@ pub enum Category {
 
 impl Category {
     /// Every category, in the order CLDR lists them.
-    pub const ALL: [Self; 6] = [Self::Zero, Self::One, Self::Two, Self::Few, Self::Many, Self::Other];
+    pub const ALL: &'static [Self] = &[Self::Zero, Self::One, Self::Two, Self::Few, Self::Many, Self::Other];
 
     /// The keyword of the category.
     pub const fn as_str(self) -> &'static str {
@@ -45,7 +45,7 @@ impl Category {
 
     /// The category of a keyword.
     pub fn from_keyword(keyword: &str) -> Option<Self> {
-        Self::ALL.into_iter().find(|category| category.as_str() == keyword)
+        Self::ALL.iter().copied().find(|category| category.as_str() == keyword)
     }
 
     const fn to_table(self) -> plurals::Category {

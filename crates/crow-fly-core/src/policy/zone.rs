@@ -26,8 +26,8 @@ pub struct TimeZoneChoice {
 
 impl TimeZoneRule {
     /// The sources that can name a time zone, in the usual order.
-    pub const SOURCES: [LocaleSource; 3] =
-        [LocaleSource::Visitor, LocaleSource::Session, LocaleSource::Cookie];
+    pub const SOURCES: &'static [LocaleSource] =
+        &[LocaleSource::Visitor, LocaleSource::Session, LocaleSource::Cookie];
 
     /// This zone for every visitor.
     pub const fn new(default: TimeZoneName) -> Self {

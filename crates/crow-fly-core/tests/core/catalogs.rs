@@ -346,7 +346,7 @@ proptest! {
 
     #[test]
     fn reading_any_bytes_never_panics(bytes in proptest::collection::vec(any::<u8>(), 0..80)) {
-        for format in FileFormat::ALL {
+        for &format in FileFormat::ALL {
             Catalog::compile("en", "x", &SectionSource::read(&bytes, format));
         }
     }

@@ -500,7 +500,7 @@ fn every_rule_is_told_in_plain_words() {
         assert_eq!(rule.wrong().is_empty(), rule.right().is_empty(), "{rule}");
     }
     for family in Family::ALL {
-        assert!(Rule::ALL.iter().any(|rule| rule.family() == family), "{family:?}");
+        assert!(Rule::ALL.iter().any(|rule| rule.family() == *family), "{family:?}");
     }
 }
 
@@ -517,7 +517,7 @@ fn rules_page() -> String {
             "\n## {}\n\n| rule | level | what is found | wrong | right |\n|---|---|---|---|---|\n",
             family.name()
         );
-        for rule in Rule::ALL.iter().filter(|rule| rule.family() == family) {
+        for rule in Rule::ALL.iter().filter(|rule| rule.family() == *family) {
             let code = |text: &str| match text {
                 "" => String::new(),
                 text => format!("`` {} ``", text.replace('|', "\\|")),

@@ -257,8 +257,9 @@ fn any_policy() -> impl Strategy<Value = Policy> {
                 policy = policy.with_formats(FormatsRule::Visitor);
             }
             if zone {
-                policy = policy
-                    .with_time_zone(TimeZoneRule::new(TimeZoneName::UTC).with_sources(TimeZoneRule::SOURCES));
+                policy = policy.with_time_zone(
+                    TimeZoneRule::new(TimeZoneName::UTC).with_sources(TimeZoneRule::SOURCES.iter().copied()),
+                );
             }
             policy
         },

@@ -165,9 +165,9 @@ impl File {
     fn time_zone_rule(&self, text: &str, follows: bool) -> Result<Option<TimeZoneRule>, ConfigError> {
         match &self.time_zone {
             Some(table) => table.rule(text, follows).map(Some),
-            None if follows => {
-                Ok(Some(TimeZoneRule::new(TimeZoneName::UTC).with_sources(TimeZoneRule::SOURCES)))
-            }
+            None if follows => Ok(Some(
+                TimeZoneRule::new(TimeZoneName::UTC).with_sources(TimeZoneRule::SOURCES.iter().copied()),
+            )),
             None => Ok(None),
         }
     }
@@ -411,7 +411,9 @@ impl TimeZoneTable {
                 None => Ok(rule),
             };
         }
-        let Some(names) = &self.sources else { return Ok(rule.with_sources(TimeZoneRule::SOURCES)) };
+        let Some(names) = &self.sources else {
+            return Ok(rule.with_sources(TimeZoneRule::SOURCES.iter().copied()));
+        };
         let sources = sources(text, names.get_ref())?;
         for (source, name) in sources.iter().zip(names.get_ref()) {
             if !TimeZoneRule::SOURCES.contains(source) {

@@ -211,7 +211,7 @@ impl ManifestFile {
     /// The file of a listing that it is; none where its path is not that of a catalog.
     pub(crate) fn listed(&self) -> Option<ListedFile> {
         let (stem, extension) = self.path.rsplit_once('.')?;
-        let format = FileFormat::ALL.into_iter().find(|format| format.extension() == extension)?;
+        let format = FileFormat::ALL.iter().copied().find(|format| format.extension() == extension)?;
         let (locale, section) = match stem.split_once('/') {
             Some((locale, section)) => (locale, Some(section)),
             None => (stem, None),

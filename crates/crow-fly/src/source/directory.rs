@@ -321,6 +321,6 @@ fn entries(folder: &Path) -> Result<Vec<(String, Entry)>, SourceError> {
 /// The stem and the format of a catalog's file name.
 fn split(name: &str) -> Option<(&str, FileFormat)> {
     let (stem, extension) = name.rsplit_once('.')?;
-    let format = FileFormat::ALL.into_iter().find(|format| format.extension() == extension)?;
+    let format = FileFormat::ALL.iter().copied().find(|format| format.extension() == extension)?;
     (!stem.is_empty()).then_some((stem, format))
 }

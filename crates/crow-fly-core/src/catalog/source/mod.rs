@@ -25,7 +25,7 @@ pub enum FileFormat {
 
 impl FileFormat {
     /// All formats.
-    pub const ALL: [Self; 2] = [Self::Toml, Self::Json];
+    pub const ALL: &'static [Self] = &[Self::Toml, Self::Json];
 
     /// The extension of a file's name: `toml`, `json`.
     pub const fn extension(self) -> &'static str {
