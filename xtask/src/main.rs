@@ -11,9 +11,11 @@ use clap::{Parser, Subcommand};
 mod bench;
 mod compare;
 mod data;
+mod dependencies;
 mod instructions;
 mod interface;
 mod load;
+mod mutate;
 mod scale;
 mod sizes;
 mod soak;
@@ -77,6 +79,17 @@ enum Chore {
     /// Build a small program for each set of data and print what it adds, the table of docs/data.md; then the demo, and the
     /// smallest program that is useful.
     Sizes,
+    /// Check the licences of what the crates depend on, and list what is there twice.
+    Dependencies,
+    /// Run the fuzz targets on the committed examples, and on changes of them.
+    Mutate {
+        /// How long, for all targets.
+        #[arg(long, default_value_t = 60)]
+        seconds: u64,
+        /// The seed of the changes; another one each time unless given.
+        #[arg(long)]
+        seed: Option<u64>,
+    },
     /// Measure sites of up to 1,000 locales and of 1.6 million messages: start, first page, memory, reload, check.
     Scale {
         /// What runs for each site: measures one of so many locales, sections, and messages in each.
@@ -108,6 +121,8 @@ fn main() -> ExitCode {
             [locales, sections, messages] => scale::site(locales, sections, messages),
             _ => scale::run(),
         },
+        Chore::Dependencies => dependencies::run(&root),
+        Chore::Mutate { seconds, seed } => mutate::run(&root, seconds, seed),
         Chore::Soak { minutes } => soak::run(minutes),
         Chore::Bench { only, count: true, .. } => {
             bench::count(only);

@@ -17,7 +17,6 @@ use tokio::time::{Instant, timeout_at};
 
 use crate::config::Config;
 use crate::source::{CatalogSource, Listing, Watching};
-use crate::web::exchange::CatalogNeeds;
 
 mod blocking;
 mod chain_index;
@@ -27,6 +26,7 @@ mod load_all;
 mod loads;
 mod memory;
 mod misses;
+mod needs;
 mod observe;
 mod refresh;
 mod running;
@@ -40,6 +40,7 @@ pub use health::{Health, HealthStatus, LocaleHealth, SectionHealth};
 pub use load_all::CatalogsError;
 pub use misses::{MissCount, MissKind, MissReport};
 pub(crate) use misses::{Misses, is_told};
+pub use needs::CatalogNeeds;
 pub(crate) use observe::Counts;
 
 use blocking::Blocking;

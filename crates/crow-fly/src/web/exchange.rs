@@ -35,7 +35,6 @@
 use std::sync::Arc;
 use std::time::Duration;
 
-use crow_fly_core::locale_set::LocaleId;
 use crow_fly_core::policy::{Asked, Decision, Explanation, LocaleSource, Outcome};
 use tracing::{debug, warn};
 
@@ -44,7 +43,6 @@ use super::announce::Announcement;
 use super::facts::{HeadFacts, Reading};
 use super::serving::Serving;
 use super::switch;
-use crate::config::{Config, MatchingPages, NeededSections};
 use crate::crow_fly::CrowFly;
 use crate::inspector::Entry;
 use crate::store::{Completeness, Generation, Loaded};
@@ -56,6 +54,7 @@ pub use super::reply::Reply;
 pub use super::settings::VisitorSettings;
 pub use super::switch::Choice;
 pub use crate::sessions::{SessionEntries, SessionKeys};
+pub use crate::store::CatalogNeeds;
 
 /// The largest form that is read at the switch address, in bytes. One that names a locale and an address is far
 /// smaller; a larger one is [`Input::FormTooLarge`].
@@ -136,28 +135,6 @@ pub enum Input {
     FormTooSlow,
     /// The catalogs.
     Catalogs(LoadedCatalogs),
-}
-
-/// The catalogs a request needs: sections of a locale's chain, or all of them.
-#[derive(Clone, Debug, PartialEq, Eq)]
-pub struct CatalogNeeds {
-    pub(crate) locale: LocaleId,
-    /// The page patterns that the request's path matches.
-    pub(crate) pages: MatchingPages,
-}
-
-impl CatalogNeeds {
-    /// What a page in a locale needs, given by its bare path; without one, what every page needs.
-    pub(crate) fn of(config: &Config, locale: LocaleId, path: Option<&str>) -> Self {
-        let pages = path.map_or_else(MatchingPages::new, |path| config.catalogs.pages(path));
-        Self { locale, pages }
-    }
-
-    /// The sections; none where all are needed.
-    pub(crate) fn sections<'c>(&self, config: &'c Config) -> Option<NeededSections<'c>> {
-        // In a test all texts are there, whoever has named their sections.
-        if config.strict { None } else { config.catalogs.sections(&self.pages) }
-    }
 }
 
 /// Catalogs that are in memory. Made by [`CrowFly::load`].

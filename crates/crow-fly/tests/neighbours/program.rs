@@ -34,6 +34,15 @@ impl Program {
     }
 
     pub(crate) fn stop(&mut self) {
+        // A program with workers ends them when it is told to end, and leaves them behind when it is killed.
+        let _ = Command::new("kill").args(["-TERM", &self.child.id().to_string()]).status();
+        let limit = Instant::now() + Duration::from_secs(5);
+        while Instant::now() < limit {
+            if !matches!(self.child.try_wait(), Ok(None)) {
+                return;
+            }
+            yield_now();
+        }
         let _ = self.child.kill();
         let _ = self.child.wait();
     }
