@@ -187,7 +187,7 @@ impl Module {
             note: entry.source.note().map(str::to_owned),
             source: source.to_owned(),
         };
-        // Enums of earlier messages stand beside types, too.
+        // The enums of earlier messages are in the same module: their names are taken, too.
         let taken = |other: &str, types: &MessageType| {
             types.choices(other).any(|(choice, _)| choice == name)
                 || new.choices(&name).any(|(choice, _)| choice == other)

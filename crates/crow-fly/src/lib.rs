@@ -54,6 +54,7 @@
 //! | `actix` | no | the same for `actix-web`: the extractor and `CrowFly::middleware` |
 //! | `actix-sessions` | no | with it, choices remembered in sessions of the `actix-session` crate |
 //! | `sessions` | no | choices remembered in sessions of the `tower-sessions` crate |
+//! | `bundled-time-zones` | no | the zone database in the program, for containers that have none; without it, the system's |
 //! | `minijinja` | no | the [`Translator`] as an object of `minijinja` templates |
 //! | `notify` | no | in development, changes told by the system; without it folders are listed for each request |
 //! | `conformance` | no | [`source::conformance`], for the tests of a source of your own |

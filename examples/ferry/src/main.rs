@@ -22,6 +22,7 @@ mod releases;
 mod site;
 mod templates;
 mod timetable;
+mod tour;
 
 /// The booking site of Saltmarsh Ferries, in five languages.
 #[derive(Parser)]
@@ -56,6 +57,7 @@ async fn main() -> Result<()> {
     for (locale, tag) in crow.policy().set().iter() {
         println!("  {tag:6} {address}{}", crow.policy().path(locale, "/"));
     }
+    println!("What can be tried: {address}/tour");
     axum::serve(listener, site::site(&crow)).with_graceful_shutdown(stopped()).await?;
     Ok(())
 }

@@ -11,6 +11,7 @@ use tower_sessions::{MemoryStore, SessionManagerLayer};
 
 use crate::pages;
 use crate::timetable::{SAILINGS, Sailing};
+use crate::tour;
 
 /// Where the site would be found if there were one: search engines want whole addresses.
 pub(crate) const ORIGIN: &str = "https://saltmarsh-ferries.example";
@@ -48,6 +49,7 @@ pub(crate) fn site(crow: &CrowFly) -> Router {
     Router::new()
         .route("/health", get(async move || health.health()))
         .route("/misses", get(async move || misses.misses()))
+        .route("/tour", get(async || axum::response::Html(tour::page().into_string())))
         .route("/sitemap.xml", get(async move || ([(CONTENT_TYPE, "application/xml")], sitemap)))
         .merge(crow.texts_router())
         .merge(crow.inspector_router())

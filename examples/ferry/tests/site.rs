@@ -165,3 +165,23 @@ async fn operators_see_the_health_and_have_catalogs_reloaded() {
     assert_eq!(misses.as_array().map(Vec::len), Some(0), "{misses}");
     assert_eq!(site.answer_to("HUP", "catalogs"), "The catalogs are as they lie on disk.");
 }
+
+#[tokio::test]
+async fn every_stop_of_the_tour_is_there() {
+    let (site, browser) = (Site::open(), browser(true));
+    let tour = browser.get(site.at("/tour")).send().await.unwrap().text().await.unwrap();
+    let stops = tour.split("<td><a href=\"").skip(1).filter_map(|rest| rest.split('"').next());
+    let stops: Vec<String> = stops.map(|address| address.replace("&amp;", "&")).collect();
+    assert!(stops.len() > 10, "{tour}");
+    for stop in stops {
+        let status = browser.get(site.at(&stop)).send().await.unwrap().status().as_u16();
+        assert_eq!(status, if stop == "/cy/nowhere" { 404 } else { 200 }, "{stop}");
+    }
+    // The files are those that it names.
+    let files = tour.split("<code>").skip(2).filter_map(|rest| rest.split("</code>").next());
+    for file in files.flat_map(|files| files.split(", ")).filter(|file| !file.starts_with('[')) {
+        let folder = std::path::Path::new(env!("CARGO_MANIFEST_DIR"));
+        let is_there = folder.join(file).exists() || folder.join("../ferry-messages").join(file).exists();
+        assert!(is_there, "{file}");
+    }
+}

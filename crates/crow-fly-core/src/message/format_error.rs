@@ -264,7 +264,9 @@ impl FormatError {
             (Some(expected), Some(value)) => {
                 write!(f, "`:{function}` needs {expected}; `{subject}` is {value}")
             }
-            (Some(expected), None) => write!(f, "`:{function}` needs {expected}; `{subject}` has none"),
+            (Some(expected), None) => {
+                write!(f, "`:{function}` needs {expected}; `{subject}` does not have one")
+            }
             (None, Some(value)) => write!(f, "`:{function}` cannot take `{subject}`, which is {value}"),
             (None, None) => write!(f, "`:{function}` gives no value for `{subject}`"),
         }

@@ -90,7 +90,7 @@ impl Decimal {
         })
     }
 
-    /// The number of a text, for those who need no reason where there is none.
+    /// The number that a text is; `None` where it is not one. [`parse`](Self::parse) says why.
     pub(crate) fn read(text: &str) -> Option<Self> {
         Self::read_or_fault(text).ok()
     }

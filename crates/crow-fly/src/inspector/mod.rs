@@ -22,7 +22,7 @@ const PATH: &str = "/inspector";
 const STYLE: &str = include_str!("style.css");
 
 impl CrowFly {
-    /// Answers a request for the inspector, below `/inspector`. Where there is none, it is a 404.
+    /// Answers a request for the inspector, below `/inspector`. Without an inspector the answer is 404.
     ///
     /// ```
     /// # use crow_fly::{Config, CrowFly, source::Memory};

@@ -145,8 +145,8 @@ impl DateKind {
     /// What it needs of a value.
     pub(super) const fn needs(self) -> &'static str {
         match self {
-            Self::Date | Self::DateTime => "a date, and a time of day alone has none",
-            Self::Time => "a time of day, and a date alone has none",
+            Self::Date | Self::DateTime => "a date; a time of day does not have one",
+            Self::Time => "a time of day; a date does not have one",
         }
     }
 
