@@ -9,7 +9,11 @@ const TOUR: [(&str, &str, &str); 16] = [
         "/ar",
         "catalogs/ar/home.toml",
     ),
-    ("In British English: only what differs is in its catalog", "/en-GB", "catalogs/en-GB/common.toml"),
+    (
+        "In British English: only what differs is in its catalog",
+        "/en-GB/sailings/2",
+        "catalogs/en-GB/sailing.toml",
+    ),
     ("A number in an ordinal, a time, a fare: Polish", "/pl/sailings/3", "catalogs/pl/sailing.toml"),
     ("One path has one address: another spelling is redirected", "/CY/sailings/2", "crow-fly.toml"),
     (
