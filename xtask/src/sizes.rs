@@ -64,7 +64,7 @@ fn main() {
 
 pub(super) fn run(root: &Path) -> Result<()> {
     println!("| data | bytes |\n|---|--:|");
-    let library = format!("crow-fly-cldr = {{ path = {:?}", root.join("crates/crow-fly-cldr"));
+    let library = format!("crow-fly-cldr = {{ path = \"{}\"", root.join("crates/crow-fly-cldr").display());
     let data = |features: &[&str], expression: &str| {
         let program = format!(
             "#![allow(unused_imports, unused_variables)]\nuse crow_fly_cldr::*;\nfn main() {{\n    let text = std::env::args().next().unwrap_or_default();\n    let word = text.as_bytes().to_vec();\n    std::process::exit(({expression}) as i32);\n}}\n"
@@ -83,7 +83,10 @@ pub(super) fn run(root: &Path) -> Result<()> {
         last = size;
     }
     println!("\n| program | bytes |\n|---|--:|");
-    let facade = format!("crow-fly = {{ path = {:?}, default-features = false", root.join("crates/crow-fly"));
+    let facade = format!(
+        "crow-fly = {{ path = \"{}\", default-features = false",
+        root.join("crates/crow-fly").display()
+    );
     let tokio = "tokio = { version = \"1\", features = [\"rt\", \"time\"] }";
     for (name, features) in [
         ("the smallest that is useful, with the data of the root", &[][..]),

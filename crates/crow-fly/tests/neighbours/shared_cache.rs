@@ -14,7 +14,7 @@ use crate::site;
 fn nginx(folder: &std::path::Path, port: u16, site: u16) -> Command {
     let folder_path = folder.display();
     let config = format!(
-        "worker_processes 1; daemon off; pid {folder_path}/pid; error_log {folder_path}/log;
+        "master_process off; daemon off; pid {folder_path}/pid; error_log {folder_path}/log;
          events {{ worker_connections 64; }}
          http {{
              access_log off; client_body_temp_path {folder_path}/body; proxy_temp_path {folder_path}/temp;
