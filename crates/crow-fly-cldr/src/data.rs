@@ -7,7 +7,7 @@
 //!
 //! | part | bytes |
 //! |---|---|
-//! | head | [`MARK`], `u32` [`FORMAT`], `u16` blocks |
+//! | head | [`MARK`], `u32` of the version that the tables have, `u16` blocks |
 //! | blocks | `u16` of file and language, `u32` of where the block ends; sorted |
 //! | texts | the blocks one after the other, each compressed (RFC 1951) |
 //!

@@ -1,6 +1,6 @@
 //! Texts of all locales, by key: each locale has those that it does not inherit.
 //!
-//! The keys are in the program. What they stand for is in the [`data`](crate::data), a block for each file and language,
+//! The keys are in the program. What they stand for is in [`data`], a block for each file and language,
 //! which is opened when a text of it is first asked for, and stays.
 
 use core::cmp::Ordering;
