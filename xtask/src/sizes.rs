@@ -75,7 +75,7 @@ pub(super) fn run(root: &Path) -> Result<()> {
     for (name, features, expression) in SETS {
         let size = data(features, expression).with_context(|| format!("measuring {name}"))?;
         let empty = data(&[], "0usize")?;
-        // All names stand beside all texts, which stand beside those of the root.
+        // A set with features is compared with the one before it.
         let from = if features.is_empty() { empty } else { last };
         if name != "nothing" {
             println!("| {name} | {} |", size.saturating_sub(from));

@@ -65,9 +65,19 @@ pub(crate) struct Locale {
 
 /// The data of a program.
 pub(crate) struct Data {
-    parts: Vec<&'static [u8]>,
-    /// By file, then by language: none where the data has no such block, or it is damaged.
-    blocks: Vec<OnceBox<Option<Block>>>,
+    /// What was installed; none where it is what is built in.
+    installed: Option<&'static [u8]>,
+    /// By file, then by language.
+    slots: Vec<Slot>,
+}
+
+/// The place of a block.
+#[derive(Default)]
+struct Slot {
+    /// None where the data has no such block.
+    compressed: Option<&'static [u8]>,
+    /// None where it is damaged.
+    opened: OnceBox<Option<Block>>,
 }
 
 /// The texts of one language in one file, opened.
@@ -124,9 +134,9 @@ pub fn install(bytes: &'static [u8]) -> Result<(), InstallError> {
     if blocks(bytes).last().is_none_or(|(_, block)| block.is_none()) {
         return Err(InstallError::NotData);
     }
-    match DATA.set(Box::new(Data::new(&[bytes]))) {
+    match DATA.set(Box::new(Data::new(&[bytes], Some(bytes)))) {
         Ok(()) => Ok(()),
-        Err(_) if data().parts == [bytes] => Ok(()),
+        Err(_) if data().installed == Some(bytes) => Ok(()),
         Err(_) => Err(InstallError::TooLate),
     }
 }
@@ -152,14 +162,14 @@ pub fn of_languages<'a>(languages: impl IntoIterator<Item = &'a str>) -> Vec<u8>
         .filter(|(id, _)| wanted.contains(&(*id % LANGUAGE_COUNT)))
         .filter_map(|(id, block)| Some((id, block?)))
         .collect();
-    join(&chosen)
+    join(FORMAT, &chosen)
 }
 
-/// Data of blocks, sorted by what they hold.
+/// Data of blocks, sorted by what they hold, for tables of a version: for the generator of the tables.
 #[cfg(feature = "full-data")]
-fn join(blocks: &[(u16, &[u8])]) -> Vec<u8> {
+pub fn join(format: u32, blocks: &[(u16, &[u8])]) -> Vec<u8> {
     let mut bytes = MARK.to_vec();
-    bytes.extend(FORMAT.to_le_bytes());
+    bytes.extend(format.to_le_bytes());
     bytes.extend(u16::try_from(blocks.len()).unwrap_or(u16::MAX).to_le_bytes());
     let mut end = 0;
     for (id, block) in blocks {
@@ -178,12 +188,12 @@ pub fn has(locale: &str) -> Option<bool> {
 
 /// Whether the data of this program has every locale of CLDR.
 pub fn is_full() -> bool {
-    cfg!(feature = "full-data") && data().parts == BUILT_IN
+    cfg!(feature = "full-data") && data().installed.is_none()
 }
 
 /// The data in use: what was installed, or is built in.
 pub(crate) fn data() -> &'static Data {
-    DATA.get_or_init(|| Box::new(Data::new(&BUILT_IN)))
+    DATA.get_or_init(|| Box::new(Data::new(&BUILT_IN, None)))
 }
 
 /// A locale of CLDR, by its name.
@@ -240,7 +250,7 @@ impl Locale {
 }
 
 /// The blocks of a part, with what each holds; none for one that is not there.
-fn blocks(bytes: &[u8]) -> impl Iterator<Item = (u16, Option<&[u8]>)> {
+fn blocks(bytes: &'static [u8]) -> impl Iterator<Item = (u16, Option<&'static [u8]>)> {
     let count = usize::from(u16_at(bytes, HEAD - 2).unwrap_or(0));
     let start = HEAD + count * BLOCK;
     let end = move |at: usize| u32_at(bytes, HEAD + at * BLOCK + 2).map(|end| start + end as usize);
@@ -263,20 +273,30 @@ fn u32_at(bytes: &[u8], at: usize) -> Option<u32> {
 
 impl fmt::Debug for Data {
     fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
-        let opened = self.blocks.iter().filter(|block| block.get().is_some()).count();
+        let opened = self.slots.iter().filter(|slot| slot.opened.get().is_some()).count();
         f.debug_struct("Data").field("opened", &opened).finish_non_exhaustive()
     }
 }
 
 impl Data {
-    fn new(parts: &[&'static [u8]]) -> Self {
-        let blocks = (0..FILES * usize::from(LANGUAGE_COUNT)).map(|_| OnceBox::new()).collect();
-        Self { parts: parts.to_vec(), blocks }
+    fn new(parts: &[&'static [u8]], installed: Option<&'static [u8]>) -> Self {
+        let mut slots = Vec::new();
+        slots.resize_with(FILES * usize::from(LANGUAGE_COUNT), Slot::default);
+        for (place, block) in parts.iter().flat_map(|part| blocks(part)) {
+            if let Some(slot) = slots.get_mut(usize::from(place)) {
+                slot.compressed = block;
+            }
+        }
+        Self { installed, slots }
+    }
+
+    fn slot(&self, file: u8, language: u16) -> Option<&Slot> {
+        self.slots.get(usize::from(file) * usize::from(LANGUAGE_COUNT) + usize::from(language))
     }
 
     /// Whether a file has the texts of a locale. Nothing is opened.
     pub(crate) fn has(&self, file: u8, locale: Locale) -> bool {
-        self.compressed(file, locale.language).is_some()
+        self.slot(file, locale.language).is_some_and(|slot| slot.compressed.is_some())
     }
 
     /// The text of a key in a locale, or in one it inherits from.
@@ -288,35 +308,12 @@ impl Data {
     }
 
     fn block(&self, file: u8, language: u16) -> Option<&Block> {
-        let slot =
-            self.blocks.get(usize::from(file) * usize::from(LANGUAGE_COUNT) + usize::from(language))?;
+        let slot = self.slot(file, language)?;
         let open = || {
-            let bytes = decompress_to_vec_with_limit(self.compressed(file, language)?, LARGEST).ok()?;
+            let bytes = decompress_to_vec_with_limit(slot.compressed?, LARGEST).ok()?;
             Block::open(&bytes, of_language(language).len())
         };
-        slot.get_or_init(|| Box::new(open())).as_ref()
-    }
-
-    /// A block as the data has it.
-    fn compressed(&self, file: u8, language: u16) -> Option<&'static [u8]> {
-        let id = u16::from(file) * LANGUAGE_COUNT + language;
-        self.parts.iter().find_map(|part| {
-            let (mut low, mut high) = (0, usize::from(u16_at(part, HEAD - 2)?));
-            let start = HEAD + high * BLOCK;
-            while low < high {
-                let middle = low + (high - low) / 2;
-                let row = HEAD + middle * BLOCK;
-                match u16_at(part, row)?.cmp(&id) {
-                    core::cmp::Ordering::Less => low = middle + 1,
-                    core::cmp::Ordering::Greater => high = middle,
-                    core::cmp::Ordering::Equal => {
-                        let from = if middle == 0 { 0 } else { u32_at(part, row - BLOCK + 2)? as usize };
-                        return part.get(start + from..start + u32_at(part, row + 2)? as usize);
-                    }
-                }
-            }
-            None
-        })
+        slot.opened.get_or_init(|| Box::new(open())).as_ref()
     }
 }
 
@@ -380,8 +377,8 @@ mod tests {
 
     #[test]
     fn data_of_some_languages_says_of_them_what_all_of_it_says() {
-        let full = Data::new(&BUILT_IN);
-        let some = Data::new(&[leaked(of_languages(["en-GB", "nb", "sr-Latn-ME", "zz"]))]);
+        let full = Data::new(&BUILT_IN, None);
+        let some = Data::new(&[leaked(of_languages(["en-GB", "nb", "sr-Latn-ME", "zz"]))], None);
         let mut texts = 0;
         for (file, of) in (0..).zip([NUMBERS, CURRENCIES, UNITS, LISTS, DATES, OWN]) {
             for (locale, name) in locales() {
@@ -401,8 +398,8 @@ mod tests {
     #[test]
     fn data_of_all_languages_is_all_of_it() {
         let all = of_languages(locales().map(|(_, name)| name));
-        let blocks = |bytes: &[u8]| blocks(bytes).count();
-        assert_eq!(blocks(&all), BUILT_IN.into_iter().map(blocks).sum::<usize>());
+        let blocks = |bytes: &'static [u8]| blocks(bytes).count();
+        assert_eq!(blocks(leaked(all)), BUILT_IN.into_iter().map(blocks).sum::<usize>());
     }
 
     #[test]
@@ -410,7 +407,7 @@ mod tests {
         let whole = of_languages(["cy"]);
         let welsh = locale("cy").expect("CLDR has Welsh");
         for end in [0, 5, HEAD - 1, HEAD, HEAD + 3, HEAD + 20, whole.len() / 2] {
-            let damaged = Data::new(&[leaked(whole[..end].to_vec())]);
+            let damaged = Data::new(&[leaked(whole[..end].to_vec())], None);
             for file in 0..6 {
                 let _ = damaged.text(file, welsh, Key(3));
                 assert_eq!(damaged.text(file, welsh, Key(u16::MAX)), None);
@@ -419,7 +416,7 @@ mod tests {
         for byte in (HEAD..whole.len()).step_by(61) {
             let mut changed = whole.clone();
             changed[byte] ^= 0x5a;
-            let changed = Data::new(&[leaked(changed)]);
+            let changed = Data::new(&[leaked(changed)], None);
             for file in 0..6 {
                 let _ = changed.text(file, welsh, Key(3));
             }

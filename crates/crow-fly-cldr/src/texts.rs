@@ -126,7 +126,7 @@ impl Texts {
                 high = middle;
             }
         }
-        // A key is the part alone; others may begin with its letters, and none of those stands behind the last of it.
+        // Keys are sorted, so that those that begin with these letters are together: `part`, `part-x`, `part/y`.
         (low..self.keys.len())
             .map_while(move |at| self.keys.text(at)?.strip_prefix(part))
             .filter_map(|rest| rest.strip_prefix('/'))

@@ -18,7 +18,7 @@ use crate::tag::LanguageTag;
 /// let tag = |text| LanguageTag::parse(text).unwrap();
 /// # #[cfg(feature = "full-data")]
 /// assert!(!data::is_left_out(&tag("pl")));
-/// // CLDR has none of it.
+/// // CLDR does not have this language.
 /// assert!(!data::is_left_out(&tag("qaa")));
 /// ```
 pub fn is_left_out(tag: &LanguageTag) -> bool {

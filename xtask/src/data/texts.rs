@@ -5,6 +5,7 @@
 use std::collections::{BTreeMap, BTreeSet};
 
 use anyhow::{Context, Result, ensure};
+use crow_fly_cldr::data::join;
 use miniz_oxide::deflate::compress_to_vec;
 
 use super::Table;
@@ -107,7 +108,9 @@ pub(super) fn tables(packages: &Packages, files: &[File]) -> Result<Vec<Table>> 
         .cloned()
         .collect();
     for (name, blocks) in [("locales.bin", others), ("names.bin", names), ("root.bin", root)] {
-        tables.push(Table { name: name.to_owned(), content: join(&blocks, format)? });
+        let blocks: Vec<(u16, &[u8])> =
+            blocks.iter().map(|(place, block)| (*place, block.as_slice())).collect();
+        tables.push(Table { name: name.to_owned(), content: join(format, &blocks) });
     }
     Ok(tables)
 }
@@ -160,21 +163,6 @@ fn number(bytes: &mut Vec<u8>, mut number: usize) {
         number >>= 7;
     }
     bytes.push(number.to_le_bytes()[0]);
-}
-
-/// Data of blocks, as it is read.
-fn join(blocks: &[Block], format: u32) -> Result<Vec<u8>> {
-    let mut bytes = crow_fly_cldr::data::MARK.to_vec();
-    bytes.extend(format.to_le_bytes());
-    bytes.extend(u16::try_from(blocks.len())?.to_le_bytes());
-    let mut end = 0;
-    for (place, block) in blocks {
-        end += u32::try_from(block.len())?;
-        bytes.extend(place.to_le_bytes());
-        bytes.extend(end.to_le_bytes());
-    }
-    bytes.extend(blocks.iter().flat_map(|(_, block)| block));
-    Ok(bytes)
 }
 
 fn inherited<'a>(

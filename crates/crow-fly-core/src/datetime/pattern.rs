@@ -49,7 +49,7 @@ pub(super) fn pieces(pattern: &str) -> impl Iterator<Item = Piece<'_>> {
     })
 }
 
-/// A pattern that is split already; few have more runs.
+/// A pattern of up to eight runs that is split already.
 #[derive(Clone, Copy, Debug)]
 pub(super) struct SplitPattern {
     pieces: [Piece<'static>; 8],
