@@ -28,7 +28,7 @@ const SETS: [(&str, &[&str], &str); 12] = [
     (
         "plural rules",
         &[],
-        "plurals::cardinal(code(&word), 0, 0).map_or(0, |found| found.0.len()) + plurals::ordinal(code(&word), 0, 0).map_or(0, |found| found.0.len())",
+        "plurals::cardinal(code(&word), 0, 0).map_or(0, |found| found.rules.len()) + plurals::ordinal(code(&word), 0, 0).map_or(0, |found| found.rules.len())",
     ),
     (
         "number shapes",

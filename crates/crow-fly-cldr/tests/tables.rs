@@ -143,7 +143,8 @@ fn parents_scripts_and_numbers_are_found() {
 
 #[test]
 fn plural_rules_are_data() {
-    let (rules, samples) = plurals::cardinal(code(b"en"), 0, 0).unwrap();
+    let plurals::RuleSet { rules, samples, whole_numbers, .. } =
+        plurals::cardinal(code(b"en"), 0, 0).unwrap();
     assert_eq!(rules.len(), 1);
     assert_eq!(rules[0].category, Category::One);
     // i = 1 and v = 0
@@ -154,7 +155,12 @@ fn plural_rules_are_data() {
     );
     assert!(relations.iter().all(|relation| relation.equal && relation.modulus == 0));
     assert_eq!(samples.last().unwrap().0, Category::Other);
-    assert!(plurals::ordinal(code(b"cy"), 0, 0).unwrap().0.len() >= 5);
+    let category = |number| whole_numbers.category(number);
+    assert_eq!(
+        [category(1), category(2), category(101), category(100)],
+        [Some(Category::One), Some(Category::Other), Some(Category::Other), None]
+    );
+    assert!(plurals::ordinal(code(b"cy"), 0, 0).unwrap().rules.len() >= 5);
     assert!(plurals::cardinal(code(b"qqq"), 0, 0).is_none());
     assert!(plurals::cardinal_locales().count() > 200 && plurals::ordinal_locales().count() > 90);
 }

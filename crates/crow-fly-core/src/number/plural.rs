@@ -4,7 +4,7 @@ use alloc::vec::Vec;
 use core::fmt;
 
 use crow_fly_cldr::Code;
-use crow_fly_cldr::plurals::{self, Operand, Relation, Rule, Samples};
+use crow_fly_cldr::plurals::{self, Operand, Relation, Rule, RuleSet};
 
 use super::Decimal;
 use crate::tag::LanguageTag;
@@ -99,8 +99,7 @@ pub enum PluralType {
 /// ```
 #[derive(Clone, Copy, Debug)]
 pub struct PluralRules {
-    rules: &'static [Rule],
-    samples: Samples,
+    set: RuleSet,
 }
 
 impl PluralRules {
@@ -117,8 +116,7 @@ impl PluralRules {
         let keys: [(Code, Code, Code); 4] =
             [(language, script, region), (language, script, 0), (language, 0, region), (language, 0, 0)];
         let found = keys.into_iter().find_map(|(language, script, region)| find(language, script, region));
-        let (rules, samples) = found.unwrap_or((&[], &[(plurals::Category::Other, "")]));
-        Self { rules, samples }
+        Self { set: found.unwrap_or(plurals::NO_RULES) }
     }
 
     /// The category of a number as it is written: 1 and 1.0 may differ.
@@ -128,16 +126,11 @@ impl PluralRules {
 
     /// The category of a whole number, written as its digits.
     pub fn category_of_integer(&self, number: u64) -> Category {
+        if let Some(category) = self.set.whole_numbers.category(number) {
+            return Category::of_table(category);
+        }
         if let Ok(number) = u32::try_from(number) {
-            return self.find(|relation| {
-                // Nothing stands behind the decimal sign, and no power of ten is said in words.
-                let value = match relation.operand {
-                    Operand::N | Operand::I => number,
-                    _ => 0,
-                };
-                let value = if relation.modulus == 0 { value } else { value % relation.modulus };
-                relation.ranges.iter().any(|(low, high)| (*low..=*high).contains(&value)) == relation.equal
-            });
+            return Category::of_table(plurals::category_of_whole(self.set.rules, number));
         }
         let zero = Integer { low: 0, huge: false };
         let huge = number >= LOW_BOUND;
@@ -175,17 +168,17 @@ impl PluralRules {
     #[inline]
     fn find(&self, holds: impl Fn(&Relation) -> bool) -> Category {
         let holds = |rule: &&Rule| rule.any_of.iter().any(|all_of| all_of.iter().all(&holds));
-        self.rules.iter().find(holds).map_or(Category::Other, |rule| Category::of_table(rule.category))
+        self.set.rules.iter().find(holds).map_or(Category::Other, |rule| Category::of_table(rule.category))
     }
 
     /// The categories the language tells apart, in CLDR's order.
     pub fn categories(&self) -> impl Iterator<Item = Category> {
-        self.samples.iter().map(|(category, _)| Category::of_table(*category))
+        self.set.samples.iter().map(|(category, _)| Category::of_table(*category))
     }
 
     /// Sample numbers of a category as CLDR lists them, whole ones first: `@integer 1, 21, 31 … @decimal 1.0`.
     pub fn samples(&self, category: Category) -> &'static str {
-        let row = self.samples.iter().find(|(of, _)| Category::of_table(*of) == category);
+        let row = self.set.samples.iter().find(|(of, _)| Category::of_table(*of) == category);
         row.map_or("", |(_, samples)| samples)
     }
 }

@@ -17,8 +17,8 @@ fn numbers(samples: &str) -> impl Iterator<Item = (&str, Decimal, u32)> {
     })
 }
 
-#[test]
-fn every_sample_of_the_plural_data_has_its_category() {
+/// Every locale with plural rules of its own, and the rules.
+fn all_plural_rules() -> impl Iterator<Item = (LanguageTag, PluralType, PluralRules)> {
     let locale = |codes: (u32, u32, u32)| {
         let text = |code: u32| {
             code.to_be_bytes().into_iter().filter(|byte| *byte != 0).map(char::from).collect::<String>()
@@ -27,13 +27,34 @@ fn every_sample_of_the_plural_data_has_its_category() {
         let text = parts.iter().filter(|part| !part.is_empty()).cloned().collect::<Vec<_>>().join("-");
         if text.is_empty() { LanguageTag::UND } else { tag(&text) }
     };
-    let cardinal =
-        crow_fly_cldr::plurals::cardinal_locales().map(|codes| (PluralType::Cardinal, locale(codes)));
-    let ordinal = crow_fly_cldr::plurals::ordinal_locales().map(|codes| (PluralType::Ordinal, locale(codes)));
-    let (mut locales, mut tried, mut integers) = (0, 0, 0);
-    for (plural_type, tag) in cardinal.chain(ordinal) {
-        locales += 1;
+    let cardinal = crow_fly_cldr::plurals::cardinal_locales().map(|codes| (PluralType::Cardinal, codes));
+    let ordinal = crow_fly_cldr::plurals::ordinal_locales().map(|codes| (PluralType::Ordinal, codes));
+    cardinal.chain(ordinal).map(move |(plural_type, codes)| {
+        let tag = locale(codes);
         let rules = PluralRules::of(&tag, plural_type);
+        (tag, plural_type, rules)
+    })
+}
+
+#[test]
+fn a_whole_number_has_the_category_of_the_same_decimal() {
+    let powers = (2..19).map(|power| 10_u64.pow(power));
+    let round = powers.flat_map(|power| [power - 1, power, power + 1, power + 11, power * 2, power + 40_000]);
+    let numbers: Vec<u64> = (0..1_500).chain(round).chain([u64::from(u32::MAX), u64::MAX]).collect();
+    let decimals: Vec<Decimal> = numbers.iter().map(|number| Decimal::from(*number)).collect();
+    for (tag, plural_type, rules) in all_plural_rules() {
+        for (number, decimal) in numbers.iter().zip(&decimals) {
+            let (whole, expected) = (rules.category_of_integer(*number), rules.category(decimal));
+            assert_eq!(whole, expected, "{number} in {tag}, {plural_type:?}");
+        }
+    }
+}
+
+#[test]
+fn every_sample_of_the_plural_data_has_its_category() {
+    let (mut locales, mut tried, mut integers) = (0, 0, 0);
+    for (tag, plural_type, rules) in all_plural_rules() {
+        locales += 1;
         for category in rules.categories() {
             for (word, number, exponent) in numbers(rules.samples(category)) {
                 tried += 1;
