@@ -1,4 +1,4 @@
-//! What the crates depend on: licences, crates that are there in two versions, and crates that nobody may use here.
+//! What the crates depend on: licences, and crates that are there in two versions.
 
 use std::collections::{BTreeMap, BTreeSet};
 use std::path::Path;
@@ -23,6 +23,25 @@ const LICENCES: [&str; 14] = [
     "Unicode-3.0",
     "Unlicense",
     "Zlib",
+];
+
+/// Crates that are there in several versions with all features, and which crates keep the older ones. No application has all
+/// of them: they come with `actix`, with sessions, and with releases in object stores.
+const SEVERAL_VERSIONS: [(&str, &str); 14] = [
+    ("base64", "actix-web, tower-sessions-core"),
+    ("block-buffer", "digest 0.10, of actix-web"),
+    ("cookie", "actix-web"),
+    ("cpufeatures", "aes-gcm and sha2, of actix-web"),
+    ("crypto-common", "aes-gcm, of actix-web"),
+    ("digest", "hmac and sha2, of actix-web"),
+    ("getrandom", "rand 0.8 and 0.9, ring"),
+    ("http", "actix-web"),
+    ("r-efi", "getrandom"),
+    ("rand", "actix-web, actix-session, tower-sessions-core"),
+    ("rand_chacha", "rand 0.8 and 0.9"),
+    ("rand_core", "rand 0.8 and 0.9"),
+    ("syn", "derive macros that have not moved to syn 3"),
+    ("windows-sys", "ring"),
 ];
 
 /// Looks at what applications build: the crates that are published, with all features, without what only tests use.
@@ -63,16 +82,46 @@ pub(crate) fn run(root: &Path) -> Result<()> {
             wrong.push(format!("{name} has the licence `{licence}`"));
         }
     }
-    for (name, versions) in &versions {
-        if versions.len() > 1 {
-            println!("note: {name} is there in several versions: {versions:?}");
-        }
+    let several: BTreeSet<&str> =
+        versions.iter().filter(|(_, versions)| versions.len() > 1).map(|(name, _)| *name).collect();
+    let known: BTreeSet<&str> = SEVERAL_VERSIONS.iter().map(|(name, _)| *name).collect();
+    for name in several.difference(&known) {
+        wrong.push(format!("{name} is there in several versions: {:?}", versions[name]));
+    }
+    for name in known.difference(&several) {
+        wrong.push(format!("{name} is there once: it can leave the list in `xtask/src/dependencies.rs`"));
+    }
+    let twice = twice_by_default(root)?;
+    if !twice.is_empty() {
+        wrong.push(format!("with the default features some crates are there in several versions: {twice}"));
     }
     if !wrong.is_empty() {
         bail!("{}", wrong.join("; "));
     }
     println!("{} crates have licences that go with ours", versions.len());
+    println!("{} of them are there in several versions, none with the default features", several.len());
     Ok(())
+}
+
+/// The crates that an application with the default features builds in several versions.
+fn twice_by_default(root: &Path) -> Result<String> {
+    let arguments = [
+        "tree",
+        "--locked",
+        "-p",
+        "crow-fly",
+        "-e",
+        "normal,build",
+        "-d",
+        "--depth",
+        "0",
+        "--prefix",
+        "none",
+    ];
+    let output = Command::new("cargo").args(arguments).current_dir(root).output()?;
+    ensure!(output.status.success(), "{}", String::from_utf8_lossy(&output.stderr));
+    let text = String::from_utf8_lossy(&output.stdout);
+    Ok(text.lines().filter(|line| !line.is_empty()).collect::<Vec<_>>().join(", "))
 }
 
 /// Whether one of the choices of an expression is fine throughout.

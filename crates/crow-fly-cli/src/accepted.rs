@@ -7,10 +7,10 @@ use std::io::ErrorKind;
 use std::path::Path;
 
 use anyhow::{Context, Result};
-use crow_fly::core::check::Sections;
-use crow_fly::core::finding::Finding;
-use crow_fly::core::rule::Rule;
 use crow_fly::release::Sha256Hash;
+use crow_fly_core::check::Sections;
+use crow_fly_core::finding::Finding;
+use crow_fly_core::rule::Rule;
 
 use crate::project::LocaleCatalogs;
 

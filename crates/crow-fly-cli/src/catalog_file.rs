@@ -4,7 +4,7 @@ use std::fs;
 use std::path::{Path, PathBuf};
 
 use anyhow::{Context, Result, bail};
-use crow_fly::core::catalog::{FileFormat, SourceEntry};
+use crow_fly_core::catalog::{FileFormat, SourceEntry};
 use serde_json::{Map, Value};
 use toml_edit::{DocumentMut, Item, Key, Table, TableLike};
 

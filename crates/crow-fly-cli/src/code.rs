@@ -6,7 +6,7 @@ use std::ops::Range;
 use std::path::{Path, PathBuf};
 
 use anyhow::{Result, bail};
-use crow_fly::core::finding::Position;
+use crow_fly_core::finding::Position;
 use ignore::WalkBuilder;
 use proc_macro2::{Delimiter, LineColumn, TokenStream, TokenTree};
 

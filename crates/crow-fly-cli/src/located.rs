@@ -3,8 +3,8 @@
 use std::fs;
 
 use crow_fly::ConfigError;
-use crow_fly::core::finding::Finding;
-use crow_fly::core::rule::Rule;
+use crow_fly_core::finding::Finding;
+use crow_fly_core::rule::Rule;
 use serde::Serialize;
 
 use crate::project::{LocaleCatalogs, Project};

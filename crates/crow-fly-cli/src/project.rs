@@ -4,13 +4,13 @@ use std::collections::BTreeMap;
 use std::path::{Path, PathBuf};
 
 use anyhow::{Context, Result};
-use crow_fly::core::catalog::{SectionSource, SourceEntry};
-use crow_fly::core::check::Sections;
-use crow_fly::core::finding::{Finding, Severity};
-use crow_fly::core::locale_set::LocaleId;
-use crow_fly::core::rule::Rule;
 use crow_fly::source::{Directory, ListedFile, Listing, ReadyMade, SourceError};
 use crow_fly::{Config, LanguageTag};
+use crow_fly_core::catalog::{SectionSource, SourceEntry};
+use crow_fly_core::check::Sections;
+use crow_fly_core::finding::{Finding, Severity};
+use crow_fly_core::locale_set::LocaleId;
+use crow_fly_core::rule::Rule;
 
 /// A configuration with its folder of catalogs.
 pub(crate) struct Project {

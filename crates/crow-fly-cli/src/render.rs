@@ -4,8 +4,8 @@ use std::io::{self, Write};
 
 use annotate_snippets::{AnnotationKind, Group, Level, Renderer, Snippet};
 use comfy_table::{ContentArrangement, Table, presets};
-use crow_fly::core::finding::Severity;
-use crow_fly::core::rule::Family;
+use crow_fly_core::finding::Severity;
+use crow_fly_core::rule::Family;
 use serde::Serialize;
 
 use crate::located::Located;

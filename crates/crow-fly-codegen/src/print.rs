@@ -435,7 +435,7 @@ fn print_texts(code: &mut Code, reference: &str, files: &[SourceFile]) {
 
 fn embedded(reference: &str, file: &SourceFile) -> String {
     let format = if file.format == FileFormat::Json { "Json" } else { "Toml" };
-    let format = format!("::crow_fly::core::catalog::FileFormat::{format}");
+    let format = format!("::crow_fly::source::FileFormat::{format}");
     let text = format!("{:?}", file.text);
     let file_type = "::crow_fly::source::EmbeddedFile";
     match &file.section {

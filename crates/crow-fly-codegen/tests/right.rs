@@ -2,11 +2,11 @@
 
 #![allow(clippy::unwrap_used, reason = "a test fails by panicking")]
 
-use crow_fly::core::datetime::DateValue;
-use crow_fly::core::number::Decimal;
 use crow_fly::source::Overlay;
 use crow_fly::typed::{Message, TypedTranslator};
 use crow_fly::{Config, CrowFly, Money, Translator, source::Memory, testing::Strict};
+use crow_fly_core::datetime::DateValue;
+use crow_fly_core::number::Decimal;
 
 #[path = "compile/messages.rs"]
 mod msg;
@@ -57,7 +57,7 @@ async fn types_say_their_messages() {
     let polish = crow.translator_for("pl").await;
     assert_eq!(polish.text(booking::Title), "Rezerwacja");
     // A typed key is asked for by a hash that is computed when the program is compiled.
-    assert_eq!(booking::Title::HASH, crow_fly::core::catalog::KeyHasher::fixed_hash("booking.title"));
+    assert_eq!(booking::Title::HASH, crow_fly_core::catalog::KeyHasher::fixed_hash("booking.title"));
     let _ = (of_one, of_two);
 }
 

@@ -1,5 +1,5 @@
 //! The computation behind Crow Fly. You probably want the `crow-fly` crate, which adds what talks to the world and
-//! hands all of this on as `crow_fly::core`.
+//! hands on what applications use of it.
 //!
 //! Everything here is a pure function over data: no I/O, no clock, no HTTP types, no globals but the
 //! [`data`] of locales. A request takes this

@@ -128,7 +128,7 @@ fn row(rows: &mut String, locale: &str, path: &Path) {
     // Writing to a `String` does not fail.
     let _ = writeln!(
         rows,
-        "        ::crow_fly::source::EmbeddedFile::{what}, ::crow_fly::core::catalog::FileFormat::{format}, ::core::include_str!({path:?})),",
+        "        ::crow_fly::source::EmbeddedFile::{what}, ::crow_fly::source::FileFormat::{format}, ::core::include_str!({path:?})),",
     );
 }
 

@@ -35,8 +35,9 @@
 //! - [`Translator`]: says texts in the request's locale; an extractor of axum and `actix-web`.
 //! - [`web::LocaleLayer`]: the `tower` layer that decides, strips the prefix, redirects and announces.
 //! - [`web::exchange`]: the engine behind it, for adapters to other frameworks.
-//! - [`core`]: the computation, for those who need a part of it alone: tags, matching, policy, messages. What applications
-//!   use of it is re-exported here.
+//!
+//! The computation is a crate of its own, `crow-fly-core`: tags, matching, policy, messages, for those who need a part of it
+//! alone. What applications use of it is re-exported here.
 //!
 //! # Limitations
 //!
@@ -90,19 +91,21 @@ mod scope;
 mod store;
 mod translator;
 
-/// The computation: everything of the `crow-fly-core` crate.
-pub use crow_fly_core as core;
-
 pub use alternates::{Alternate, Alternates};
 pub use config::{Config, ConfigError, MissingText};
 pub use crow_fly::{CrowFly, CrowFlyBuilder};
 pub use crow_fly_core::args;
 pub use crow_fly_core::data;
 pub use crow_fly_core::direction::Direction;
+pub use crow_fly_core::finding;
+pub use crow_fly_core::locale_set::LocaleId;
 pub use crow_fly_core::message::{
     CustomFunction, FunctionError, Functions, Html, Invocation, Isolation, Links, MarkupHandlers, MarkupTag,
     Part,
 };
+pub use crow_fly_core::names;
+pub use crow_fly_core::number::{Currency, Decimal};
+pub use crow_fly_core::policy::Decision;
 pub use crow_fly_core::tag::LanguageTag;
 pub use crow_fly_core::time_zone::TimeZoneName;
 pub use crow_fly_core::value::{Args, CustomValue, FunctionValue, Money, Value};

@@ -7,11 +7,11 @@ use std::panic::{AssertUnwindSafe, catch_unwind};
 use axum::Router;
 use axum::body::{Body, to_bytes};
 use axum::routing::get;
-use crow_fly::core::datetime::DateValue;
 use crow_fly::source::Memory;
 use crow_fly::testing::{self, Request, Strict};
 use crow_fly::web::VisitorSettings;
 use crow_fly::{Config, CrowFly, Money, Translator, Value, args, say};
+use crow_fly_core::datetime::DateValue;
 use tower::ServiceExt as _;
 
 fn config() -> Config {
@@ -29,7 +29,7 @@ async fn texts_are_keys_and_arguments() {
     assert_eq!(t.html(("home.hello", args! { name: "<Mair>" })).as_str(), "home.hello(name: &lt;Mair&gt;)");
     // What a default says is not what is tested.
     assert_eq!(t.text(say("home.new").or("New")), "home.new");
-    let fare = Money::new(crow_fly::core::number::Decimal::parse("12.50").unwrap(), "EUR".parse().unwrap());
+    let fare = Money::new(crow_fly_core::number::Decimal::parse("12.50").unwrap(), "EUR".parse().unwrap());
     let day = DateValue::parse("2026-05-01").unwrap();
     let stops = vec![Value::from("Holm"), Value::from(2)];
     assert_eq!(

@@ -5,12 +5,12 @@ use std::io::Write;
 use std::path::{Path, PathBuf};
 
 use anyhow::{Context, Result, bail};
-use crow_fly::core::message::Message;
-use crow_fly::core::message::model::Body;
-use crow_fly::core::names::{Casing, name, own_name};
-use crow_fly::core::number::{Category, PluralRules, PluralType};
-use crow_fly::core::translation::with_forms_of;
 use crow_fly::{Direction, LanguageTag};
+use crow_fly_core::message::Message;
+use crow_fly_core::message::model::Body;
+use crow_fly_core::names::{Casing, name, own_name};
+use crow_fly_core::number::{Category, PluralRules, PluralType};
+use crow_fly_core::translation::with_forms_of;
 use serde::Serialize;
 use toml_edit::{Array, DocumentMut, Item, Value};
 

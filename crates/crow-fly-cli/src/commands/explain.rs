@@ -4,12 +4,12 @@ use std::io::Write;
 
 use anyhow::{Context, Result};
 use crow_fly::LanguageTag;
-use crow_fly::core::names::{Casing, own_name};
-use crow_fly::core::policy::{ExplainedStep, Explanation};
-use crow_fly::core::route::local;
 use crow_fly::sessions::{SessionEntries, SessionEntry};
 use crow_fly::web::{ExplainedAnswer, ExplainedRequest, KnownOfVisitor, VisitorSettings};
 use crow_fly::{Config, CrowFly};
+use crow_fly_core::names::{Casing, own_name};
+use crow_fly_core::policy::{ExplainedStep, Explanation};
+use crow_fly_core::route::local;
 use http::header::{COOKIE, HOST};
 use http::request::Parts;
 use http::{HeaderName, HeaderValue, Request};

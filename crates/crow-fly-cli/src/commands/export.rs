@@ -6,12 +6,12 @@ use std::io::Write;
 
 use anyhow::{Context, Result, bail};
 use crow_fly::LanguageTag;
-use crow_fly::core::catalog::SourceEntry;
-use crow_fly::core::locale_set::LocaleId;
-use crow_fly::core::message::Message;
-use crow_fly::core::message::model::Body;
-use crow_fly::core::number::{Category, PluralRules, PluralType};
-use crow_fly::core::translation::Units;
+use crow_fly_core::catalog::SourceEntry;
+use crow_fly_core::locale_set::LocaleId;
+use crow_fly_core::message::Message;
+use crow_fly_core::message::model::Body;
+use crow_fly_core::number::{Category, PluralRules, PluralType};
+use crow_fly_core::translation::Units;
 use serde_json::json;
 
 use super::Outcome;

@@ -4,8 +4,8 @@ use std::collections::BTreeMap;
 use std::io::Write;
 
 use anyhow::{Result, bail};
-use crow_fly::core::catalog::{is_name, split_key};
-use crow_fly::core::message::Message;
+use crow_fly_core::catalog::{is_name, split_key};
+use crow_fly_core::message::Message;
 use serde::Serialize;
 
 use super::Outcome;

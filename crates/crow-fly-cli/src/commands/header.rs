@@ -4,8 +4,8 @@ use std::io::Write;
 
 use anyhow::Result;
 use crow_fly::LanguageTag;
-use crow_fly::core::accept::AcceptLanguage;
-use crow_fly::core::locale_set::{LocaleSet, MatchKind};
+use crow_fly_core::accept::AcceptLanguage;
+use crow_fly_core::locale_set::{LocaleSet, MatchKind};
 use serde::Serialize;
 
 use super::Outcome;
@@ -85,7 +85,7 @@ pub(crate) fn run(
 }
 
 fn report(set: &LocaleSet, header: &AcceptLanguage<'_>) -> Report {
-    let row = |range: &crow_fly::core::accept::WeightedRange<'_>| RangeRow {
+    let row = |range: &crow_fly_core::accept::WeightedRange<'_>| RangeRow {
         range: range.as_str().to_owned(),
         weight: f64::from(range.weight()) / 1000.0,
         distances: LanguageTag::parse(range.as_str())

@@ -6,12 +6,12 @@ use std::io::Write;
 
 use anyhow::{Context, Result, bail};
 use crow_fly::LanguageTag;
-use crow_fly::core::catalog::{SectionSource, SourceEntry, split_key};
-use crow_fly::core::check::{Checker, Sections};
-use crow_fly::core::finding::{Finding, Severity};
-use crow_fly::core::locale_set::LocaleId;
-use crow_fly::core::rule::Rule;
-use crow_fly::core::translation::{Piece, Units};
+use crow_fly_core::catalog::{SectionSource, SourceEntry, split_key};
+use crow_fly_core::check::{Checker, Sections};
+use crow_fly_core::finding::{Finding, Severity};
+use crow_fly_core::locale_set::LocaleId;
+use crow_fly_core::rule::Rule;
+use crow_fly_core::translation::{Piece, Units};
 use serde::Serialize;
 
 use super::Outcome;

@@ -5,7 +5,7 @@ use std::io::Write;
 
 use anyhow::{Context, Result, bail};
 use crow_fly::LanguageTag;
-use crow_fly::core::translation::PseudoLocale;
+use crow_fly_core::translation::PseudoLocale;
 use serde_json::json;
 
 use super::Outcome;

@@ -6,8 +6,8 @@ use std::path::Path;
 use std::sync::Arc;
 
 use anyhow::{Context, Result, anyhow, bail};
-use crow_fly::core::catalog::SectionSource;
 use crow_fly::release::{Activation, ManifestFile, Release, ReleaseError, ReleaseId, ReleaseStore};
+use crow_fly_core::catalog::SectionSource;
 use object_store::ObjectStoreScheme;
 use object_store::local::LocalFileSystem;
 use serde::Serialize;

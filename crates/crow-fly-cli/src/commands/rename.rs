@@ -5,7 +5,7 @@ use std::io::Write;
 use std::path::PathBuf;
 
 use anyhow::{Context, Result, bail};
-use crow_fly::core::catalog::{is_name, split_key};
+use crow_fly_core::catalog::{is_name, split_key};
 use serde::Serialize;
 
 use super::Outcome;

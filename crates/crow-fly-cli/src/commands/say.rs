@@ -3,10 +3,10 @@
 use std::io::Write;
 
 use anyhow::{Context, Result, bail};
-use crow_fly::core::catalog::{SectionSource, split_key};
-use crow_fly::core::message::{Message, MessageErrors};
-use crow_fly::core::time_zone::TimeZoneName;
 use crow_fly::{Args, CrowFly, InspectedText, Translator, Value, json_argument, say, text_argument};
+use crow_fly_core::catalog::{SectionSource, split_key};
+use crow_fly_core::message::{Message, MessageErrors};
+use crow_fly_core::time_zone::TimeZoneName;
 use serde::Serialize;
 use serde_json::json;
 

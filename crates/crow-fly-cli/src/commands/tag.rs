@@ -3,9 +3,9 @@
 use std::io::Write;
 
 use anyhow::{Context, Result};
-use crow_fly::core::names::{Casing, name, own_name};
-use crow_fly::core::number::{Category, PluralRules, PluralType};
 use crow_fly::{Direction, LanguageTag};
+use crow_fly_core::names::{Casing, name, own_name};
+use crow_fly_core::number::{Category, PluralRules, PluralType};
 use serde::Serialize;
 
 use super::Outcome;

@@ -11,7 +11,7 @@
 //! | `locale` | of the translation |
 
 use anyhow::{Context, Result, bail};
-use crow_fly::core::translation::{Code, Piece};
+use crow_fly_core::translation::{Code, Piece};
 use csv::{ReaderBuilder, StringRecord, WriterBuilder};
 
 use super::{Document, MessageTexts, State, UnitText};

@@ -3,7 +3,7 @@
 use std::path::Path;
 
 use anyhow::{Result, bail};
-use crow_fly::core::translation::Piece;
+use crow_fly_core::translation::Piece;
 
 pub(crate) mod csv;
 pub(crate) mod xliff;

@@ -4,7 +4,7 @@
 
 use std::collections::BTreeSet;
 
-use crow_fly::core::translation::{Code, Piece};
+use crow_fly_core::translation::{Code, Piece};
 use proptest::prelude::*;
 
 use super::xliff::{Element, Node, parse};

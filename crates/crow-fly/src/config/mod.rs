@@ -24,7 +24,7 @@ use crow_fly_core::chain::Chains;
 use crow_fly_core::direction::Direction;
 use crow_fly_core::locale_set::LocaleId;
 use crow_fly_core::message::{FormatContext, Functions, Isolation, Links, MarkupHandlers};
-use crow_fly_core::policy::{FormatsRule, LocaleSource, Policy, TimeZoneRule};
+use crow_fly_core::policy::{Policy, TimeZoneRule};
 use crow_fly_core::route::is_below;
 use crow_fly_core::tag::LanguageTag;
 use crow_fly_core::time_zone::TimeZoneName;
@@ -43,6 +43,7 @@ mod file;
 pub use builder::{AreaBuilder, ConfigBuilder};
 pub(crate) use catalogs::{CatalogsConfig, MatchingPages, NeededSections};
 pub use checks::CheckConfig;
+pub use crow_fly_core::policy::{FormatsRule, LocaleSource, Matching, RedirectRule};
 pub use error::ConfigError;
 
 /// The configuration of an application, checked.
@@ -193,7 +194,7 @@ impl Config {
     ///
     /// ```
     /// use crow_fly::Config;
-    /// use crow_fly::core::policy::{LocaleSource, RedirectRule};
+    /// use crow_fly::config::{LocaleSource, RedirectRule};
     ///
     /// let config = Config::builder(["en", "cy"])
     ///     .sources([LocaleSource::Path, LocaleSource::Cookie])

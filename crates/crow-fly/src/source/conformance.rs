@@ -4,7 +4,7 @@
 //! use std::collections::BTreeMap;
 //! use std::sync::{Arc, Mutex};
 //!
-//! use crow_fly::core::catalog::{FileFormat, is_name};
+//! use crow_fly::source::{FileFormat, is_name};
 //! use crow_fly::source::conformance::{self, Fixture};
 //! use crow_fly::source::{Answer, CatalogSource, Changed, ListedFile, Listing, SourceError, Watching};
 //!

@@ -13,7 +13,7 @@ use super::{Answer, CatalogSource, Changed, Directory, ListedFile, Listing, Sour
 /// Catalogs in the binary: those that the crate `crow-fly-embed` has put there from a build script.
 ///
 /// ```
-/// use crow_fly::core::catalog::FileFormat;
+/// use crow_fly::source::FileFormat;
 /// use crow_fly::source::{Embedded, EmbeddedFile};
 ///
 /// static FILES: &[EmbeddedFile] =

@@ -36,7 +36,7 @@ mod ready_made;
 #[cfg(feature = "notify")]
 mod watch;
 
-pub use crow_fly_core::catalog::FileFormat;
+pub use crow_fly_core::catalog::{FileFormat, is_name};
 pub use directory::Directory;
 pub use embedded::{Embedded, EmbeddedFile};
 #[cfg(feature = "http-source")]

@@ -3,10 +3,10 @@
 use std::collections::{BTreeMap, BTreeSet};
 use std::sync::{Arc, Mutex};
 
-use crow_fly::core::catalog::FileFormat;
 #[cfg(feature = "conformance")]
 use crow_fly::source::conformance::Disturbance;
 use crow_fly::source::{Answer, CatalogSource, Changed, ListedFile, Listing, SourceError, Watching};
+use crow_fly_core::catalog::FileFormat;
 use tokio::sync::watch;
 
 /// A source that does what a test says. Clones are the same source.

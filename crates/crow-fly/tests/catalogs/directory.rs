@@ -3,11 +3,11 @@
 use std::fs;
 use std::path::Path;
 
-use crow_fly::core::finding::Severity;
 use crow_fly::source::{CatalogSource, Directory, ListedFile};
 #[cfg(feature = "conformance")]
 use crow_fly::source::{Memory, Overlay};
 use crow_fly::{Config, CrowFly};
+use crow_fly_core::finding::Severity;
 
 use crate::{CONFIG, answer, crow, pages, said};
 
@@ -218,7 +218,7 @@ async fn a_folder_that_is_not_mounted_yet_is_not_a_site_without_texts() {
 async fn a_read_is_only_of_what_is_listed() {
     let folder = folder(&[("en/home.toml", b"title = 'Ferries'")]);
     let directory = Directory::new(folder.path().join("en"));
-    let file = ListedFile::section("..", "home", crow_fly::core::catalog::FileFormat::Toml, 7);
+    let file = ListedFile::section("..", "home", crow_fly_core::catalog::FileFormat::Toml, 7);
     assert!(directory.read(&file).wait().await.is_err());
 }
 

@@ -1,7 +1,7 @@
 //! Catalogs in the binary.
 
-use crow_fly::core::catalog::FileFormat;
 use crow_fly::source::{CatalogSource, Embedded, EmbeddedFile};
+use crow_fly_core::catalog::FileFormat;
 
 use crate::{answer, crow, pages, said};
 

@@ -6,11 +6,11 @@ use std::io::Write as _;
 use std::sync::{Arc, Mutex};
 use std::time::Duration;
 
-use crow_fly::core::catalog::{FileFormat, is_name};
 use crow_fly::release::{Manifest, ManifestFile};
 use crow_fly::source::conformance::{Disturbance, Fixture, failures};
 use crow_fly::source::{CatalogSource, Http, ListedFile};
 use crow_fly::{CrowFly, HealthStatus};
+use crow_fly_core::catalog::{FileFormat, is_name};
 use flate2::Compression;
 use flate2::write::GzEncoder;
 use reqwest::Client;

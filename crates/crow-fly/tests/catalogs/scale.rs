@@ -5,9 +5,9 @@ use std::sync::{Arc, Mutex};
 
 use axum::Router;
 use axum::routing::get;
-use crow_fly::core::catalog::FileFormat;
 use crow_fly::source::{Answer, CatalogSource, Changed, ListedFile, Listing, Watching};
 use crow_fly::{Config, CrowFly, Translator};
+use crow_fly_core::catalog::FileFormat;
 
 use crate::ask;
 

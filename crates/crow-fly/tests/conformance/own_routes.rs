@@ -3,8 +3,8 @@
 use std::collections::BTreeMap;
 use std::sync::LazyLock;
 
-use crow_fly::core::policy::RedirectRule;
 use crow_fly::{Config, CrowFly};
+use crow_fly_core::policy::RedirectRule;
 use proptest::prelude::*;
 
 use crate::adapters::{by_own, crow};

@@ -3,12 +3,12 @@
 use std::sync::Arc;
 use std::time::Duration;
 
-use crow_fly::core::message::{CustomFunction, FunctionError, Functions, Invocation};
-use crow_fly::core::value::FunctionValue;
 use crow_fly::release::{Release, Releases};
 use crow_fly::source::conformance::Disturbance;
 use crow_fly::source::{Memory, Overlay};
 use crow_fly::{CrowFly, HealthStatus};
+use crow_fly_core::message::{CustomFunction, FunctionError, Functions, Invocation};
+use crow_fly_core::value::FunctionValue;
 use object_store::ObjectStoreExt;
 use object_store::path::Path;
 

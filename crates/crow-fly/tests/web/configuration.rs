@@ -2,7 +2,7 @@
 
 use crow_fly::Config;
 use crow_fly::config::ConfigBuilder;
-use crow_fly::core::policy::{LocaleSource, Matching, RedirectRule};
+use crow_fly_core::policy::{LocaleSource, Matching, RedirectRule};
 use proptest::prelude::*;
 
 use crate::app;

@@ -2,11 +2,11 @@
 
 use axum::Router;
 use axum::routing::get;
-use crow_fly::core::datetime::DateValue;
-use crow_fly::core::message::{Functions, Invocation, MarkupHandlers};
-use crow_fly::core::value::FunctionValue;
 use crow_fly::source::Memory;
 use crow_fly::{Config, CrowFly, Html, Translator, args};
+use crow_fly_core::datetime::DateValue;
+use crow_fly_core::message::{Functions, Invocation, MarkupHandlers};
+use crow_fly_core::value::FunctionValue;
 
 use crate::visitor::Visitor;
 

@@ -1,8 +1,8 @@
 //! Links inside messages lead to the reader's language, whatever language the text is in.
 
-use crow_fly::core::message::MarkupHandlers;
 use crow_fly::source::Memory;
 use crow_fly::{Config, CrowFly, Html, args, say};
+use crow_fly_core::message::MarkupHandlers;
 
 const CONFIG: &str = "
 default = 'en'

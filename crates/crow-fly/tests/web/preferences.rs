@@ -3,8 +3,8 @@
 use axum::Router;
 use axum::http::StatusCode;
 use axum::routing::{get, post};
-use crow_fly::core::message::Isolation;
 use crow_fly::{CrowFly, Translator, args, say};
+use crow_fly_core::message::Isolation;
 
 use crate::visitor::Visitor;
 use crate::{CONFIG, crow};

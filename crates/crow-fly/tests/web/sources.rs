@@ -210,7 +210,7 @@ async fn a_path_is_local_under_every_policy() {
                 "?a",
             ] {
                 let address = translator.path(path);
-                assert!(crow_fly::core::route::is_local(&address), "{policy} {locale} {path:?}: {address}");
+                assert!(crow_fly_core::route::is_local(&address), "{policy} {locale} {path:?}: {address}");
             }
             assert!(translator.path("/caffè?a=b#c").ends_with("/caff%C3%A8?a=b#c"));
         }

@@ -5,10 +5,10 @@ use std::sync::atomic::{AtomicUsize, Ordering};
 
 use axum::Router;
 use axum::routing::get;
-use crow_fly::core::datetime::DateValue;
 use crow_fly::source::Memory;
 use crow_fly::web::{RequestDecision, RequestLocale, VisitorSettings};
 use crow_fly::{Config, CrowFly, Translator, args, say};
+use crow_fly_core::datetime::DateValue;
 use tower_sessions::{MemoryStore, SessionManagerLayer};
 
 use crate::visitor::Visitor;

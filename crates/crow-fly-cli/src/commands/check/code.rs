@@ -3,12 +3,12 @@
 use std::collections::BTreeSet;
 
 use anyhow::Result;
-use crow_fly::core::catalog::{is_name, split_key};
-use crow_fly::core::check::KeySet;
-use crow_fly::core::finding::{Finding, Severity};
-use crow_fly::core::rule::Rule;
-use crow_fly::core::suggest::nearest;
 use crow_fly::source::ReadyMade;
+use crow_fly_core::catalog::{is_name, split_key};
+use crow_fly_core::check::KeySet;
+use crow_fly_core::finding::{Finding, Severity};
+use crow_fly_core::rule::Rule;
+use crow_fly_core::suggest::nearest;
 
 use crate::code;
 use crate::located::Located;

@@ -6,8 +6,8 @@ use std::io::Write;
 use std::path::Path;
 
 use anyhow::{Context, Result};
-use crow_fly::core::finding::Fix;
-use crow_fly::core::rule::Rule;
+use crow_fly_core::finding::Fix;
+use crow_fly_core::rule::Rule;
 
 use crate::located::Located;
 use crate::render;

@@ -5,13 +5,13 @@ use std::io::Write;
 use std::path::Path;
 
 use anyhow::{Context, Result};
-use crow_fly::core::catalog::split_key;
-use crow_fly::core::check::{Coverage, KeySet};
-use crow_fly::core::finding::{Finding, Severity};
-use crow_fly::core::locale_set::LocaleId;
-use crow_fly::core::rule::Rule;
-use crow_fly::core::suggest::nearest;
 use crow_fly::{MissKind, MissReport};
+use crow_fly_core::catalog::split_key;
+use crow_fly_core::check::{Coverage, KeySet};
+use crow_fly_core::finding::{Finding, Severity};
+use crow_fly_core::locale_set::LocaleId;
+use crow_fly_core::rule::Rule;
+use crow_fly_core::suggest::nearest;
 use serde::Serialize;
 use serde_json::json;
 

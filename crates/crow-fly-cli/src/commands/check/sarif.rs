@@ -1,7 +1,7 @@
 //! Findings for other tools: SARIF 2.1.0 (OASIS).
 
-use crow_fly::core::finding::Severity;
-use crow_fly::core::rule::Rule;
+use crow_fly_core::finding::Severity;
+use crow_fly_core::rule::Rule;
 use serde_json::{Value, json};
 
 use crate::located::Located;

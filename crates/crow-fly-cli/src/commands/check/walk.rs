@@ -10,9 +10,9 @@ use crate::located::Located;
 use crate::progress;
 use crate::project::{LocaleCatalogs, Project};
 use anyhow::Result;
-use crow_fly::core::check::{Checker, Coverage, CoveredText, KeySet, LocaleReport, TextState, order};
-use crow_fly::core::finding::Finding;
-use crow_fly::core::locale_set::LocaleId;
+use crow_fly_core::check::{Checker, Coverage, CoveredText, KeySet, LocaleReport, TextState, order};
+use crow_fly_core::finding::Finding;
+use crow_fly_core::locale_set::LocaleId;
 
 /// What all checks have found.
 pub(crate) struct Checked {

@@ -5,8 +5,8 @@ use std::fs;
 use std::io::Write;
 
 use anyhow::{Context, Result};
-use crow_fly::core::check::TextState;
-use crow_fly::core::locale_set::LocaleId;
+use crow_fly_core::check::TextState;
+use crow_fly_core::locale_set::LocaleId;
 use serde::Serialize;
 
 use super::Outcome;

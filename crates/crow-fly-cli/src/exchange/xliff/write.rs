@@ -4,8 +4,8 @@ use std::collections::{BTreeMap, BTreeSet};
 use std::io::Write as _;
 
 use anyhow::Result;
-use crow_fly::core::catalog::split_key;
-use crow_fly::core::translation::{Code, CodeKind, Piece};
+use crow_fly_core::catalog::split_key;
+use crow_fly_core::translation::{Code, CodeKind, Piece};
 use quick_xml::Writer;
 use quick_xml::events::{BytesEnd, BytesStart, BytesText, Event};
 
