@@ -96,6 +96,7 @@ pub use config::{Config, ConfigError, MissingText};
 pub use crow_fly::{CrowFly, CrowFlyBuilder};
 pub use crow_fly_core::args;
 pub use crow_fly_core::data;
+pub use crow_fly_core::datetime::DateValue;
 pub use crow_fly_core::direction::Direction;
 pub use crow_fly_core::finding;
 pub use crow_fly_core::locale_set::LocaleId;
