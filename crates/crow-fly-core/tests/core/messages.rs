@@ -2,7 +2,9 @@
 
 use crow_fly_core::args;
 use crow_fly_core::message::{FormatContext, FormatErrorKind, Isolation, Message, Part, Program};
+use crow_fly_core::number::Decimal;
 use crow_fly_core::value::{Args, Value};
+use insta::assert_snapshot;
 
 use crate::tag;
 
@@ -381,4 +383,49 @@ fn a_message_knows_its_parameters() {
     let shown: Vec<_> =
         parameters.iter().map(|parameter| format!("{} {:?}", parameter.name, parameter.kind)).collect();
     assert_eq!(shown, ["a Number", "b Text", "d Any", "n Number"]);
+}
+
+#[test]
+fn keys_that_are_numbers_are_compared_by_value() {
+    let halves = ".input {$n :number} .match $n 1.5 {{one and a half}} 2 {{two}} * {{other}}";
+    for (n, expected) in [("1.5", "one and a half"), ("1.50", "one and a half"), ("2", "two"), ("2.0", "two")]
+    {
+        assert_eq!(text("en", halves, &args! { n: Decimal::parse(n).unwrap() }), expected, "{n}");
+    }
+    for n in ["2.5", "1", "15", "-1.5", "0"] {
+        assert_eq!(text("en", halves, &args! { n: Decimal::parse(n).unwrap() }), "other", "{n}");
+    }
+    // A whole number meets a key with a fraction, too.
+    assert_eq!(text("en", ".input {$n :integer} .match $n 2.0 {{two}} * {{other}}", &args! { n: 2 }), "two");
+    assert_eq!(
+        text("en", ".input {$n :integer} .match $n 2.5 {{two}} * {{other}}", &args! { n: 2 }),
+        "other"
+    );
+}
+
+#[test]
+fn of_variants_that_suit_equally_the_first_is_selected() {
+    let two = ".input {$a :number} .input {$b :number} .match $a $b 1 one {{first}} 1.0 one {{second}} * * {{other}}";
+    assert_eq!(text("en", two, &args! { a: 1, b: 1 }), "first");
+    let one = ".input {$a :number} .match $a 1.0 {{first}} 1 {{second}} * {{other}}";
+    assert_eq!(text("en", one, &args! { a: 1 }), "first");
+}
+
+#[test]
+fn a_key_that_cannot_match_is_explained() {
+    let help = |source: &str| {
+        let program = Program::compile(&Message::parse(source).unwrap());
+        let mut errors = Vec::new();
+        let context = FormatContext::of(&tag("en"));
+        let mut text = String::new();
+        let args = args! { n: 1 };
+        program
+            .format(&context, &args)
+            .reporting(&mut |error| errors.push(error))
+            .write_to(&mut text)
+            .unwrap();
+        errors.iter().map(ToString::to_string).collect::<Vec<_>>().join("\n")
+    };
+    assert_snapshot!(help(".local $r = {1 :crow:range to=2} .match $r horse {{b}} * {{none}}"), @"the key `horse` never matches; a range is selected by its plural category: `zero`, `one`, `two`, `few`, `many` or `other`");
+    assert_snapshot!(help(".input {$n :number} .match $n horse {{b}} * {{none}}"), @"the key `horse` never matches; a number is selected by a number or a plural category: `zero`, `one`, `two`, `few`, `many` or `other`");
 }

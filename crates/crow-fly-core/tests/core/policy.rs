@@ -239,6 +239,9 @@ fn formats_may_follow_the_visitor() {
     let words = self::policy();
     let facts = Facts { path: "/x", accept_lines: &[b"en-GB"], ..GET };
     assert_eq!(words.decide(&facts).formats(&words).to_string(), "en");
+    assert_eq!(words.decide(&facts).visitor_formats(), None);
+    let visitor = policy.decide(&Facts { path: "/x", accept_lines: &[b"en-GB-u-hc-h23"], ..GET });
+    assert_eq!(visitor.visitor_formats(), Some(&tag("en-GB-u-hc-h23")));
 }
 
 /// The policy of a case of the laws: sources in some order, prefixes or none, rules on or off.
@@ -398,4 +401,18 @@ proptest! {
 fn told(policy: &Policy, decision: &Decision) -> String {
     let locale = policy.set().text(decision.locale);
     format!("{locale} {:?} {} {:?}", decision.outcome, decision.formats(policy), decision.time_zone)
+}
+
+#[test]
+fn a_policy_makes_addresses() {
+    let with = policy();
+    let without = policy().with_sources([LocaleSource::Cookie]);
+    let cy = with.set().exact(&tag("cy")).unwrap();
+    assert_eq!(with.path(cy, "/sailings?day=2"), "/cy/sailings?day=2");
+    assert_eq!(without.path(cy, "/sailings?day=2"), "/sailings?day=2");
+    assert_eq!(without.path(cy, "//elsewhere.example"), "/.//elsewhere.example");
+    assert!(with.time_zone().is_none());
+    let london: TimeZoneName = "Europe/London".parse().unwrap();
+    let zoned = policy().with_time_zone(TimeZoneRule::new(london));
+    assert_eq!(zoned.time_zone().map(TimeZoneRule::default_zone), Some(london));
 }
