@@ -15,7 +15,7 @@ use crate::suggest::nearest;
 pub(super) fn check(place: &mut Place<'_, '_>, message: &Message) {
     for function in message.expressions().filter_map(|expression| expression.function.as_ref()) {
         let is_known = Program::FUNCTIONS.contains(&function.name.as_str())
-            || place.settings.functions().contains(&function.name);
+            || place.settings.functions().iter().any(|known| function.name == **known);
         // Where the application names none, functions in its namespaces are known to its code only.
         let own = function.name.split_once(':').is_some_and(|(namespace, _)| namespace != "crow");
         let is_trusted = own && place.settings.functions().is_empty();

@@ -70,7 +70,7 @@ fn words_in_braces(
             place.find_fixed(Rule::WordInBraces, range, (at..at, "$"), || {
                 (format!("`{{{word}}}` is the word itself, not a variable"), format!("write `{{${word}}}`"))
             });
-            found.insert(word.clone());
+            found.insert(word.to_string());
         } else if word.bytes().all(|byte| byte.is_ascii_digit()) && !word.is_empty() && !other.is_empty() {
             let shown = format!("{{{word}}}");
             place.find_at(Rule::OtherNotation, span.range(), || characters::other(&shown));

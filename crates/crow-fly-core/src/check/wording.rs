@@ -197,7 +197,7 @@ fn end_marks(place: &mut Place<'_, '_>, message: &Message, reference: &Message, 
 
 fn selects_ordinals(message: &Message) -> bool {
     let functions = message.expressions().filter_map(|expression| expression.function.as_ref());
-    let ordinal = Operand::Literal("ordinal".to_owned());
+    let ordinal = Operand::Literal("ordinal".into());
     functions
         .flat_map(|function| &function.options)
         .any(|option| option.name == "select" && option.value == ordinal)

@@ -4,7 +4,86 @@
 
 use alloc::string::String;
 use alloc::vec::Vec;
-use core::ops::Range;
+use core::borrow::Borrow;
+use core::fmt;
+use core::ops::{Deref, Range};
+
+use serde::{Deserialize, Serialize};
+use smol_str::SmolStr;
+
+/// A name, a key or a literal value. Nearly all are short, and kept in place.
+#[derive(Clone, Default, PartialEq, Eq, PartialOrd, Ord, Hash, Serialize, Deserialize)]
+#[serde(transparent)]
+pub struct Name(SmolStr);
+
+impl Name {
+    /// The text of the name.
+    pub fn as_str(&self) -> &str {
+        self.0.as_str()
+    }
+}
+
+impl Deref for Name {
+    type Target = str;
+
+    fn deref(&self) -> &str {
+        self.as_str()
+    }
+}
+
+impl Borrow<str> for Name {
+    fn borrow(&self) -> &str {
+        self.as_str()
+    }
+}
+
+impl AsRef<str> for Name {
+    fn as_ref(&self) -> &str {
+        self.as_str()
+    }
+}
+
+impl From<&str> for Name {
+    fn from(text: &str) -> Self {
+        Self(SmolStr::new(text))
+    }
+}
+
+impl From<String> for Name {
+    fn from(text: String) -> Self {
+        Self(SmolStr::from(text))
+    }
+}
+
+impl From<Name> for String {
+    fn from(name: Name) -> Self {
+        name.0.into()
+    }
+}
+
+impl PartialEq<str> for Name {
+    fn eq(&self, other: &str) -> bool {
+        self.as_str() == other
+    }
+}
+
+impl PartialEq<&str> for Name {
+    fn eq(&self, other: &&str) -> bool {
+        self.as_str() == *other
+    }
+}
+
+impl fmt::Display for Name {
+    fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
+        f.pad(self.as_str())
+    }
+}
+
+impl fmt::Debug for Name {
+    fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
+        fmt::Debug::fmt(self.as_str(), f)
+    }
+}
 
 /// Bytes of a message's source.
 #[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Hash)]
@@ -55,7 +134,7 @@ pub enum Body {
 #[derive(Clone, Debug, PartialEq)]
 pub struct Selector {
     /// Its name, without `$`.
-    pub name: String,
+    pub name: Name,
     /// Its place.
     pub span: Span,
 }
@@ -64,7 +143,7 @@ pub struct Selector {
 #[derive(Clone, Debug, PartialEq)]
 pub struct Declaration {
     /// The variable declared, without `$`.
-    pub name: String,
+    pub name: Name,
     /// `.input`, which annotates a parameter, or `.local`, which makes a new variable.
     pub kind: DeclarationKind,
     /// What the variable stands for.
@@ -97,7 +176,7 @@ pub struct Variant {
 #[derive(Clone, Debug, PartialEq, Eq, PartialOrd, Ord)]
 pub enum Key {
     /// `one`, `1`, `|a b|`
-    Literal(String),
+    Literal(Name),
     /// `*`
     Any,
 }
@@ -133,16 +212,16 @@ pub struct Expression {
 #[derive(Clone, Debug, PartialEq, Eq)]
 pub enum Operand {
     /// `|text|`, `42`
-    Literal(String),
+    Literal(Name),
     /// `$name`
-    Variable(String),
+    Variable(Name),
 }
 
 /// `:function option=value`
 #[derive(Clone, Debug, PartialEq)]
 pub struct Function {
     /// Its name, with its namespace: `number`, `crow:list`.
-    pub name: String,
+    pub name: Name,
     /// Its options, in order.
     pub options: Vec<Setting>,
     /// The place of its name.
@@ -153,7 +232,7 @@ pub struct Function {
 #[derive(Clone, Debug, PartialEq)]
 pub struct Setting {
     /// Its name, with its namespace.
-    pub name: String,
+    pub name: Name,
     /// Its value.
     pub value: Operand,
     /// The place of its name.
@@ -164,9 +243,9 @@ pub struct Setting {
 #[derive(Clone, Debug, PartialEq, Eq)]
 pub struct Attribute {
     /// Its name, with its namespace.
-    pub name: String,
+    pub name: Name,
     /// Its value, a literal.
-    pub value: Option<String>,
+    pub value: Option<Name>,
 }
 
 /// `{#b}`, `{/b}`, `{#br /}`
@@ -175,7 +254,7 @@ pub struct Markup {
     /// Which of the three.
     pub kind: MarkupKind,
     /// Its name, with its namespace.
-    pub name: String,
+    pub name: Name,
     /// Its options, in order.
     pub options: Vec<Setting>,
     /// Notes to tools.

@@ -44,7 +44,7 @@ fn wrong_unicode_options<'m>(function: &'m Function, wrong: &mut Vec<WrongOption
     let mut options = UnicodeOptions::DEFAULT;
     for setting in function.options.iter().filter(is_unicode) {
         let takes = match &setting.value {
-            Operand::Literal(value) => options.set(&setting.name, value.into()).is_ok(),
+            Operand::Literal(value) => options.set(&setting.name, value.as_str().into()).is_ok(),
             Operand::Variable(_) => unicode::NAMES.contains(&setting.name.as_str()),
         };
         if !takes {

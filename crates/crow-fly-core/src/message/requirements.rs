@@ -81,8 +81,8 @@ impl Requirements {
 
     fn expression(&mut self, expression: &Expression) {
         let Some(function) = &expression.function else { return };
-        if !self.functions.contains(&function.name) {
-            self.functions.insert(function.name.clone());
+        if !self.functions.contains(function.name.as_str()) {
+            self.functions.insert(function.name.to_string());
         }
         self.options(&function.name, &function.options);
     }
@@ -96,7 +96,7 @@ impl Requirements {
                 ("unit", "unit") => &mut self.units,
                 _ => continue,
             };
-            set.insert(value.clone());
+            set.insert(value.to_string());
         }
     }
 

@@ -185,7 +185,7 @@ fn numbers_are_written_and_selected_by_their_options() {
             "right",
         ),
     ] {
-        let args = args! { n: crow_fly_core::number::Decimal::parse(value).unwrap() };
+        let args = args! { n: Decimal::parse(value).unwrap() };
         assert_eq!(
             said(locale, source, &args),
             (expected.to_owned(), vec![]),

@@ -20,7 +20,7 @@ use serde::ser::SerializeMap;
 use serde::{Deserialize, Deserializer, Serialize, Serializer};
 
 use super::characters::is_identifier;
-use crate::message::model::{self, Span};
+use crate::message::model::{self, Name, Span};
 
 #[derive(Serialize, Deserialize)]
 #[serde(tag = "type", rename_all = "lowercase")]
@@ -32,14 +32,14 @@ enum Message {
 #[derive(Serialize, Deserialize)]
 #[serde(tag = "type", rename_all = "lowercase")]
 enum Declaration {
-    Input { name: String, value: Expression },
-    Local { name: String, value: Expression },
+    Input { name: Name, value: Expression },
+    Local { name: Name, value: Expression },
 }
 
 #[derive(Serialize, Deserialize)]
 #[serde(tag = "type", rename_all = "lowercase")]
 enum Variable {
-    Variable { name: String },
+    Variable { name: Name },
 }
 
 #[derive(Serialize, Deserialize)]
@@ -52,7 +52,7 @@ struct Variant {
 #[serde(tag = "type")]
 enum Key {
     #[serde(rename = "literal")]
-    Literal { value: String },
+    Literal { value: Name },
     #[serde(rename = "*")]
     Any {},
 }
@@ -70,7 +70,7 @@ enum Placeholder {
     Expression(Parts),
     Markup {
         kind: Kind,
-        name: String,
+        name: Name,
         #[serde(default, skip_serializing_if = "Pairs::is_empty")]
         options: Pairs<Operand>,
         #[serde(default, skip_serializing_if = "Pairs::is_empty")]
@@ -98,7 +98,7 @@ struct Parts {
 #[serde(tag = "type", rename_all = "lowercase")]
 enum Function {
     Function {
-        name: String,
+        name: Name,
         #[serde(default, skip_serializing_if = "Pairs::is_empty")]
         options: Pairs<Operand>,
     },
@@ -107,8 +107,8 @@ enum Function {
 #[derive(Serialize, Deserialize)]
 #[serde(tag = "type", rename_all = "lowercase")]
 enum Operand {
-    Literal { value: String },
-    Variable { name: String },
+    Literal { value: Name },
+    Variable { name: Name },
 }
 
 #[derive(Serialize, Deserialize)]
@@ -122,7 +122,7 @@ enum AttributeValue {
 #[derive(Serialize, Deserialize)]
 #[serde(tag = "type", rename_all = "lowercase")]
 enum Literal {
-    Literal { value: String },
+    Literal { value: Name },
 }
 
 #[derive(Serialize, Deserialize)]
@@ -134,7 +134,7 @@ enum Kind {
 }
 
 /// A JSON object whose order is kept.
-struct Pairs<T>(Vec<(String, T)>);
+struct Pairs<T>(Vec<(Name, T)>);
 
 impl<T> Default for Pairs<T> {
     fn default() -> Self {
@@ -359,7 +359,7 @@ fn options(settings: &[model::Setting]) -> Pairs<Operand> {
 }
 
 fn into_settings(options: Pairs<Operand>) -> Vec<model::Setting> {
-    let setting = |(name, value): (String, Operand)| model::Setting {
+    let setting = |(name, value): (Name, Operand)| model::Setting {
         name,
         value: value.into_model(),
         span: Span::default(),
@@ -368,7 +368,7 @@ fn into_settings(options: Pairs<Operand>) -> Vec<model::Setting> {
 }
 
 fn attributes(attributes: &[model::Attribute]) -> Pairs<AttributeValue> {
-    let value = |value: &Option<String>| match value {
+    let value = |value: &Option<Name>| match value {
         Some(value) => AttributeValue::Literal(Literal::Literal { value: value.clone() }),
         None => AttributeValue::Alone(true),
     };

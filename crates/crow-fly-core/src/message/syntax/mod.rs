@@ -3,7 +3,6 @@
 //! One pass, no recursion. After an error the parser goes on behind the next place that is surely a beginning, so
 //! that one reading reports every error. Whoever wants the syntax tree listens to what is read.
 
-use alloc::string::String;
 use alloc::vec::Vec;
 
 mod characters;
@@ -21,7 +20,9 @@ use tree::Listen;
 pub use tree::{SyntaxKind, SyntaxNode, SyntaxTree};
 
 use super::error::{MessageError, MessageErrorKind as Kind, MessageErrors};
-use super::model::{Body, Declaration, DeclarationKind, Key, Message, Operand, Selector, Span, Variant};
+use super::model::{
+    Body, Declaration, DeclarationKind, Key, Message, Name, Operand, Selector, Span, Variant,
+};
 
 /// Errors beyond these tell nobody anything new.
 const MAX_ERRORS: usize = 64;
@@ -326,6 +327,6 @@ impl<'a, L: Listen> Parser<'a, L> {
             return Ok(Key::Any);
         }
         let literal = self.literal(Kind::ExpectedKey)?;
-        Ok(Key::Literal(if literal.is_ascii() { literal } else { String::from(normalized(&literal)) }))
+        Ok(Key::Literal(if literal.is_ascii() { literal } else { Name::from(&*normalized(&literal)) }))
     }
 }

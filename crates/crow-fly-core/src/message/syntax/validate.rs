@@ -48,7 +48,7 @@ fn declarations(message: &Message, errors: &mut Vec<MessageError>) {
         let counts_operand = declaration.kind == DeclarationKind::Local;
         let used = || variables(&declaration.value, counts_operand);
         // An `.input` may not use its own variable in its options, nor a `.local` itself.
-        if used().any(|name| name == declaration.name) {
+        if used().any(|name| declaration.name == name) {
             errors.push(MessageError::new(Kind::DuplicateDeclaration, declaration.span));
         } else if let Some(earlier) = taken.get(declaration.name.as_str()) {
             errors

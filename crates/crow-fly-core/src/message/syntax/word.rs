@@ -1,14 +1,14 @@
 //! Variables, identifiers, names and literals.
 
-use alloc::borrow::ToOwned;
 use alloc::string::String;
 
 use super::characters::{is_bidi, is_name_char, is_name_start, name_length, normalized};
 use super::tree::{Listen, SyntaxKind};
 use super::{Broken, Kind, Parsed, Parser};
+use crate::message::model::Name;
 
 impl<L: Listen> Parser<'_, L> {
-    pub(super) fn variable(&mut self) -> Parsed<String> {
+    pub(super) fn variable(&mut self) -> Parsed<Name> {
         if !self.next_is("$") {
             return self.broken(Kind::ExpectedVariable);
         }
@@ -19,25 +19,24 @@ impl<L: Listen> Parser<'_, L> {
     }
 
     /// `[namespace:]name`
-    pub(super) fn identifier(&mut self) -> Parsed<String> {
+    pub(super) fn identifier(&mut self) -> Parsed<Name> {
         self.node(SyntaxKind::Identifier, |parser| {
-            let mut identifier = parser.name()?;
-            if parser.eat(":") {
-                identifier.push(':');
-                identifier.push_str(&parser.name()?);
+            let name = parser.name()?;
+            if !parser.eat(":") {
+                return Ok(name);
             }
-            Ok(identifier)
+            Ok(Name::from([&name, ":", &parser.name()?].concat()))
         })
     }
 
     /// A name in NFC, without the mark of direction that may stand on each side of it.
-    fn name(&mut self) -> Parsed<String> {
+    fn name(&mut self) -> Parsed<Name> {
         self.mark();
         if !self.peek().is_some_and(is_name_start) {
             return self.broken(Kind::ExpectedName);
         }
         let length = name_length(self.rest());
-        let name = normalized(self.take(SyntaxKind::Name, length)).into_owned();
+        let name = Name::from(&*normalized(self.take(SyntaxKind::Name, length)));
         self.mark();
         Ok(name)
     }
@@ -52,18 +51,18 @@ impl<L: Listen> Parser<'_, L> {
     }
 
     /// A quoted or unquoted literal; where there is none, the given error.
-    pub(super) fn literal(&mut self, missing: Kind) -> Parsed<String> {
+    pub(super) fn literal(&mut self, missing: Kind) -> Parsed<Name> {
         if !self.next_is("|") {
             if !self.peek().is_some_and(is_name_char) {
                 return self.broken(missing);
             }
             let length = name_length(self.rest());
-            return Ok(self.take(SyntaxKind::UnquotedLiteral, length).to_owned());
+            return Ok(Name::from(self.take(SyntaxKind::UnquotedLiteral, length)));
         }
         self.node(SyntaxKind::QuotedLiteral, Self::quoted_literal)
     }
 
-    fn quoted_literal(&mut self) -> Parsed<String> {
+    fn quoted_literal(&mut self) -> Parsed<Name> {
         let start = self.at;
         self.eat("|");
         let mut text = String::new();
@@ -75,7 +74,7 @@ impl<L: Listen> Parser<'_, L> {
                 }
                 Some(b'|') => {
                     self.eat("|");
-                    return Ok(text);
+                    return Ok(Name::from(text));
                 }
                 Some(b'\\') => self.escape(&mut text),
                 Some(b'\0') => {
