@@ -3,7 +3,7 @@
 use crow_fly_core::locale_set::LocaleSet;
 use crow_fly_core::policy::{
     Asked, Decision, Facts, FormatsRule, LocaleSource, Outcome, Policy, RedirectRule, SessionValue,
-    TimeZoneFacts, TimeZoneRule,
+    TimeZoneFacts, TimeZoneRule, Verdict,
 };
 use crow_fly_core::route::Routes;
 use crow_fly_core::time_zone::TimeZoneName;
@@ -415,4 +415,45 @@ fn a_policy_makes_addresses() {
     let london: TimeZoneName = "Europe/London".parse().unwrap();
     let zoned = policy().with_time_zone(TimeZoneRule::new(london));
     assert_eq!(zoned.time_zone().map(TimeZoneRule::default_zone), Some(london));
+}
+
+#[test]
+fn nobody_is_asked_about_a_path_that_is_skipped() {
+    let policy = policy();
+    let skipping = Routes::new(policy.set()).with_skip(["/assets"]);
+    for policy in [policy.clone().with_routes(skipping.clone()), {
+        policy.with_sources([LocaleSource::Path, LocaleSource::Cookie]).with_routes(skipping)
+    }] {
+        let facts = Facts { path: "/assets/x.css", cookie: Some("cy"), accept_lines: &[b"pl"], ..GET };
+        let decision = policy.decide(&facts);
+        let explanation = policy.explain(&facts, &decision);
+        assert_eq!((decision.outcome, decision.source), (Outcome::Skip, LocaleSource::Default));
+        assert_eq!((explanation.locale.as_str(), explanation.vary.len()), ("en", 0));
+        let verdicts: Vec<_> = decision.trace.iter().map(|step| step.verdict.clone()).collect();
+        assert_eq!(verdicts[0], Verdict::Absent);
+        assert!(verdicts[1..].iter().all(|verdict| *verdict == Verdict::NotReached), "{verdicts:?}");
+    }
+}
+
+#[test]
+fn another_form_of_an_address_leads_in_one_step_to_where_a_preference_leads() {
+    let policy = policy().with_redirect(RedirectRule::Everywhere);
+    let facts = Facts { path: "/EN/x", accept_lines: &[b"pl"], ..GET };
+    assert_eq!(decided(&policy, &facts), "pl by accept-language: 302 /pl/x; vary Cookie Accept-Language");
+    let english = Facts { accept_lines: &[b"en"], ..facts };
+    assert_eq!(policy.decide(&english).outcome, Outcome::Redirect { status: 308, location: "/x".to_owned() });
+}
+
+#[test]
+fn an_address_is_enough_behind_a_prefix_and_where_nothing_redirects() {
+    let needs = |policy: &Policy, path: &str| policy.needs_only_address(policy.read(path).as_ref());
+    let usual = policy();
+    for (path, expected) in [("/cy/x", true), ("/x", true), ("/", false), ("/CY/x", true), ("/en", false)] {
+        assert_eq!(needs(&usual, path), expected, "{path}");
+    }
+    let everywhere = policy().with_redirect(RedirectRule::Everywhere);
+    assert!(!needs(&everywhere, "/x") && needs(&everywhere, "/cy/x"));
+    let visitor = policy().with_formats(FormatsRule::Visitor);
+    assert!(!needs(&visitor, "/cy/x"));
+    assert!(!needs(&policy().with_sources([LocaleSource::Cookie]), "/cy/x"));
 }
