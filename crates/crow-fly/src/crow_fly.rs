@@ -159,6 +159,28 @@ impl CrowFlyBuilder {
     }
 
     /// Functions of the application's own that messages may use, beside the standard's: `{$level :harbour:tide}`.
+    ///
+    /// ```
+    /// use crow_fly::{args, source::Memory, Config, CrowFly};
+    /// use crow_fly::{FunctionError, FunctionValue, Functions, Invocation, Value};
+    ///
+    /// fn knots(call: &Invocation<'_>) -> Result<FunctionValue, FunctionError> {
+    ///     match call.operand() {
+    ///         Some(Value::Integer(speed)) => Ok(FunctionValue::text(format!("{speed} kn"))),
+    ///         _ => Err(FunctionError::bad_operand().because("a speed is an integer")),
+    ///     }
+    /// }
+    ///
+    /// # #[tokio::main(flavor = "current_thread")] async fn main() -> Result<(), Box<dyn std::error::Error>> {
+    /// let functions = Functions::new().with("harbour:knots", knots);
+    /// let crow = CrowFly::builder(Config::builder(["en"]).build()?)
+    ///     .catalogs(Memory::new([("en", "home", "speed = '{$speed :harbour:knots}'")]))
+    ///     .functions(functions)
+    ///     .build();
+    /// let t = crow.translator_for("en").await;
+    /// assert!(t.text(("home.speed", args! { speed: 12 })).contains("12 kn"));
+    /// # Ok(()) }
+    /// ```
     pub fn functions(mut self, functions: Functions) -> Self {
         self.config.set_functions(functions);
         self
@@ -320,6 +342,18 @@ impl CrowFly {
     }
 
     /// A translator without a request: for mail and jobs. None where the application has no such locale.
+    ///
+    /// ```
+    /// # #[tokio::main(flavor = "current_thread")] async fn main() -> Result<(), Box<dyn std::error::Error>> {
+    /// # use crow_fly::{args, Config, CrowFly, source::Memory};
+    /// # let config = Config::parse("default = 'en'\nlocales = ['en', 'cy']\norigin = 'https://ferries.example'")?;
+    /// # let home = ("en", "home", "title = 'Sailings'\nnext = 'The next is {#strong}{$ship}{/strong}'\nseats = '{$seats :integer} seats'");
+    /// # let crow = CrowFly::new(config, Memory::new([home, ("cy", "home", "title = 'Hwyliadau'")]));
+    /// let t = crow.translator(&"cy".parse()?).await.expect("it is one of the locales");
+    /// assert_eq!(t.text("home.title"), "Hwyliadau");
+    /// assert!(crow.translator(&"pl".parse()?).await.is_none());
+    /// # Ok(()) }
+    /// ```
     pub async fn translator(&self, locale: &LanguageTag) -> Option<Translator> {
         let locale = self.policy().set().exact(locale)?;
         Some(self.unrequested(locale).await)
@@ -363,6 +397,17 @@ impl CrowFly {
     }
 
     /// The address of a page, given by its bare path, in a locale; none where the application has no such locale.
+    ///
+    /// ```
+    /// # #[tokio::main(flavor = "current_thread")] async fn main() -> Result<(), Box<dyn std::error::Error>> {
+    /// # use crow_fly::{args, Config, CrowFly, source::Memory};
+    /// # let config = Config::parse("default = 'en'\nlocales = ['en', 'cy']\norigin = 'https://ferries.example'")?;
+    /// # let home = ("en", "home", "title = 'Sailings'\nnext = 'The next is {#strong}{$ship}{/strong}'\nseats = '{$seats :integer} seats'");
+    /// # let crow = CrowFly::new(config, Memory::new([home, ("cy", "home", "title = 'Hwyliadau'")]));
+    /// let cy = "cy".parse()?;
+    /// assert_eq!(crow.path(&cy, "/sailings").as_deref(), Some("/cy/sailings"));
+    /// # Ok(()) }
+    /// ```
     pub fn path(&self, locale: &LanguageTag, page: &str) -> Option<String> {
         let policy = self.policy();
         policy.set().exact(locale).map(|locale| policy.path(locale, page))
@@ -405,6 +450,16 @@ impl CrowFly {
     /// # Errors
     /// Where what has changed cannot be read, or a file that was well has become broken: the catalogs stay as they were,
     /// and it is tried again.
+    ///
+    /// ```
+    /// # #[tokio::main(flavor = "current_thread")] async fn main() -> Result<(), Box<dyn std::error::Error>> {
+    /// # use crow_fly::{args, Config, CrowFly, source::Memory};
+    /// # let config = Config::parse("default = 'en'\nlocales = ['en', 'cy']\norigin = 'https://ferries.example'")?;
+    /// # let home = ("en", "home", "title = 'Sailings'\nnext = 'The next is {#strong}{$ship}{/strong}'\nseats = '{$seats :integer} seats'");
+    /// # let crow = CrowFly::new(config, Memory::new([home, ("cy", "home", "title = 'Hwyliadau'")]));
+    /// crow.reload().await?;
+    /// # Ok(()) }
+    /// ```
     pub async fn reload(&self) -> Result<(), CatalogsError> {
         self.store().reload().await
     }
@@ -495,6 +550,16 @@ impl CrowFly {
     }
 
     /// The switch address for a locale, which returns to a page given by its bare path and query.
+    ///
+    /// ```
+    /// # #[tokio::main(flavor = "current_thread")] async fn main() -> Result<(), Box<dyn std::error::Error>> {
+    /// # use crow_fly::{args, Config, CrowFly, source::Memory};
+    /// # let config = Config::parse("default = 'en'\nlocales = ['en', 'cy']\norigin = 'https://ferries.example'")?;
+    /// # let home = ("en", "home", "title = 'Sailings'\nnext = 'The next is {#strong}{$ship}{/strong}'\nseats = '{$seats :integer} seats'");
+    /// # let crow = CrowFly::new(config, Memory::new([home, ("cy", "home", "title = 'Hwyliadau'")]));
+    /// assert_eq!(crow.switch_address(&"cy".parse()?, "/sailings"), "/locale?to=cy&return=%2Fsailings");
+    /// # Ok(()) }
+    /// ```
     pub fn switch_address(&self, locale: &LanguageTag, page: &str) -> String {
         self.config().switch_address(locale, page)
     }

@@ -30,6 +30,20 @@ pub struct MessageRef<'a> {
 }
 
 /// A message to be said, by its key: `section.name` or `section.group.name`.
+///
+/// ```
+/// # #[tokio::main(flavor = "current_thread")] async fn main() -> Result<(), Box<dyn std::error::Error>> {
+/// # use crow_fly::{args, Config, CrowFly, source::Memory};
+/// # let config = Config::parse("default = 'en'\nlocales = ['en', 'cy']\norigin = 'https://ferries.example'")?;
+/// # let home = ("en", "home", "title = 'Sailings'\nnext = 'The next is {#strong}{$ship}{/strong}'\nseats = '{$seats :integer} seats'");
+/// # let crow = CrowFly::new(config, Memory::new([home, ("cy", "home", "title = 'Hwyliadau'")]));
+/// # let t = crow.translator_for("en").await;
+/// use crow_fly::say;
+///
+/// // The text given in code is used until a catalog has the message.
+/// assert_eq!(t.text(say("home.bicycles").with(args! { count: 2 }).or("Bicycles: {$count :integer}")), "Bicycles: 2");
+/// # Ok(()) }
+/// ```
 pub fn say(key: &str) -> MessageRef<'_> {
     MessageRef::of(Cow::Borrowed(key))
 }

@@ -19,6 +19,11 @@ thread_local! {
 ///
 /// None outside of a request, in a task that a request spawned, and in a body that is streamed after the handler has
 /// returned: carry it there by [`within`].
+///
+/// ```
+/// // Outside of a request there is none.
+/// assert!(crow_fly::current().is_none());
+/// ```
 pub fn current() -> Option<Translator> {
     // While a thread ends there is none.
     CURRENT.try_with(|current| current.borrow().clone()).ok().flatten()

@@ -349,6 +349,16 @@ impl Config {
     ///
     /// # Errors
     /// Where it says something that cannot be: the error names line and column.
+    ///
+    /// ```
+    /// use crow_fly::Config;
+    ///
+    /// let config = Config::parse("default = 'en'\nlocales = ['en', 'cy']")?;
+    /// assert_eq!(config.policy().set().len(), 2);
+    /// let error = Config::parse("default = 'en'\nlocales = ['en']\ncolour = 'blue'").unwrap_err();
+    /// assert_eq!(error.place().map(|place| place.line), Some(3));
+    /// # Ok::<(), crow_fly::ConfigError>(())
+    /// ```
     pub fn parse(text: &str) -> Result<Self, ConfigError> {
         file::File::read(text)?.check(text)
     }

@@ -24,6 +24,14 @@ use super::{Answer, CatalogSource, Changed, ListedFile, Listing, SourceError, Wa
 ///
 /// Names that begin with a dot are left alone. Everything else that is not a catalog is a finding. Only regular files
 /// are opened, and symbolic links to them.
+///
+/// ```
+/// use crow_fly::{Config, CrowFly, source::Directory};
+///
+/// let config = Config::builder(["en", "cy"]).build()?;
+/// let crow = CrowFly::new(config, Directory::new("catalogs"));
+/// # Ok::<(), crow_fly::ConfigError>(())
+/// ```
 #[derive(Clone, Debug)]
 pub struct Directory {
     root: PathBuf,

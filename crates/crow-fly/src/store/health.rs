@@ -14,6 +14,19 @@ use super::{CatalogStore, Stale};
 
 /// How the catalogs are: as a whole, and by locale and section. It can be serialized, and is an answer of axum and
 /// `actix-web`: 200 with JSON, and 503 where no page can be served.
+///
+/// ```
+/// # #[tokio::main(flavor = "current_thread")] async fn main() -> Result<(), Box<dyn std::error::Error>> {
+/// # use crow_fly::{args, Config, CrowFly, source::Memory};
+/// # let config = Config::parse("default = 'en'\nlocales = ['en', 'cy']\norigin = 'https://ferries.example'")?;
+/// # let home = ("en", "home", "title = 'Sailings'\nnext = 'The next is {#strong}{$ship}{/strong}'\nseats = '{$seats :integer} seats'");
+/// # let crow = CrowFly::new(config, Memory::new([home, ("cy", "home", "title = 'Hwyliadau'")]));
+/// use crow_fly::HealthStatus;
+///
+/// crow.load_all().await?;
+/// assert_eq!(crow.health().status, HealthStatus::Ready);
+/// # Ok(()) }
+/// ```
 #[derive(Clone, Debug, Serialize)]
 #[non_exhaustive]
 pub struct Health {

@@ -64,6 +64,20 @@ pub struct MissCount {
 }
 
 /// The texts that were missing, the most frequent first. An answer of axum and `actix-web`: JSON.
+///
+/// ```
+/// # #[tokio::main(flavor = "current_thread")] async fn main() -> Result<(), Box<dyn std::error::Error>> {
+/// # use crow_fly::{args, Config, CrowFly, source::Memory};
+/// # let config = Config::parse("default = 'en'\nlocales = ['en', 'cy']\norigin = 'https://ferries.example'")?;
+/// # let home = ("en", "home", "title = 'Sailings'\nnext = 'The next is {#strong}{$ship}{/strong}'\nseats = '{$seats :integer} seats'");
+/// # let crow = CrowFly::new(config, Memory::new([home, ("cy", "home", "title = 'Hwyliadau'")]));
+/// # let t = crow.translator_for("en").await;
+/// t.text("home.bicycles");
+/// let misses = crow.misses();
+/// let miss = misses.iter().next().expect("one text is missing");
+/// assert_eq!((miss.key.as_str(), miss.count), ("home.bicycles", 1));
+/// # Ok(()) }
+/// ```
 #[derive(Clone, Debug, Default, PartialEq, Eq, Deserialize, Serialize)]
 #[serde(transparent)]
 pub struct MissReport(Vec<MissCount>);

@@ -52,6 +52,20 @@ pub use sections::{NotLoaded, Origin, Presence};
 /// | [`menu`](Self::menu) | the languages to choose from |
 /// | [`has`](Self::has), [`keys`](Self::keys) | whether there is a text, and which |
 /// | [`load`](Self::load) | brings sections into memory |
+///
+/// ```
+/// # #[tokio::main(flavor = "current_thread")] async fn main() -> Result<(), Box<dyn std::error::Error>> {
+/// # use crow_fly::{args, Config, CrowFly, source::Memory};
+/// # let config = Config::parse("default = 'en'\nlocales = ['en', 'cy']\norigin = 'https://ferries.example'")?;
+/// # let home = ("en", "home", "title = 'Sailings'\nnext = 'The next is {#strong}{$ship}{/strong}'\nseats = '{$seats :integer} seats'");
+/// # let crow = CrowFly::new(config, Memory::new([home, ("cy", "home", "title = 'Hwyliadau'")]));
+/// # let t = crow.translator_for("en").await;
+/// assert_eq!(t.text("home.title"), "Sailings");
+/// assert_eq!(t.text(("home.seats", args! { seats: 3 })), "3 seats");
+/// assert_eq!(t.path("/sailings"), "/sailings");
+/// assert_eq!((t.locale().to_string(), t.direction().as_str()), ("en".to_owned(), "ltr"));
+/// # Ok(()) }
+/// ```
 #[derive(Clone, Debug)]
 pub struct Translator {
     inner: Arc<Inner>,
@@ -277,6 +291,19 @@ impl Translator {
     ///
     /// Moments are shown in this zone, whatever zone they come with, unless the message names another. Where the zone
     /// database of the program lacks the zone, the translator stays as it is, and an event says so.
+    ///
+    /// ```
+    /// # #[tokio::main(flavor = "current_thread")] async fn main() -> Result<(), Box<dyn std::error::Error>> {
+    /// # use crow_fly::{args, Config, CrowFly, source::Memory};
+    /// # let config = Config::parse("default = 'en'\nlocales = ['en', 'cy']\norigin = 'https://ferries.example'")?;
+    /// # let home = ("en", "home", "title = 'Sailings'\nnext = 'The next is {#strong}{$ship}{/strong}'\nseats = '{$seats :integer} seats'");
+    /// # let crow = CrowFly::new(config, Memory::new([home, ("cy", "home", "title = 'Hwyliadau'")]));
+    /// let moment: jiff::Timestamp = "2026-03-01T09:30:00Z".parse()?;
+    /// let t = crow.translator_for("en").await.with_time_zone("Europe/Warsaw".parse()?);
+    /// let text = t.text(crow_fly::say("trip.at").with(args! { moment }).or("{$moment :time}"));
+    /// assert_eq!(text, "10:30\u{202f}AM");
+    /// # Ok(()) }
+    /// ```
     #[must_use]
     pub fn with_time_zone(mut self, name: TimeZoneName) -> Self {
         if let Some(zone) = NamedZone::find(name) {
@@ -295,6 +322,19 @@ impl Translator {
     ///
     /// It reads memory and nothing else. A section that is not loaded yet is answered from the rest of the chain, while a
     /// load of it begins: see [`load`](Self::load).
+    ///
+    /// ```
+    /// # #[tokio::main(flavor = "current_thread")] async fn main() -> Result<(), Box<dyn std::error::Error>> {
+    /// # use crow_fly::{args, Config, CrowFly, source::Memory};
+    /// # let config = Config::parse("default = 'en'\nlocales = ['en', 'cy']\norigin = 'https://ferries.example'")?;
+    /// # let home = ("en", "home", "title = 'Sailings'\nnext = 'The next is {#strong}{$ship}{/strong}'\nseats = '{$seats :integer} seats'");
+    /// # let crow = CrowFly::new(config, Memory::new([home, ("cy", "home", "title = 'Hwyliadau'")]));
+    /// # let t = crow.translator_for("en").await;
+    /// assert_eq!(t.text("home.title"), "Sailings");
+    /// // Markup leaves no trace; values are set apart by invisible marks of direction.
+    /// assert_eq!(t.text(("home.next", args! { ship: "Curlew" })), "The next is \u{2068}Curlew\u{2069}");
+    /// # Ok(()) }
+    /// ```
     pub fn text<'a>(&self, message: impl Into<MessageRef<'a>>) -> String {
         let message = message.into();
         let text = self.format(&message, |message| message.text());
@@ -303,6 +343,18 @@ impl Translator {
 
     /// Says a message as HTML: its text and arguments escaped, markup from a list of harmless elements. A text
     /// that fell back to another language carries `lang` and `dir`.
+    ///
+    /// ```
+    /// # #[tokio::main(flavor = "current_thread")] async fn main() -> Result<(), Box<dyn std::error::Error>> {
+    /// # use crow_fly::{args, Config, CrowFly, source::Memory};
+    /// # let config = Config::parse("default = 'en'\nlocales = ['en', 'cy']\norigin = 'https://ferries.example'")?;
+    /// # let home = ("en", "home", "title = 'Sailings'\nnext = 'The next is {#strong}{$ship}{/strong}'\nseats = '{$seats :integer} seats'");
+    /// # let crow = CrowFly::new(config, Memory::new([home, ("cy", "home", "title = 'Hwyliadau'")]));
+    /// # let t = crow.translator_for("en").await;
+    /// let html = t.html(("home.next", args! { ship: "<Curlew>" }));
+    /// assert_eq!(html.as_str(), "The next is <strong><bdi>&lt;Curlew&gt;</bdi></strong>");
+    /// # Ok(()) }
+    /// ```
     pub fn html<'a>(&self, message: impl Into<MessageRef<'a>>) -> Html {
         let message = message.into();
         match self.format(&message, |message| message.html()) {
@@ -314,6 +366,18 @@ impl Translator {
 
     /// Says a message in parts, for front ends that make elements of their own from them. As JSON, each part has a
     /// `type`.
+    ///
+    /// ```
+    /// # #[tokio::main(flavor = "current_thread")] async fn main() -> Result<(), Box<dyn std::error::Error>> {
+    /// # use crow_fly::{args, Config, CrowFly, source::Memory};
+    /// # let config = Config::parse("default = 'en'\nlocales = ['en', 'cy']\norigin = 'https://ferries.example'")?;
+    /// # let home = ("en", "home", "title = 'Sailings'\nnext = 'The next is {#strong}{$ship}{/strong}'\nseats = '{$seats :integer} seats'");
+    /// # let crow = CrowFly::new(config, Memory::new([home, ("cy", "home", "title = 'Hwyliadau'")]));
+    /// # let t = crow.translator_for("en").await;
+    /// let parts = t.parts(("home.next", args! { ship: "Curlew" }));
+    /// assert_eq!(serde_json::to_value(&parts)?[0], serde_json::json!({ "type": "text", "value": "The next is " }));
+    /// # Ok(()) }
+    /// ```
     pub fn parts<'a>(&self, message: impl Into<MessageRef<'a>>) -> Vec<Part> {
         let message = message.into();
         let parts = self.format(&message, |message| message.parts());
@@ -577,18 +641,53 @@ impl Translator {
     }
 
     /// The address of a page, given by its bare path, in this locale. Query and fragment are kept.
+    ///
+    /// ```
+    /// # #[tokio::main(flavor = "current_thread")] async fn main() -> Result<(), Box<dyn std::error::Error>> {
+    /// # use crow_fly::{args, Config, CrowFly, source::Memory};
+    /// # let config = Config::parse("default = 'en'\nlocales = ['en', 'cy']\norigin = 'https://ferries.example'")?;
+    /// # let home = ("en", "home", "title = 'Sailings'\nnext = 'The next is {#strong}{$ship}{/strong}'\nseats = '{$seats :integer} seats'");
+    /// # let crow = CrowFly::new(config, Memory::new([home, ("cy", "home", "title = 'Hwyliadau'")]));
+    /// let t = crow.translator_for("cy").await;
+    /// assert_eq!(t.path("/sailings?day=2"), "/cy/sailings?day=2");
+    /// // Whatever is given, the address stays on the site.
+    /// assert_eq!(t.path("//elsewhere.example"), "/cy//elsewhere.example");
+    /// # Ok(()) }
+    /// ```
     pub fn path(&self, path: impl AsRef<str>) -> String {
         self.inner.config().site.policy.path(self.inner.locale, path.as_ref())
     }
 
     /// The whole address of a page, given by its bare path, in this locale: for mail. None where the configuration names
     /// no `origin`.
+    ///
+    /// ```
+    /// # #[tokio::main(flavor = "current_thread")] async fn main() -> Result<(), Box<dyn std::error::Error>> {
+    /// # use crow_fly::{args, Config, CrowFly, source::Memory};
+    /// # let config = Config::parse("default = 'en'\nlocales = ['en', 'cy']\norigin = 'https://ferries.example'")?;
+    /// # let home = ("en", "home", "title = 'Sailings'\nnext = 'The next is {#strong}{$ship}{/strong}'\nseats = '{$seats :integer} seats'");
+    /// # let crow = CrowFly::new(config, Memory::new([home, ("cy", "home", "title = 'Hwyliadau'")]));
+    /// let t = crow.translator_for("cy").await;
+    /// assert_eq!(t.url("/trip").as_deref(), Some("https://ferries.example/cy/trip"));
+    /// # Ok(()) }
+    /// ```
     pub fn url(&self, path: impl AsRef<str>) -> Option<String> {
         let origin = self.config().origin.as_deref()?;
         Some(format!("{origin}{}", self.path(path)))
     }
 
     /// A redirect to a page, given by its bare path, in this locale: for a handler to answer with.
+    ///
+    /// ```
+    /// # #[tokio::main(flavor = "current_thread")] async fn main() -> Result<(), Box<dyn std::error::Error>> {
+    /// # use crow_fly::{args, Config, CrowFly, source::Memory};
+    /// # let config = Config::parse("default = 'en'\nlocales = ['en', 'cy']\norigin = 'https://ferries.example'")?;
+    /// # let home = ("en", "home", "title = 'Sailings'\nnext = 'The next is {#strong}{$ship}{/strong}'\nseats = '{$seats :integer} seats'");
+    /// # let crow = CrowFly::new(config, Memory::new([home, ("cy", "home", "title = 'Hwyliadau'")]));
+    /// let t = crow.translator_for("cy").await;
+    /// assert_eq!(t.redirect("/trip").address(), "/cy/trip");
+    /// # Ok(()) }
+    /// ```
     pub fn redirect(&self, path: impl AsRef<str>) -> LocaleRedirect {
         LocaleRedirect { address: self.path(path) }
     }
@@ -601,6 +700,20 @@ impl Translator {
 
     /// The languages to choose from: every locale under its own name, the current one marked, each with the
     /// address that switches to it and comes back to this page.
+    ///
+    /// ```
+    /// # #[tokio::main(flavor = "current_thread")] async fn main() -> Result<(), Box<dyn std::error::Error>> {
+    /// # use crow_fly::{args, Config, CrowFly, source::Memory};
+    /// # let config = Config::parse("default = 'en'\nlocales = ['en', 'cy']\norigin = 'https://ferries.example'")?;
+    /// # let home = ("en", "home", "title = 'Sailings'\nnext = 'The next is {#strong}{$ship}{/strong}'\nseats = '{$seats :integer} seats'");
+    /// # let crow = CrowFly::new(config, Memory::new([home, ("cy", "home", "title = 'Hwyliadau'")]));
+    /// let t = crow.translator_for("cy").await;
+    /// let menu = t.menu();
+    /// let names: Vec<_> = menu.iter().map(|item| (item.own_name.as_str(), item.current)).collect();
+    /// assert_eq!(names, [("English", false), ("Cymraeg", true)]);
+    /// assert_eq!(menu[0].address, "/locale?to=en&return=%2F");
+    /// # Ok(()) }
+    /// ```
     pub fn menu(&self) -> Vec<MenuItem> {
         let here = self.here();
         MenuItem::all(self.inner.config(), self.inner.locale, |locale| self.page_in(locale, &here))
@@ -667,6 +780,18 @@ impl Translator {
     }
 
     /// The addresses of this page in every locale, below an origin such as `https://ferries.example`.
+    ///
+    /// ```
+    /// # #[tokio::main(flavor = "current_thread")] async fn main() -> Result<(), Box<dyn std::error::Error>> {
+    /// # use crow_fly::{args, Config, CrowFly, source::Memory};
+    /// # let config = Config::parse("default = 'en'\nlocales = ['en', 'cy']\norigin = 'https://ferries.example'")?;
+    /// # let home = ("en", "home", "title = 'Sailings'\nnext = 'The next is {#strong}{$ship}{/strong}'\nseats = '{$seats :integer} seats'");
+    /// # let crow = CrowFly::new(config, Memory::new([home, ("cy", "home", "title = 'Hwyliadau'")]));
+    /// # let t = crow.translator_for("en").await;
+    /// let html = t.alternates("https://ferries.example").to_html();
+    /// assert!(html.as_str().contains(r#"<link rel="alternate" hreflang="cy" href="https://ferries.example/cy">"#));
+    /// # Ok(()) }
+    /// ```
     pub fn alternates(&self, origin: &str) -> Alternates {
         let here = self.here();
         Alternates::of(&self.inner.config().site.policy, origin, |locale| self.page_in(locale, &here))

@@ -131,6 +131,20 @@ impl Translator {
     }
 
     /// Whether there is a text, for keys that are made from data: `feature.{name}`. Nothing is counted as missing.
+    ///
+    /// ```
+    /// # #[tokio::main(flavor = "current_thread")] async fn main() -> Result<(), Box<dyn std::error::Error>> {
+    /// # use crow_fly::{args, Config, CrowFly, source::Memory};
+    /// # let config = Config::parse("default = 'en'\nlocales = ['en', 'cy']\norigin = 'https://ferries.example'")?;
+    /// # let home = ("en", "home", "title = 'Sailings'\nnext = 'The next is {#strong}{$ship}{/strong}'\nseats = '{$seats :integer} seats'");
+    /// # let crow = CrowFly::new(config, Memory::new([home, ("cy", "home", "title = 'Hwyliadau'")]));
+    /// # let t = crow.translator_for("en").await;
+    /// use crow_fly::Presence;
+    ///
+    /// assert_eq!(t.has("home.title"), Presence::Yes);
+    /// assert_eq!(t.has("home.nothing"), Presence::No);
+    /// # Ok(()) }
+    /// ```
     pub fn has(&self, key: &str) -> Presence {
         let inner = &*self.inner;
         match inner.generation.find(inner.locale, || inner.links(), key) {
@@ -188,6 +202,17 @@ impl Translator {
 
     /// The keys of a section, without its name: those of the nearest locale of the chain first, each once. None where a
     /// part of the section is not in memory.
+    ///
+    /// ```
+    /// # #[tokio::main(flavor = "current_thread")] async fn main() -> Result<(), Box<dyn std::error::Error>> {
+    /// # use crow_fly::{args, Config, CrowFly, source::Memory};
+    /// # let config = Config::parse("default = 'en'\nlocales = ['en', 'cy']\norigin = 'https://ferries.example'")?;
+    /// # let home = ("en", "home", "title = 'Sailings'\nnext = 'The next is {#strong}{$ship}{/strong}'\nseats = '{$seats :integer} seats'");
+    /// # let crow = CrowFly::new(config, Memory::new([home, ("cy", "home", "title = 'Hwyliadau'")]));
+    /// # let t = crow.translator_for("en").await;
+    /// assert_eq!(t.keys("home"), Some(vec!["title", "next", "seats"]));
+    /// # Ok(()) }
+    /// ```
     pub fn keys(&self, section: &str) -> Option<Vec<&str>> {
         let inner = &*self.inner;
         inner.generation.keys(inner.links(), section)
