@@ -457,3 +457,22 @@ fn an_address_is_enough_behind_a_prefix_and_where_nothing_redirects() {
     assert!(!needs(&visitor, "/cy/x"));
     assert!(!needs(&policy().with_sources([LocaleSource::Cookie]), "/cy/x"));
 }
+
+#[test]
+fn behind_a_prefix_the_visitor_is_asked_only_where_formats_follow_them() {
+    let sources = [LocaleSource::Path, LocaleSource::Visitor, LocaleSource::Session];
+    let policy = policy().with_sources(sources);
+    let next = |policy: &Policy, path: &str, asked| {
+        policy.next_to_ask(&Facts { path, ..GET }, policy.read(path).as_ref(), asked)
+    };
+    let mut asked = Asked::default();
+    assert_eq!(next(&policy, "/cy/x", asked), None);
+    assert_eq!(next(&policy, "/", asked), Some(LocaleSource::Visitor));
+    let following = policy.clone().with_formats(FormatsRule::Visitor);
+    assert_eq!(next(&following, "/cy/x", asked), Some(LocaleSource::Visitor));
+    asked.visitor = true;
+    assert_eq!(next(&following, "/cy/x", asked), None);
+    assert_eq!(next(&policy, "/", asked), Some(LocaleSource::Session));
+    asked.session = true;
+    assert_eq!(next(&policy, "/", asked), None);
+}
