@@ -329,6 +329,18 @@ fn patterns_that_can_never_match_and_addresses_of_two_pages_are_refused() {
 }
 
 #[test]
+fn a_page_may_begin_with_a_prefix_only_where_every_locale_has_one() {
+    let page: &[Page] = &[("/cy/{id}", &[("pt-BR", &["/gales/{id}"])])];
+    let error = with_pages(Routes::new(&set()), page).unwrap_err();
+    assert!(matches!(&error, PathsError::Prefix { prefix, .. } if prefix == "cy"), "{error}");
+    // The default's own pattern counts, where it has one.
+    let own: &[Page] = &[("/wales/{id}", &[("en", &["/cy/{id}"])])];
+    assert!(matches!(with_pages(Routes::new(&set()), own), Err(PathsError::Prefix { .. })));
+    let prefixed = with_pages(Routes::new(&set()).with_prefixed_default(true), page).unwrap();
+    assert_eq!(read(&prefixed, "/pt-BR/gales/7"), "page pt-BR /cy/7");
+}
+
+#[test]
 fn translated_paths_stand_below_the_base() {
     let shop =
         with_pages(Routes::new(&set()).with_base("/shop"), &[("/shop/cart", &[("cy", &["/shop/basged"])])])
