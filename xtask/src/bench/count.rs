@@ -65,7 +65,7 @@ pub(super) fn row(name: &str, ours: &mut dyn FnMut(), baseline: &mut dyn FnMut()
 fn side(run: &mut dyn FnMut()) -> u32 {
     // The first call reads what all others find, some of it in threads of its own.
     run();
-    std::thread::sleep(Duration::from_millis(50));
+    std::thread::sleep(Duration::from_millis(400));
     let start = Instant::now();
     run();
     // Valgrind makes a call about fifty times slower.
