@@ -96,6 +96,9 @@ fn an_application_may_be_mounted_below_a_path() {
     assert_eq!(routes.path(locale(&set, "cy"), "/shop/x?a=b"), "/shop/cy/x?a=b");
     assert_eq!(routes.path(locale(&set, "cy"), "/elsewhere"), "/elsewhere");
     assert_eq!(routes.path(set.default_locale(), "/shop"), "/shop/");
+    assert_eq!((routes.base(), Routes::new(&set).base()), ("/shop", ""));
+    assert!(routes.is_root("/shop") && routes.is_root("/shop/"));
+    assert!(!routes.is_root("/shop/x") && !routes.is_root("/") && !routes.is_root("/shopping"));
 }
 
 #[test]
