@@ -76,7 +76,7 @@ impl fmt::Debug for CrowFly {
     }
 }
 
-/// What an application is made from beside its configuration. Made by [`CrowFly::builder`].
+/// What an application is made from besides its configuration. Made by [`CrowFly::builder`].
 ///
 /// ```
 /// use crow_fly::{Config, CrowFly, source::Memory, web::VisitorSettings};
@@ -199,7 +199,7 @@ impl CrowFlyBuilder {
         self
     }
 
-    /// Makes it. No catalog is read before it is needed.
+    /// Builds the application. No catalog is read before it is needed.
     pub fn build(self) -> CrowFly {
         let Self { config, catalogs, sessions, settings, choices, revision } = self;
         warn_of_left_out(config.policy().set());
@@ -424,7 +424,7 @@ impl CrowFly {
         self.translate(generation, locale, None)
     }
 
-    /// Loads every section of every locale, for those who would rather not start than start with a part of them. Gives what
+    /// Loads every section of every locale, for applications that must not start with a part of them. Gives what
     /// was found beside errors: notes and warnings.
     ///
     /// # Errors
@@ -464,7 +464,7 @@ impl CrowFly {
         self.store().reload().await
     }
 
-    /// How the catalogs are. A handler of axum or `actix-web` can answer with it.
+    /// The state of the catalogs. A handler of axum or `actix-web` can answer with it.
     ///
     /// ```
     /// use axum::{Router, routing::get};

@@ -173,13 +173,13 @@ impl ConfigBuilder {
         self
     }
 
-    /// Says that a proxy, or a router that this one is nested in, takes the base off what is asked for.
+    /// Says that a proxy, or a router that this one is nested in, removes the base from the path of a request.
     pub fn base_stripped(mut self, stripped: bool) -> Self {
         self.file.policy.base_stripped = Some(unplaced(stripped));
         self
     }
 
-    /// The request header a proxy says the visitor's host in; no header is believed unless it is named.
+    /// The request header a proxy says the visitor's host in; no header is trusted unless it is named.
     pub fn forwarded_host(mut self, header: impl Into<String>) -> Self {
         self.file.policy.forwarded_host = Some(unplaced(header));
         self
@@ -239,7 +239,7 @@ impl ConfigBuilder {
         self
     }
 
-    /// The folder catalogs lie in. Default: `catalogs`.
+    /// The folder of the catalogs. Default: `catalogs`.
     pub fn catalogs(mut self, directory: impl Into<String>) -> Self {
         self.file.catalogs.directory = Some(directory.into());
         self
@@ -366,7 +366,7 @@ impl ConfigBuilder {
         self
     }
 
-    /// Whether the cookie is only sent over HTTPS. Default: outside of development.
+    /// Whether the cookie is only sent over HTTPS. Default: outside development.
     pub fn secure(mut self, secure: bool) -> Self {
         self.file.remember.secure = Some(unplaced(secure));
         self
@@ -410,13 +410,13 @@ impl ConfigBuilder {
         self
     }
 
-    /// Whether the inspector is there. Default: in development.
+    /// Whether the inspector is served. Default: in development.
     pub const fn inspector(mut self, inspector: bool) -> Self {
         self.file.inspector = Some(inspector);
         self
     }
 
-    /// Checks it.
+    /// Checks the settings and builds the configuration.
     ///
     /// # Errors
     /// Where two settings contradict each other, or one says something that cannot be.

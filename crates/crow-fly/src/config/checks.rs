@@ -10,7 +10,7 @@ use toml::Spanned;
 use super::ConfigError;
 use super::file::{CheckTable, Level, RuleTable};
 
-/// What the application says of checks: rules turned down or off, and what only its code knows.
+/// The application's settings for checks: rules turned down or off, and what only its code knows.
 #[derive(Clone, Debug, Default)]
 pub struct CheckConfig {
     settings: CheckSettings,

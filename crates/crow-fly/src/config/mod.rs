@@ -223,7 +223,7 @@ impl Config {
         &self.chains
     }
 
-    /// What the application says of checks.
+    /// The application's settings for checks.
     pub const fn checks(&self) -> &CheckConfig {
         &self.checks
     }
@@ -238,7 +238,7 @@ impl Config {
         self.catalogs.ready_made
     }
 
-    /// The folder catalogs lie in.
+    /// The folder of the catalogs.
     pub fn catalogs(&self) -> &Path {
         &self.catalogs.directory
     }

@@ -12,7 +12,7 @@ use super::loads::now;
 use super::state::State;
 use super::{CatalogStore, Stale};
 
-/// How the catalogs are: as a whole, and by locale and section. It can be serialized, and is an answer of axum and
+/// The state of the catalogs: as a whole, and by locale and section. It can be serialized, and is an answer of axum and
 /// `actix-web`: 200 with JSON, and 503 where no page can be served.
 ///
 /// ```
@@ -64,7 +64,7 @@ pub struct Health {
     pub misses: usize,
 }
 
-/// How a locale is.
+/// The state of a locale's catalogs.
 #[derive(Clone, Debug, Serialize)]
 #[non_exhaustive]
 pub struct LocaleHealth {
@@ -76,7 +76,7 @@ pub struct LocaleHealth {
     pub sections: Vec<SectionHealth>,
 }
 
-/// How a section is.
+/// The state of a section.
 #[derive(Clone, Debug, Serialize)]
 #[non_exhaustive]
 pub struct SectionHealth {
@@ -84,17 +84,17 @@ pub struct SectionHealth {
     pub section: String,
     /// The file, as its source names it for people.
     pub file: String,
-    /// How it is.
+    /// Its state.
     pub status: HealthStatus,
     /// How many messages it has, where it is in memory.
     pub messages: Option<usize>,
     /// About how many bytes it takes, where it is in memory.
     pub bytes: Option<usize>,
-    /// What is the matter.
+    /// What is wrong.
     pub error: Option<String>,
 }
 
-/// How something is, from well to ill.
+/// A state, from the best to the worst.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord, Serialize)]
 #[serde(rename_all = "kebab-case")]
 #[non_exhaustive]

@@ -1,4 +1,4 @@
-//! All catalogs at once, for those who would rather not start than start with a part of them.
+//! All catalogs at once, for applications that must not start with a part of them.
 
 use std::fmt;
 use std::sync::Arc;
@@ -11,7 +11,7 @@ use super::CatalogStore;
 use super::generation::Generation;
 use super::sections::unreadable;
 
-/// What hinders catalogs from being as they should be.
+/// What is wrong with the catalogs.
 #[derive(Clone, Debug)]
 pub struct CatalogsError {
     findings: Vec<Finding>,

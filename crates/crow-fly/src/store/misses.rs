@@ -37,7 +37,7 @@ struct Counted {
     count: AtomicU64,
 }
 
-/// What became of a text that was not there as it should be.
+/// What was shown in place of a text that was missing.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Hash, Deserialize, Serialize)]
 #[serde(rename_all = "kebab-case", tag = "kind", content = "reason")]
 #[non_exhaustive]
@@ -107,7 +107,7 @@ impl MissReport {
         serde_json::from_str(text)
     }
 
-    /// Writes the report into a file, for `crow-fly check --misses`. Who reads it meanwhile has the one before, whole.
+    /// Writes the report into a file, for `crow-fly check --misses`. Who reads it meanwhile sees the previous report, whole.
     ///
     /// # Errors
     /// Where the file cannot be written.

@@ -27,7 +27,7 @@ impl Request {
         Self { head: request.into_parts().0, known: KnownOfVisitor::nothing() }
     }
 
-    /// A request of one's own.
+    /// A request that was made elsewhere.
     pub fn of(head: Parts) -> Self {
         Self { head, known: KnownOfVisitor::nothing() }
     }

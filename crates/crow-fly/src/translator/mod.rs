@@ -314,7 +314,7 @@ impl Translator {
         self
     }
 
-    /// Says a message as text. Markup in it leaves no trace.
+    /// Says a message as text. Markup in it is left out.
     ///
     /// Where the chain has no such message, the default given with it is said; where there is none, what the
     /// configuration says of [missing texts](crate::config::MissingText). Each miss is counted: see

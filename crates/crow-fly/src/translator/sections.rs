@@ -20,7 +20,7 @@ pub enum Presence {
     NotLoaded,
 }
 
-/// Sections that could not be brought into memory: in no locale of the chain, or only in some.
+/// Sections that could not be loaded: in no locale of the chain, or only in some.
 #[derive(Clone, Debug, PartialEq, Eq)]
 pub struct NotLoaded {
     sections: Vec<String>,
@@ -97,7 +97,7 @@ impl fmt::Display for Origin {
 }
 
 impl Translator {
-    /// Brings sections into memory: for handlers whose texts are in sections that the configuration does not name for
+    /// Loads sections: for handlers whose texts are in sections that the configuration does not name for
     /// their page. It waits as long as a request does. The sections are those of the translator's own generation, so
     /// that a page never mixes old texts and new ones.
     ///
@@ -189,7 +189,7 @@ impl Translator {
         Some((origin, file))
     }
 
-    /// Whether there is a text, after its section has been brought into memory.
+    /// Whether there is a text, after its section has been loaded.
     pub async fn has_when_loaded(&self, key: &str) -> bool {
         if self.has(key) == Presence::NotLoaded
             && let Some((section, _)) = split_key(key)

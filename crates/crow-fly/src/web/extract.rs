@@ -92,7 +92,7 @@ impl<S: Sections> TranslatorWith<S> {
     }
 }
 
-/// Why a [`TranslatorWith`] cannot be had.
+/// Why there is no [`TranslatorWith`].
 #[derive(Clone, Debug, PartialEq, Eq)]
 #[non_exhaustive]
 pub enum MissingSections {

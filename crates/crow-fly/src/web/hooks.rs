@@ -12,7 +12,7 @@ use super::switch::Choice;
 /// The boxed future of a hook.
 pub type HookFuture<'a, T> = Pin<Box<dyn Future<Output = T> + Send + 'a>>;
 
-/// What storing a choice comes to.
+/// The result of storing a choice.
 pub type Stored = Result<(), Box<dyn Error + Send + Sync>>;
 
 /// Finds the settings of a request's signed-in visitor.
