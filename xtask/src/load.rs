@@ -163,11 +163,11 @@ pub(super) async fn ask(connection: &mut TcpStream, buffer: &mut [u8]) -> Result
     }
 }
 
-/// Whether all of an answer is there; one that is no page is an error.
+/// Whether all of an answer is there; one that is not a page is an error.
 fn is_whole(answer: &[u8]) -> Result<bool> {
     let Some(end) = answer.windows(4).position(|bytes| bytes == b"\r\n\r\n") else { return Ok(false) };
     let head = std::str::from_utf8(answer.get(..end).unwrap_or_default())?;
-    anyhow::ensure!(head.starts_with("HTTP/1.1 200"), "an answer that is no page: {head}");
+    anyhow::ensure!(head.starts_with("HTTP/1.1 200"), "an answer that is not a page: {head}");
     let length = head.lines().find_map(|line| line.strip_prefix("content-length: "));
     let length: usize = length.context("an answer without length")?.parse()?;
     Ok(answer.len() >= end + 4 + length)

@@ -14,7 +14,7 @@
 //! | `t.time_zone` | the time zone that times are shown in |
 //!
 //! Arguments are numbers, texts, lists, money as `{"amount": "12.50", "currency": "EUR"}`, and dates as text, which is what a
-//! date of the application serializes to. Safe strings stay safe in `html`. What is none of these, or undefined, is an error of
+//! date of the application serializes to. Safe strings stay safe in `html`. Anything else, or what is undefined, is an error of
 //! the template that names the argument; it never shows as debug text.
 //!
 //! ```

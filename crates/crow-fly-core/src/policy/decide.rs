@@ -38,7 +38,7 @@ pub struct Decision {
 pub enum Outcome {
     /// The application answers, under this path.
     Serve(String),
-    /// The path is none of the application's pages: the request goes on untouched.
+    /// The path is not one of the application's pages: the request goes on untouched.
     Skip,
     /// The visitor is sent elsewhere.
     Redirect {
@@ -183,7 +183,7 @@ impl Policy {
         }
     }
 
-    /// What is no page of the application's: nobody is asked.
+    /// What is not a page of the application: no source is asked.
     fn skipped(&self) -> Decision {
         let trace = self.sources().iter().map(|source| Step {
             source: *source,

@@ -161,7 +161,7 @@ proptest! {
         let set = LocaleSet::parse(["en", "cy", "pl"]).unwrap();
         let locale = set.iter().nth(at).unwrap().0;
         let routes = welsh_pages(Routes::new(&set).with_prefixed_default(true), set.iter().nth(1).unwrap().0);
-        // `teithiau` is no page of the application's own, and a browser resolves dots and backslashes by itself.
+        // `teithiau` is not a page of the application, and a browser resolves dots and backslashes by itself.
         prop_assume!(!path.contains("teithiau") && !path.contains('\\'));
         // What begins with a prefix is an address already, and stays as it is.
         let first = path.split('/').nth(1).unwrap_or_default().to_ascii_lowercase();

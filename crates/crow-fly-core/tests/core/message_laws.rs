@@ -417,7 +417,7 @@ fn the_json_form_takes_no_name_that_is_none() {
         ("x}{$y", "number"),
         ("x", "a:b:c"),
     ] {
-        assert!(read(&expression(arg, function)).unwrap_err().contains("is no name"), "{arg} {function}");
+        assert!(read(&expression(arg, function)).unwrap_err().contains("is not a name"), "{arg} {function}");
     }
     let select = r#"{"type":"select","declarations":[],"selectors":[{"type":"variable","name":"x"}],"variants":[{"keys":[{"type":"*"}],"value":[]}]}"#;
     assert!(read(select).unwrap_err().contains("a selector has no function"));

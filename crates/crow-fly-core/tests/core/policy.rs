@@ -429,7 +429,7 @@ fn nobody_is_asked_about_a_path_that_is_skipped() {
         let explanation = policy.explain(&facts, &decision);
         assert_eq!((decision.outcome, decision.source), (Outcome::Skip, LocaleSource::Default));
         assert_eq!((explanation.locale.as_str(), explanation.vary.len()), ("en", 0));
-        let verdicts: Vec<_> = decision.trace.iter().map(|step| step.verdict.clone()).collect();
+        let verdicts: Vec<_> = decision.trace.iter().map(|step| step.verdict).collect();
         assert_eq!(verdicts[0], Verdict::Absent);
         assert!(verdicts[1..].iter().all(|verdict| *verdict == Verdict::NotReached), "{verdicts:?}");
     }

@@ -283,7 +283,7 @@ fn what_fails_while_it_is_said() {
         ("a function that does not exist, of a literal", "{x :nosuch}", "{|x|}", Kind::UnknownFunction),
         ("a function that does not exist, alone", "{:no:such a=1}", "{:no:such}", Kind::UnknownFunction),
         ("a literal shows as a quoted one", "{|a \\| b| :number}", "{|a \\| b|}", Kind::BadOperand),
-        ("a text is no number", "{$t :number}", "{$t}", Kind::BadOperand),
+        ("a text is not a number", "{$t :number}", "{$t}", Kind::BadOperand),
         ("a plus sign is not of the number grammar", "{|+1| :number}", "{|+1|}", Kind::BadOperand),
         ("nor is a point first", "{|.5| :number}", "{|.5|}", Kind::BadOperand),
         ("nor a point last", "{|1.| :number}", "{|1.|}", Kind::BadOperand),
@@ -292,7 +292,7 @@ fn what_fails_while_it_is_said() {
         ("an option that does not exist", "{$n :number nosuch=1}", "3", Kind::BadOption),
         ("a digit option that is no digit", "{$n :number minimumFractionDigits=two}", "3", Kind::BadOption),
         ("a digit option out of bounds", "{$n :number minimumFractionDigits=101}", "3", Kind::BadOption),
-        ("a word that is none of the option's", "{$n :number signDisplay=often}", "3", Kind::BadOption),
+        ("a word that the option does not take", "{$n :number signDisplay=often}", "3", Kind::BadOption),
     ];
     for (rule, source, text, kind) in cases {
         assert_eq!(said(source), Ok((text.to_owned(), vec![kind])), "{rule}: {source}");

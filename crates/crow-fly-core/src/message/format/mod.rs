@@ -237,7 +237,7 @@ fn plural(
     })
 }
 
-/// An argument that is no text.
+/// An argument that is not a text.
 #[inline(never)]
 fn plain_value(
     value: &Value<'_>,

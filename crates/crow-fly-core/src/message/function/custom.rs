@@ -97,7 +97,7 @@ impl Functions {
         Self::default()
     }
 
-    /// Adds a function. Its name has a namespace, `harbour:tide`, so that it is none of the standard's; a function of
+    /// Adds a function. Its name has a namespace, `harbour:tide`, so that it is not one of the standard's; a function of
     /// the standard's name is never asked.
     #[must_use]
     pub fn with(mut self, name: impl Into<String>, function: impl CustomFunction + 'static) -> Self {

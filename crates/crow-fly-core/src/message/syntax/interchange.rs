@@ -233,9 +233,9 @@ impl<'de> Deserialize<'de> for model::Message {
                 },
             },
         };
-        // A name that is none would be read as something else where it is written.
+        // What is not a name would be read as something else where it is written.
         if let Some(name) = message.names().find(|name| !is_identifier(name)) {
-            return Err(de::Error::custom(format_args!("`{}` is no name", name.escape_debug())));
+            return Err(de::Error::custom(format_args!("`{}` is not a name", name.escape_debug())));
         }
         match Self::parse(&alloc::format!("{message}")) {
             Ok(_) => Ok(message),
