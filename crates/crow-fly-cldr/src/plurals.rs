@@ -146,8 +146,8 @@ impl WholeNumbers {
         let mut above = [Category::Other; 100];
         let mut number = 0;
         while number < 100 {
-            below_hundred[number as usize] = category_of_whole(rules, number);
-            above[number as usize] = category_of_whole(rules, 100 + number);
+            below_hundred[number] = category_of_whole(rules, number as u64);
+            above[number] = category_of_whole(rules, 100 + number as u64);
             number += 1;
         }
         Self { below_hundred, above: if goes_by_last_two(rules) { Some(above) } else { None } }
@@ -155,7 +155,7 @@ impl WholeNumbers {
 }
 
 /// The category of a whole number, written as its digits.
-pub const fn category_of_whole(mut rules: &[Rule], number: u32) -> Category {
+pub const fn category_of_whole(mut rules: &[Rule], number: u64) -> Category {
     while let [rule, rest @ ..] = rules {
         let mut any_of = rule.any_of;
         while let [all_of, rest @ ..] = any_of {
@@ -195,13 +195,13 @@ const fn goes_by_last_two(mut rules: &[Rule]) -> bool {
 }
 
 impl Relation {
-    const fn holds_for_whole(&self, number: u32) -> bool {
-        // Nothing stands behind the decimal sign, and no power of ten is in words.
+    const fn holds_for_whole(&self, number: u64) -> bool {
+        // A whole number has neither fraction digits nor a compact exponent.
         let value = if matches!(self.operand, Operand::N | Operand::I) { number } else { 0 };
-        let value = if self.modulus == 0 { value } else { value % self.modulus };
+        let value = if self.modulus == 0 { value } else { value % self.modulus as u64 };
         let mut ranges = self.ranges;
         while let [(low, high), rest @ ..] = ranges {
-            if *low <= value && value <= *high {
+            if *low as u64 <= value && value <= *high as u64 {
                 return self.equal;
             }
             ranges = rest;

@@ -320,7 +320,7 @@ impl Compiler {
         for setting in settings {
             match &setting.value {
                 model::Operand::Literal(value) => {
-                    if call.options.set(&setting.name, String::from(value.clone()).into()).is_err() {
+                    if call.options.set(&setting.name, String::from(value.as_str()).into()).is_err() {
                         bad.push(*setting);
                     }
                 }

@@ -4,7 +4,6 @@
 
 use alloc::string::String;
 use alloc::vec::Vec;
-use core::borrow::Borrow;
 use core::fmt;
 use core::ops::{Deref, Range};
 
@@ -31,18 +30,6 @@ impl Deref for Name {
     }
 }
 
-impl Borrow<str> for Name {
-    fn borrow(&self) -> &str {
-        self.as_str()
-    }
-}
-
-impl AsRef<str> for Name {
-    fn as_ref(&self) -> &str {
-        self.as_str()
-    }
-}
-
 impl From<&str> for Name {
     fn from(text: &str) -> Self {
         Self(SmolStr::new(text))
@@ -52,12 +39,6 @@ impl From<&str> for Name {
 impl From<String> for Name {
     fn from(text: String) -> Self {
         Self(SmolStr::from(text))
-    }
-}
-
-impl From<Name> for String {
-    fn from(name: Name) -> Self {
-        name.0.into()
     }
 }
 

@@ -126,18 +126,8 @@ impl PluralRules {
 
     /// The category of a whole number, written as its digits.
     pub fn category_of_integer(&self, number: u64) -> Category {
-        if let Some(category) = self.set.whole_numbers.category(number) {
-            return Category::of_table(category);
-        }
-        if let Ok(number) = u32::try_from(number) {
-            return Category::of_table(plurals::category_of_whole(self.set.rules, number));
-        }
-        let zero = Integer { low: 0, huge: false };
-        let huge = number >= LOW_BOUND;
-        let integer = Integer { low: if huge { number % LOW_BOUND } else { number }, huge };
-        let operands =
-            Operands { integer, fraction: zero, trimmed: zero, visible: 0, visible_trimmed: 0, exponent: 0 };
-        self.find(|relation| operands.hold(relation))
+        let known = self.set.whole_numbers.category(number);
+        Category::of_table(known.unwrap_or_else(|| plurals::category_of_whole(self.set.rules, number)))
     }
 
     /// The categories that ranges can have in a language: those of its rules where CLDR says nothing of ranges.
@@ -192,9 +182,6 @@ struct Operands {
     visible_trimmed: u32,
     exponent: u32,
 }
-
-/// What the low digits of a number are below.
-const LOW_BOUND: u64 = 10_u64.pow(18);
 
 /// A whole number, of which relations only ask small values and small moduli.
 #[derive(Clone, Copy)]

@@ -277,7 +277,7 @@ impl Routes {
     /// Whether a path is left alone: it is skipped, or outside of the base. However it is spelled: `/%61ssets` and
     /// `/./assets` are `/assets`.
     pub fn skips(&self, path: &str) -> bool {
-        if !self.inner(path).is_some_and(is_path) {
+        if !self.inner(path).is_some_and(is_at_segment_end) {
             return true;
         }
         !self.skip.is_empty() && self.is_skipped(&simple(path))
@@ -292,7 +292,7 @@ impl Routes {
         if self.skips(path) {
             return PathMatch::Skipped;
         }
-        let inner = path.get(self.mount().len()..).unwrap_or_default();
+        let inner = self.inner(path).unwrap_or_default();
         let (segment, behind) = first_segment(inner);
         let Some(locale) = self.prefix(segment) else { return self.page(None, path, inner) };
         let rest = if behind.is_empty() { "/" } else { behind };
@@ -396,9 +396,7 @@ impl Routes {
     pub(crate) fn address(&self, locale: LocaleId, path: &str) -> String {
         let end = memchr::memchr2(b'?', b'#', path.as_bytes()).unwrap_or(path.len());
         let (path, behind) = path.split_at_checked(end).unwrap_or((path, ""));
-        let inner = self
-            .inner(path)
-            .filter(|inner| self.mount().is_empty() || inner.is_empty() || inner.starts_with('/'));
+        let inner = self.inner(path).filter(|inner| self.mount().is_empty() || is_at_segment_end(inner));
         let skipped = || !self.skip.is_empty() && self.is_skipped(&simple(path));
         match inner.filter(|_| !skipped()) {
             None => self.unlocalized(&alloc::format!("{path}{behind}")),
@@ -424,11 +422,11 @@ impl Routes {
 
 /// Whether a path is another one, or below it.
 pub fn is_below(start: &str, path: &str) -> bool {
-    path.strip_prefix(start).is_some_and(is_path)
+    path.strip_prefix(start).is_some_and(is_at_segment_end)
 }
 
-/// Whether what stands behind a path ends it, or goes on with another segment.
-fn is_path(rest: &str) -> bool {
+/// Whether the rest of a path begins where a segment ends.
+fn is_at_segment_end(rest: &str) -> bool {
     rest.is_empty() || rest.starts_with('/')
 }
 
