@@ -91,7 +91,7 @@ fn interface(root: &Path, name: &str) -> Result<String> {
     let status = Command::new("cargo")
         .args(["rustdoc", "--quiet", "--package", name, "--all-features", "--lib", "--"])
         .args(["-Z", "unstable-options", "--output-format", "json", "--cap-lints", "allow"])
-        .env("RUSTC_BOOTSTRAP", "1")
+        .env("RUSTDOC", root.join("xtask/rustdoc-json"))
         .current_dir(root)
         .status()?;
     ensure!(status.success(), "rustdoc ended with {status}");
