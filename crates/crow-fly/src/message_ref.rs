@@ -1,4 +1,4 @@
-//! What is to be said: a key, its arguments, and a text for as long as nothing is translated yet.
+//! What is to be formatted: a key, its arguments, and a text for as long as nothing is translated yet.
 
 use std::borrow::Cow;
 
@@ -8,7 +8,7 @@ use crow_fly_core::value::Args;
 
 use crate::config::MissingText;
 
-/// A message to be said. Made from a key, from a key and arguments, or by [`say`].
+/// A message to be formatted. Made from a key, from a key and arguments, or by [`say`].
 ///
 /// ```
 /// use crow_fly::{args, say, MessageRef};
@@ -29,7 +29,7 @@ pub struct MessageRef<'a> {
     pub(crate) missing: Option<MissingText>,
 }
 
-/// A message to be said, by its key: `section.name` or `section.group.name`.
+/// A message to be formatted, by its key: `section.name` or `section.group.name`.
 ///
 /// ```
 /// # #[tokio::main(flavor = "current_thread")] async fn main() -> Result<(), Box<dyn std::error::Error>> {
@@ -70,7 +70,7 @@ impl<'a> MessageRef<'a> {
         self
     }
 
-    /// The text, a message source in the default locale, that is said where no catalog of the chain has the key.
+    /// The text, a message source in the default locale, that is used where no catalog of the chain has the key.
     #[must_use]
     pub const fn or(mut self, source: &'a str) -> Self {
         self.default = Some(source);

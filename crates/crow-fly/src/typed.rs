@@ -175,7 +175,7 @@ impl<S: Sections> From<TranslatorWith<S>> for TypedTranslator<S> {
 }
 
 impl<S> TypedTranslator<S> {
-    /// Says a message as text: see [`Translator::text`].
+    /// Formats a message as text: see [`Translator::text`].
     pub fn text<'a, M, At>(&self, message: M) -> String
     where
         M: Message<'a>,
@@ -184,7 +184,7 @@ impl<S> TypedTranslator<S> {
         self.inner.text(message)
     }
 
-    /// Says a message as HTML: see [`Translator::html`].
+    /// Formats a message as HTML: see [`Translator::html`].
     pub fn html<'a, M, At>(&self, message: M) -> Html
     where
         M: Message<'a>,
@@ -193,7 +193,7 @@ impl<S> TypedTranslator<S> {
         self.inner.html(message)
     }
 
-    /// Says a message in parts: see [`Translator::parts`].
+    /// Formats a message in parts: see [`Translator::parts`].
     pub fn parts<'a, M, At>(&self, message: M) -> Vec<Part>
     where
         M: Message<'a>,

@@ -46,7 +46,7 @@ impl Translator {
     /// The source of a message that is in memory: for tools, editors and pages that show how a text is made.
     ///
     /// Sources are not kept in memory: the file is read again, within the limits of a load. None where there is no text,
-    /// or the file cannot be read or has changed since; an event says why.
+    /// or the file cannot be read or has changed since; a warning tells why.
     ///
     /// ```
     /// # use crow_fly::{Config, CrowFly, source::Memory};

@@ -1,42 +1,38 @@
-//! The translator: one short call to say a text in the request's language.
+//! The translator: one short call for a text in the request's language.
 
-use std::borrow::Cow;
 use std::hash::{DefaultHasher, Hash, Hasher};
 use std::sync::Arc;
 
-use crow_fly_core::accept::AcceptLanguage;
 use crow_fly_core::direction::Direction;
 use crow_fly_core::locale_set::LocaleId;
-use crow_fly_core::message::{
-    FormatContext, FormatError, Formatting, Html, Message, Part, Program, ProgramRef,
-};
-use crow_fly_core::policy::{Decision, LocaleSource, Outcome};
+use crow_fly_core::message::{FormatContext, FormatError, Formatting, Html, Part};
+use crow_fly_core::policy::{Decision, LocaleSource};
 use crow_fly_core::tag::LanguageTag;
 use crow_fly_core::time_zone::TimeZoneName;
-use crow_fly_core::value::Args;
 use jiff::tz::TimeZone;
-use tracing::{trace, warn};
+use tracing::warn;
 
-use crate::alternates::Alternates;
 use crate::browser::SectionTexts;
 use crate::config::Config;
-use crate::config::MissingText;
 use crate::crow_fly::CrowFly;
 use crate::inspector::{Entry, SaidText, TextOutcome};
-use crate::menu::MenuItem;
 use crate::message_ref::MessageRef;
-use crate::store::{Generation, Hit, Link, Lookup, Miss};
-use crate::web::LocaleRedirect;
+use crate::store::{Generation, Link, Lookup};
 
+mod addresses;
+mod found;
 mod message_source;
 mod report;
+mod request_facts;
 mod sections;
 
+use found::{Found, OtherLanguage};
 pub use message_source::MessageSource;
-use report::{Place, Shortage};
+use report::Shortage;
+pub(crate) use request_facts::{RequestFacts, with_query};
 pub use sections::{NotLoaded, Origin, Presence};
 
-/// Says texts in one locale. Cheap to clone; belongs to one request, or to none (mail, jobs).
+/// Gives texts in one locale. Cheap to clone; belongs to one request, or to none (mail, jobs).
 ///
 /// | call | gives |
 /// |---|---|
@@ -145,55 +141,7 @@ impl Reader {
     }
 }
 
-/// What a translator knows of its request.
-#[derive(Debug)]
-pub(crate) struct RequestFacts {
-    decision: Decision,
-    /// The path as it came, and the query behind it, with its `?`.
-    address: String,
-    path_length: usize,
-    /// Where its texts are noted.
-    entry: Option<Arc<Entry>>,
-}
-
-impl RequestFacts {
-    pub(crate) fn new(
-        decision: Decision,
-        path: &str,
-        query: Option<&str>,
-        entry: Option<Arc<Entry>>,
-    ) -> Self {
-        Self { decision, address: with_query(path, query), path_length: path.len(), entry }
-    }
-
-    /// The path the application is asked for.
-    pub(crate) fn path(&self) -> &str {
-        match &self.decision.outcome {
-            Outcome::Serve(path) => path,
-            _ => self.original_path(),
-        }
-    }
-
-    fn original_path(&self) -> &str {
-        self.address.get(..self.path_length).unwrap_or_default()
-    }
-
-    fn query(&self) -> Option<&str> {
-        self.address.get(self.path_length + 1..)
-    }
-}
-
-/// A path with a query behind it.
-pub(crate) fn with_query(path: &str, query: Option<&str>) -> String {
-    let Some(query) = query else { return path.to_owned() };
-    let mut address = String::with_capacity(path.len() + 1 + query.len());
-    address.push_str(path);
-    address.push('?');
-    address.push_str(query);
-    address
-}
-
-/// A message that was said, and what went wrong.
+/// A formatted message, and what went wrong.
 #[derive(Clone, Debug)]
 #[non_exhaustive]
 pub struct InspectedText {
@@ -211,53 +159,6 @@ pub struct InspectedText {
 
 /// How many characters of an argument are noted.
 const LONGEST_NOTED: usize = 200;
-
-/// `booking.seats-left(seats: 3)`.
-fn key_and_arguments(key: &str, args: &Args<'_>) -> String {
-    let arguments = args.names().filter_map(|name| Some(format!("{name}: {}", args.get(name)?)));
-    let arguments = arguments.collect::<Vec<_>>().join(", ");
-    if arguments.is_empty() { key.to_owned() } else { format!("{key}({arguments})") }
-}
-
-/// A message of a catalog, or of code.
-enum FoundProgram<'t> {
-    OfCatalog(ProgramRef<'t>),
-    OfCode(Program),
-}
-
-impl FoundProgram<'_> {
-    fn borrowed(&self) -> ProgramRef<'_> {
-        match self {
-            Self::OfCatalog(program) => *program,
-            Self::OfCode(program) => program.borrowed(),
-        }
-    }
-}
-
-/// A message that was found, and what to format it with.
-struct Found<'t> {
-    /// Where it is from; none for a default text in code.
-    place: Option<Place<'t>>,
-    program: FoundProgram<'t>,
-    context: Cow<'t, FormatContext>,
-    /// The language of the text, where it is not the page's.
-    other: Option<OtherLanguage<'t>>,
-}
-
-impl Found<'_> {
-    /// Isolates placeholders as the message asks, in place: contexts are large.
-    fn isolate(&mut self, message: &MessageRef<'_>) {
-        if let Some(isolation) = message.isolation {
-            self.context = Cow::Owned(self.context.as_ref().clone().with_isolation(isolation));
-        }
-    }
-}
-
-/// The language of a text that is not in the page's.
-struct OtherLanguage<'t> {
-    tag: &'t LanguageTag,
-    direction: Direction,
-}
 
 #[allow(
     clippy::redundant_closure_for_method_calls,
@@ -290,7 +191,7 @@ impl Translator {
     /// The same translator for a reader in another time zone: of a mail, or of a member's own setting.
     ///
     /// Moments are shown in this zone, whatever zone they come with, unless the message names another. Where the zone
-    /// database of the program lacks the zone, the translator stays as it is, and an event says so.
+    /// database of the program lacks the zone, the translator stays as it is, and a warning is logged.
     ///
     /// ```
     /// # #[tokio::main(flavor = "current_thread")] async fn main() -> Result<(), Box<dyn std::error::Error>> {
@@ -314,10 +215,10 @@ impl Translator {
         self
     }
 
-    /// Says a message as text. Markup in it is left out.
+    /// Formats a message as text. Markup in it is left out.
     ///
-    /// Where the chain has no such message, the default given with it is said; where there is none, what the
-    /// configuration says of [missing texts](crate::config::MissingText). Each miss is counted: see
+    /// Where the chain has no such message, its default text is formatted. Without a default the configuration decides: see
+    /// [missing texts](crate::config::MissingText). Each miss is counted: see
     /// [`CrowFly::misses`](crate::CrowFly::misses).
     ///
     /// It reads memory and nothing else. A section that is not loaded yet is answered from the rest of the chain, while a
@@ -341,7 +242,7 @@ impl Translator {
         text.map_or_else(|| self.missing_text(&message), |(text, _)| text)
     }
 
-    /// Says a message as HTML: its text and arguments escaped, markup from a list of harmless elements. A text
+    /// Formats a message as HTML: its text and arguments escaped, markup from a list of harmless elements. A text
     /// that fell back to another language carries `lang` and `dir`.
     ///
     /// ```
@@ -364,7 +265,7 @@ impl Translator {
         }
     }
 
-    /// Says a message in parts, for front ends that make elements of their own from them. As JSON, each part has a
+    /// Formats a message in parts, for front ends that make elements of their own from them. As JSON, each part has a
     /// `type`.
     ///
     /// ```
@@ -395,7 +296,7 @@ impl Translator {
         }
     }
 
-    /// Says a message both ways, with what went wrong: for tools and tests. None where the chain has no such message, and
+    /// Formats a message both ways, with what went wrong: for tools and tests. None where the chain has no such message, and
     /// no default is given with it.
     pub fn inspect<'a>(&self, message: impl Into<MessageRef<'a>>) -> Option<InspectedText> {
         let message = message.into();
@@ -489,113 +390,16 @@ impl Translator {
         }
     }
 
-    fn find<'t>(&'t self, message: &MessageRef<'_>) -> Option<Found<'t>> {
-        let inner = &*self.inner;
-        match inner.generation.find_hashed(inner.locale, || inner.links(), &message.key, message.hash()) {
-            Lookup::Message(hit) => self.found(message, &hit),
-            Lookup::Missing(miss) => {
-                if miss == Miss::NotLoaded {
-                    self.ask_for_section(&message.key);
-                }
-                self.report_miss(message, miss);
-                self.default_text(message)
-            }
-        }
-    }
-
-    fn found<'t>(&'t self, message: &MessageRef<'_>, hit: &Hit<'t>) -> Option<Found<'t>> {
-        let Hit { link, section, is_preliminary, .. } = *hit;
-        let link = self.inner.links().get(link)?;
-        if is_preliminary {
-            self.ask_for_section(&message.key);
-        }
-        let (tag, locale) = (&link.tag, self.locale());
-        let place = Place::new(section);
-        trace!(target: "crow_fly::texts", key = &*message.key, locale = %locale, from = %tag, place = %place.of(&message.key), "found");
-        let falls_back = link.locale != self.inner.locale
-            && (tag.language() != locale.language() || link.direction != self.direction());
-        if falls_back {
-            self.report_fallback(&message.key, tag);
-        }
-        let other = falls_back.then_some(OtherLanguage { tag, direction: link.direction });
-        let program = FoundProgram::OfCatalog(hit.program()?);
-        Some(Found { program, context: self.context(link), other, place: Some(place) })
-    }
-
-    /// The text that is given in code, in the language of the default locale.
-    fn default_text<'t>(&'t self, message: &MessageRef<'_>) -> Option<Found<'t>> {
-        if message.missing.unwrap_or(self.inner.config().missing) == MissingText::KeyAndArguments {
-            return None;
-        }
-        let default = match Message::parse(message.default?) {
-            Ok(default) => default,
-            Err(errors) => {
-                warn!(target: "crow_fly::misses", key = &*message.key, %errors, "the default given in code cannot be read");
-                return None;
-            }
-        };
-        let tag = self.default_tag();
-        let other = (tag.language() != self.locale().language())
-            .then(|| OtherLanguage { tag, direction: Direction::of(tag) });
-        Some(Found {
-            program: FoundProgram::OfCode(Program::compile(&default)),
-            context: self.default_context(),
-            other,
-            place: None,
-        })
-    }
-
-    /// The text that is shown for a missing message.
-    fn missing_text(&self, message: &MessageRef<'_>) -> String {
-        match message.missing.unwrap_or(self.inner.config().missing) {
-            MissingText::Marker => format!("⟦{}⟧", message.key),
-            MissingText::Key | MissingText::Error => message.key.to_string(),
-            MissingText::KeyAndArguments => key_and_arguments(&message.key, &message.args),
-            MissingText::Empty => String::new(),
-        }
-    }
-
-    /// The formats for a catalog's texts: the reader's, where those are of its language; their time zone everywhere.
-    fn context<'t>(&'t self, link: &'t Link) -> Cow<'t, FormatContext> {
-        match &self.reader {
-            Some(reader) if link.tag.language() == self.locale().language() => Cow::Borrowed(&reader.context),
-            _ => self.in_named_zone(Cow::Borrowed(&link.context)),
-        }
-    }
-
-    fn default_context(&self) -> Cow<'_, FormatContext> {
-        self.in_named_zone(Cow::Owned(
-            self.inner.config().format_context(self.default_tag(), self.inner.locale),
-        ))
-    }
-
-    /// Formats with the time zone that the visitor or the caller has named.
-    fn in_named_zone<'t>(&'t self, context: Cow<'t, FormatContext>) -> Cow<'t, FormatContext> {
-        match self.named_zone() {
-            Some(zone) => Cow::Owned(context.into_owned().with_time_zone(zone.zone.clone())),
-            None => context,
-        }
-    }
-
-    fn named_zone(&self) -> Option<&NamedZone> {
-        self.reader.as_ref()?.zone.as_ref()
-    }
-
-    fn default_tag(&self) -> &LanguageTag {
-        let set = self.inner.config().site.policy.set();
-        set.tag(set.default_locale())
-    }
-
     pub(crate) fn config(&self) -> &Config {
         self.inner.config()
     }
 
-    /// The locale: what `<html lang>` says.
+    /// The locale: for `<html lang>`.
     pub fn locale(&self) -> &LanguageTag {
         self.inner.config().site.policy.set().tag(self.inner.locale)
     }
 
-    /// The direction of the locale: what `<html dir>` says.
+    /// The direction of the locale: for `<html dir>`.
     pub fn direction(&self) -> Direction {
         Direction::of(self.locale())
     }
@@ -638,163 +442,6 @@ impl Translator {
     pub(crate) fn texts_address(&self) -> Option<String> {
         let browser = &self.config().browser;
         (!browser.sections.is_empty()).then(|| format!("{}/{}", browser.path, self.locale()))
-    }
-
-    /// The address of a page, given by its bare path, in this locale. Query and fragment are kept.
-    ///
-    /// ```
-    /// # #[tokio::main(flavor = "current_thread")] async fn main() -> Result<(), Box<dyn std::error::Error>> {
-    /// # use crow_fly::{args, Config, CrowFly, source::Memory};
-    /// # let config = Config::parse("default = 'en'\nlocales = ['en', 'cy']\norigin = 'https://ferries.example'")?;
-    /// # let home = ("en", "home", "title = 'Sailings'\nnext = 'The next is {#strong}{$ship}{/strong}'\nseats = '{$seats :integer} seats'");
-    /// # let crow = CrowFly::new(config, Memory::new([home, ("cy", "home", "title = 'Hwyliadau'")]));
-    /// let t = crow.translator_for("cy").await;
-    /// assert_eq!(t.path("/sailings?day=2"), "/cy/sailings?day=2");
-    /// // Whatever is given, the address stays on the site.
-    /// assert_eq!(t.path("//elsewhere.example"), "/cy//elsewhere.example");
-    /// # Ok(()) }
-    /// ```
-    pub fn path(&self, path: impl AsRef<str>) -> String {
-        self.inner.config().site.policy.path(self.inner.locale, path.as_ref())
-    }
-
-    /// The whole address of a page, given by its bare path, in this locale: for mail. None where the configuration names
-    /// no `origin`.
-    ///
-    /// ```
-    /// # #[tokio::main(flavor = "current_thread")] async fn main() -> Result<(), Box<dyn std::error::Error>> {
-    /// # use crow_fly::{args, Config, CrowFly, source::Memory};
-    /// # let config = Config::parse("default = 'en'\nlocales = ['en', 'cy']\norigin = 'https://ferries.example'")?;
-    /// # let home = ("en", "home", "title = 'Sailings'\nnext = 'The next is {#strong}{$ship}{/strong}'\nseats = '{$seats :integer} seats'");
-    /// # let crow = CrowFly::new(config, Memory::new([home, ("cy", "home", "title = 'Hwyliadau'")]));
-    /// let t = crow.translator_for("cy").await;
-    /// assert_eq!(t.url("/trip").as_deref(), Some("https://ferries.example/cy/trip"));
-    /// # Ok(()) }
-    /// ```
-    pub fn url(&self, path: impl AsRef<str>) -> Option<String> {
-        let origin = self.config().origin.as_deref()?;
-        Some(format!("{origin}{}", self.path(path)))
-    }
-
-    /// A redirect to a page, given by its bare path, in this locale: for a handler to answer with.
-    ///
-    /// ```
-    /// # #[tokio::main(flavor = "current_thread")] async fn main() -> Result<(), Box<dyn std::error::Error>> {
-    /// # use crow_fly::{args, Config, CrowFly, source::Memory};
-    /// # let config = Config::parse("default = 'en'\nlocales = ['en', 'cy']\norigin = 'https://ferries.example'")?;
-    /// # let home = ("en", "home", "title = 'Sailings'\nnext = 'The next is {#strong}{$ship}{/strong}'\nseats = '{$seats :integer} seats'");
-    /// # let crow = CrowFly::new(config, Memory::new([home, ("cy", "home", "title = 'Hwyliadau'")]));
-    /// let t = crow.translator_for("cy").await;
-    /// assert_eq!(t.redirect("/trip").address(), "/cy/trip");
-    /// # Ok(()) }
-    /// ```
-    pub fn redirect(&self, path: impl AsRef<str>) -> LocaleRedirect {
-        LocaleRedirect { address: self.path(path) }
-    }
-
-    /// The address of a page in another locale; none where the application has no such locale.
-    pub fn path_in(&self, locale: &LanguageTag, path: &str) -> Option<String> {
-        let policy = &self.inner.config().site.policy;
-        policy.set().exact(locale).map(|locale| policy.path(locale, path))
-    }
-
-    /// The languages to choose from: every locale under its own name, the current one marked, each with the
-    /// address that switches to it and comes back to this page.
-    ///
-    /// ```
-    /// # #[tokio::main(flavor = "current_thread")] async fn main() -> Result<(), Box<dyn std::error::Error>> {
-    /// # use crow_fly::{args, Config, CrowFly, source::Memory};
-    /// # let config = Config::parse("default = 'en'\nlocales = ['en', 'cy']\norigin = 'https://ferries.example'")?;
-    /// # let home = ("en", "home", "title = 'Sailings'\nnext = 'The next is {#strong}{$ship}{/strong}'\nseats = '{$seats :integer} seats'");
-    /// # let crow = CrowFly::new(config, Memory::new([home, ("cy", "home", "title = 'Hwyliadau'")]));
-    /// let t = crow.translator_for("cy").await;
-    /// let menu = t.menu();
-    /// let names: Vec<_> = menu.iter().map(|item| (item.own_name.as_str(), item.current)).collect();
-    /// assert_eq!(names, [("English", false), ("Cymraeg", true)]);
-    /// assert_eq!(menu[0].address, "/locale?to=en&return=%2F");
-    /// # Ok(()) }
-    /// ```
-    pub fn menu(&self) -> Vec<MenuItem> {
-        let here = self.here();
-        MenuItem::all(self.inner.config(), self.inner.locale, |locale| self.page_in(locale, &here))
-    }
-
-    /// The bare path of this page, and its query.
-    fn here(&self) -> Cow<'_, str> {
-        let Some(request) = &self.inner.request else { return Cow::Borrowed("/") };
-        match request.query() {
-            Some(query) => Cow::Owned(with_query(request.path(), Some(query))),
-            None => Cow::Borrowed(request.path()),
-        }
-    }
-
-    /// The bare path of this page in a locale; none where there is no such page.
-    fn page_in<'p>(&'p self, locale: LocaleId, here: &'p str) -> Option<Cow<'p, str>> {
-        match &self.pages {
-            Some(pages) => pages.get(locale.index()).and_then(Option::as_deref).map(Cow::Borrowed),
-            None => Some(Cow::Borrowed(here)),
-        }
-    }
-
-    /// The same translator for a page that has other paths in other locales, or none: given a locale, its bare path.
-    /// The menu and the alternates follow.
-    ///
-    /// ```
-    /// # use crow_fly::{Config, CrowFly, source::Memory};
-    /// # #[tokio::main(flavor = "current_thread")] async fn main() -> Result<(), crow_fly::ConfigError> {
-    /// # let crow = CrowFly::new(Config::parse("default = 'en'\nlocales = ['en', 'cy', 'pl']")?, Memory::default());
-    /// # let t = crow.translator_for("cy").await;
-    /// // An article that is written in two languages, under the slug of each.
-    /// let t = t.with_pages(|locale| match locale.to_string().as_str() {
-    ///     "en" => Some("/news/new-ferry".to_owned()),
-    ///     "cy" => Some("/news/fferi-newydd".to_owned()),
-    ///     _ => None,
-    /// });
-    /// let alternates = t.alternates("https://ferries.example").to_html();
-    /// assert!(alternates.as_str().contains("/cy/news/fferi-newydd") && !alternates.as_str().contains("hreflang=\"pl\""));
-    /// # Ok(()) }
-    /// ```
-    #[must_use]
-    pub fn with_pages(mut self, path: impl Fn(&LanguageTag) -> Option<String>) -> Self {
-        let set = self.inner.config().site.policy.set();
-        self.pages = Some(set.iter().map(|(_, tag)| path(tag)).collect());
-        self
-    }
-
-    /// The same menu with the languages first that the visitor's Accept-Language header prefers, in its order:
-    /// `t.menu_for(headers.get_all("accept-language"))`.
-    pub fn menu_for(&self, accept_lines: impl IntoIterator<Item = impl AsRef<[u8]>>) -> Vec<MenuItem> {
-        let lines: Vec<_> = accept_lines.into_iter().collect();
-        let header = AcceptLanguage::parse_lines(lines.iter().map(AsRef::as_ref));
-        let preferences: Vec<LanguageTag> =
-            header.ranges().iter().filter_map(|range| LanguageTag::parse(range.as_str()).ok()).collect();
-        let place = |item: &MenuItem| {
-            let same =
-                |preference: &LanguageTag| preference.canonicalized().language() == item.locale.language();
-            preferences.iter().position(same).unwrap_or(usize::MAX)
-        };
-        let mut menu = self.menu();
-        // Stable: languages without a preference keep the order of the configuration.
-        menu.sort_by_cached_key(place);
-        menu
-    }
-
-    /// The addresses of this page in every locale, below an origin such as `https://ferries.example`.
-    ///
-    /// ```
-    /// # #[tokio::main(flavor = "current_thread")] async fn main() -> Result<(), Box<dyn std::error::Error>> {
-    /// # use crow_fly::{args, Config, CrowFly, source::Memory};
-    /// # let config = Config::parse("default = 'en'\nlocales = ['en', 'cy']\norigin = 'https://ferries.example'")?;
-    /// # let home = ("en", "home", "title = 'Sailings'\nnext = 'The next is {#strong}{$ship}{/strong}'\nseats = '{$seats :integer} seats'");
-    /// # let crow = CrowFly::new(config, Memory::new([home, ("cy", "home", "title = 'Hwyliadau'")]));
-    /// # let t = crow.translator_for("en").await;
-    /// let html = t.alternates("https://ferries.example").to_html();
-    /// assert!(html.as_str().contains(r#"<link rel="alternate" hreflang="cy" href="https://ferries.example/cy">"#));
-    /// # Ok(()) }
-    /// ```
-    pub fn alternates(&self, origin: &str) -> Alternates {
-        let here = self.here();
-        Alternates::of(&self.inner.config().site.policy, origin, |locale| self.page_in(locale, &here))
     }
 
     /// A weak entity tag for a page (RFC 9110 §8.8.3): it changes with `state`, whatever the page is made from, with the

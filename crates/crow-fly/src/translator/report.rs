@@ -1,4 +1,4 @@
-//! What is said of texts that are missing, in another language, or formatted with errors.
+//! Reports of texts that are missing, in another language, or formatted with errors.
 
 use std::error::Error as _;
 use std::fmt;

@@ -1,0 +1,56 @@
+//! What a translator knows of its request.
+
+use std::sync::Arc;
+
+use crow_fly_core::policy::{Decision, Outcome};
+
+use crate::inspector::Entry;
+
+/// What a translator knows of its request.
+#[derive(Debug)]
+pub(crate) struct RequestFacts {
+    pub(super) decision: Decision,
+    /// The path as it came, and the query behind it, with its `?`.
+    address: String,
+    path_length: usize,
+    /// Where its texts are noted.
+    pub(super) entry: Option<Arc<Entry>>,
+}
+
+impl RequestFacts {
+    pub(crate) fn new(
+        decision: Decision,
+        path: &str,
+        query: Option<&str>,
+        entry: Option<Arc<Entry>>,
+    ) -> Self {
+        Self { decision, address: with_query(path, query), path_length: path.len(), entry }
+    }
+
+    /// The path the application is asked for.
+    pub(crate) fn path(&self) -> &str {
+        match &self.decision.outcome {
+            Outcome::Serve(path) => path,
+            _ => self.original_path(),
+        }
+    }
+
+    /// The path as it came.
+    pub(super) fn original_path(&self) -> &str {
+        self.address.get(..self.path_length).unwrap_or_default()
+    }
+
+    pub(super) fn query(&self) -> Option<&str> {
+        self.address.get(self.path_length + 1..)
+    }
+}
+
+/// A path with a query behind it.
+pub(crate) fn with_query(path: &str, query: Option<&str>) -> String {
+    let Some(query) = query else { return path.to_owned() };
+    let mut address = String::with_capacity(path.len() + 1 + query.len());
+    address.push_str(path);
+    address.push('?');
+    address.push_str(query);
+    address
+}
