@@ -46,7 +46,7 @@ fn compile(sources: &[SectionSource]) -> Vec<Catalog> {
     sources.iter().map(|source| Catalog::compile("en", "demo", source).0).collect()
 }
 
-pub(super) fn catalogs(table: &Table) {
+pub(super) fn catalogs(table: &Table<'_>) {
     let files = demo();
     let sources: Vec<SectionSource> = files.iter().map(|file| SectionSource::from_toml(file)).collect();
     let entries = || sources.iter().flat_map(SectionSource::entries);
@@ -82,7 +82,7 @@ pub(super) fn catalogs(table: &Table) {
         json,
     );
     let demo_bytes: usize = files.iter().map(String::len).sum();
-    heap(table, "heap of the demo's catalogs; their files", 2.8, demo_bytes, &sources);
+    heap(table, "heap of the demo's catalogs; their files", 2.5, demo_bytes, &sources);
     let (time, size) = (
         "a catalog of 100,000 messages; one of 10,000 ten times",
         "heap of 100,000 messages; their keys and texts",
@@ -104,7 +104,7 @@ pub(super) fn catalogs(table: &Table) {
         },
     );
     let bytes = many.entries().iter().map(|entry| entry.key().len() + entry.text().len()).sum();
-    heap(table, size, 2.3, bytes, &[many]);
+    heap(table, size, 2.2, bytes, &[many]);
 }
 
 fn ten_times(mut run: impl FnMut()) -> impl FnMut() {
@@ -112,7 +112,7 @@ fn ten_times(mut run: impl FnMut()) -> impl FnMut() {
 }
 
 /// The store: a key looked up along a chain, texts while generations are swapped, a section that is not in memory.
-pub(super) fn store(table: &Table) {
+pub(super) fn store(table: &Table<'_>) {
     let runtime = tokio::runtime::Builder::new_multi_thread()
         .worker_threads(2)
         .enable_all()
@@ -141,7 +141,7 @@ fn two_steps() -> CrowFly {
     CrowFly::new(config.expect("it is a configuration"), Memory::new(sections.chain(welsh)))
 }
 
-fn lookup(table: &Table, runtime: &Runtime) {
+fn lookup(table: &Table<'_>, runtime: &Runtime) {
     let keys: Vec<String> =
         (0..10).flat_map(|one| (0..200).map(move |two| format!("section-{one}.message-{two}"))).collect();
     // The hasher that catalogs use.
@@ -166,7 +166,7 @@ fn lookup(table: &Table, runtime: &Runtime) {
 }
 
 /// Texts as a page says them: of the first locale of a chain, and of the third.
-fn page(table: &Table, runtime: &Runtime) {
+fn page(table: &Table<'_>, runtime: &Runtime) {
     let english = (0..200).fold(String::new(), |mut text, at| {
         let _ = writeln!(text, "message-{at} = 'Ferry {at} leaves for {{$harbour}}'");
         text
@@ -224,7 +224,7 @@ fn page(table: &Table, runtime: &Runtime) {
 }
 
 /// A message by its type, whose key is hashed when the program is compiled, and by its key.
-fn typed(table: &Table, runtime: &Runtime) {
+fn typed(table: &Table<'_>, runtime: &Runtime) {
     let config = Config::parse("development = false\ndefault = 'en'\nlocales = ['en']");
     let crow = CrowFly::new(config.expect("it is a configuration"), ferry_messages::texts());
     let t = runtime.block_on(async {
@@ -243,7 +243,7 @@ fn typed(table: &Table, runtime: &Runtime) {
     );
 }
 
-fn swaps(table: &Table, runtime: &Runtime) {
+fn swaps(table: &Table<'_>, runtime: &Runtime) {
     let name = "texts said while a hundred generations a second are swapped; while none is";
     if !table.has(name) || !table.is_timed() {
         return;
@@ -308,7 +308,7 @@ impl CatalogSource for Swapped {
     }
 }
 
-fn cold_section(table: &Table) {
+fn cold_section(table: &Table<'_>) {
     // The thread of a handler is the one that its load begins on, as in a server.
     let runtime = tokio::runtime::Builder::new_current_thread().enable_all().build();
     let runtime = runtime.expect("a runtime can be made");
@@ -345,7 +345,7 @@ fn cold_section(table: &Table) {
 }
 
 /// What is done with ten times as much, beside ten times of it: linear where the ratio is about one.
-pub(super) fn growth(table: &Table) {
+pub(super) fn growth(table: &Table<'_>) {
     let join = |count: usize| {
         let items: Vec<String> = (0..count).map(|at| format!("Curlew {at}")).collect();
         let english = ListPatterns::of(&LanguageTag::UND);
@@ -386,7 +386,7 @@ pub(super) fn growth(table: &Table) {
 }
 
 #[allow(clippy::cast_precision_loss, reason = "figures for people")]
-fn heap(table: &Table, name: &str, limit: f64, source: usize, sources: &[SectionSource]) {
+fn heap(table: &Table<'_>, name: &str, limit: f64, source: usize, sources: &[SectionSource]) {
     if !table.has(name) || !table.is_timed() {
         return;
     }

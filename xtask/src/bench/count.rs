@@ -25,6 +25,16 @@ pub(super) fn run(only: &str) -> Result<Counts> {
     counts
 }
 
+/// The instructions of one call on our side, as the table in docs/performance.md has them.
+pub(super) fn recorded(page: &str) -> BTreeMap<&str, f64> {
+    let row = |line| -> Option<(&str, f64)> {
+        let cells: Vec<&str> = str::strip_prefix(line, "| ")?.split(" | ").collect();
+        let [name, _, _, _, _, instructions, _] = cells[..] else { return None };
+        Some((name, instructions.split_once(" / ")?.0.parse().ok()?))
+    };
+    page.lines().filter_map(row).collect()
+}
+
 fn run_in(folder: &Path, only: &str) -> Result<Counts> {
     let output = Command::new("valgrind")
         .args(["--tool=callgrind", "--zero-before=xtask::bench::count::counted"])
@@ -79,4 +89,11 @@ fn counted(calls: u32, run: &mut dyn FnMut()) {
     for _ in 0..calls {
         run();
     }
+}
+
+#[test]
+fn instructions_are_read_from_the_page() {
+    let page = "| path | ours | baseline | ratio | at most | instructions | allocations |\n|---|--:|--:|--:|--:|--:|--:|\n\
+        | a name; by hand | 33 ns | 27 ns | 1.24 | 1.25 | 382 / 263 | 0 |\n| heap | 35 kB | 13 kB | 2.66 | 2.80 | – | – |\n";
+    assert_eq!(recorded(page), BTreeMap::from([("a name; by hand", 382.0)]));
 }

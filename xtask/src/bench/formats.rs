@@ -18,7 +18,7 @@ fn english() -> FormatContext {
     FormatContext::of(&LanguageTag::parse("en").expect("it is a tag")).with_isolation(Isolation::None)
 }
 
-pub(super) fn formats(table: &Table) {
+pub(super) fn formats(table: &Table<'_>) {
     markup(table);
     words(table);
     ranges(table);
@@ -37,7 +37,7 @@ fn escaped(to: &mut String, text: &str) {
     }
 }
 
-fn markup(table: &Table) {
+fn markup(table: &Table<'_>) {
     let english = english();
     let thanks = program("Thank you, {$name}. {#strong}Your trip{/strong} is booked.");
     let args = || args! { name: black_box("Mair & Siôn") };
@@ -76,7 +76,7 @@ fn markup(table: &Table) {
     );
 }
 
-fn words(table: &Table) {
+fn words(table: &Table<'_>) {
     let (mut ours, mut other) = (String::with_capacity(256), String::with_capacity(256));
     let english = english();
     let (days, boats, many) = (
@@ -130,7 +130,7 @@ fn words(table: &Table) {
     );
 }
 
-fn ranges(table: &Table) {
+fn ranges(table: &Table<'_>) {
     let (mut ours, mut other) = (String::with_capacity(256), String::with_capacity(256));
     let english = english();
     let days = program(".input {$from :date} {{{$from :crow:range to=$to}}}");

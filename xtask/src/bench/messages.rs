@@ -28,14 +28,14 @@ pub(super) fn format_into(to: &mut String, program: &Program, context: &FormatCo
     black_box(&to);
 }
 
-pub(super) fn messages(table: &Table) {
+pub(super) fn messages(table: &Table<'_>) {
     texts(table);
     plurals(table);
     arabic_plurals(table);
     formats(table);
 }
 
-fn texts(table: &Table) {
+fn texts(table: &Table<'_>) {
     let (mut ours, mut other) = (String::with_capacity(256), String::with_capacity(256));
     let english = context("en").with_isolation(Isolation::None);
     let plain = program("Be at the quay fifteen minutes before.");
@@ -64,7 +64,7 @@ fn texts(table: &Table) {
     );
 }
 
-fn plurals(table: &Table) {
+fn plurals(table: &Table<'_>) {
     let (mut ours, mut other) = (String::with_capacity(256), String::with_capacity(256));
     let english = context("en").with_isolation(Isolation::None);
     let polish = context("pl");
@@ -109,7 +109,7 @@ fn plurals(table: &Table) {
     );
 }
 
-fn arabic_plurals(table: &Table) {
+fn arabic_plurals(table: &Table<'_>) {
     let (mut ours, mut other) = (String::with_capacity(256), String::with_capacity(256));
     let arabic = context("ar-EG").with_isolation(Isolation::None);
     let maqaid = program(
@@ -135,7 +135,7 @@ fn arabic_plurals(table: &Table) {
     );
 }
 
-fn formats(table: &Table) {
+fn formats(table: &Table<'_>) {
     let (mut ours, mut other) = (String::with_capacity(256), String::with_capacity(256));
     let english = context("en").with_isolation(Isolation::None);
     let (fare, day) = (program("{$fare :currency currency=USD}"), program("{$day :date}"));

@@ -38,7 +38,7 @@ fn by_hand(header: &str, known: &HashMap<String, usize>) -> Option<usize> {
 }
 
 #[allow(clippy::naive_bytecount, reason = "the baseline is the naive way")]
-pub(super) fn headers(table: &Table) {
+pub(super) fn headers(table: &Table<'_>) {
     let forty = LocaleSet::parse(FORTY).expect("the list is well-formed");
     let thousand = names::locales().filter(|tag| *tag != "und").map(str::to_owned);
     // CLDR has some 760 locales; private ones fill the thousand. The exact ranges are left out, so that they are near.
@@ -85,7 +85,7 @@ pub(super) fn headers(table: &Table) {
     );
 }
 
-pub(super) fn tags(table: &Table) {
+pub(super) fn tags(table: &Table<'_>) {
     let row = |name, tag: &'static str| {
         table.row(
             name,
@@ -106,7 +106,7 @@ pub(super) fn tags(table: &Table) {
     row("parse and canonicalize `zh-Hant-HK`; lower-casing it", "zh-Hant-HK");
 }
 
-pub(super) fn decisions(table: &Table) {
+pub(super) fn decisions(table: &Table<'_>) {
     let set = LocaleSet::parse(FORTY).expect("the list is well-formed");
     let policy = Policy::new(set);
     let cookies = "theme=dark; id=q8Hn2kVgTz4fWcXb; locale=cy; seen=1";
@@ -140,7 +140,7 @@ pub(super) fn decisions(table: &Table) {
 }
 
 /// What the layer adds to a service that answers at once, by calling both in process.
-pub(super) fn layer(table: &Table) {
+pub(super) fn layer(table: &Table<'_>) {
     let config = Config::parse("default = 'en'\nlocales = ['en', 'en-GB', 'cy', 'pl', 'ar']")
         .expect("it is well-formed");
     let crow = CrowFly::new(config, Memory::new([("cy", "home", "title = 'Hwyliadau'")]));

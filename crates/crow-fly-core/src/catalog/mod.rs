@@ -14,7 +14,6 @@
 use alloc::borrow::ToOwned;
 use alloc::boxed::Box;
 use alloc::string::{String, ToString};
-use alloc::sync::Arc;
 use alloc::vec::Vec;
 use core::cell::Cell;
 use core::hash::BuildHasher;
@@ -37,10 +36,8 @@ pub struct Catalog {
     /// The name of its section; empty where its keys have theirs.
     section: Box<str>,
     /// The texts of all messages, and their keys.
-    arena: Arc<Arena>,
+    arena: Arena,
     rows: Vec<KeyRow>,
-    /// For each row the line of the message in its file, from 1; that of the first message of a group.
-    lines: Vec<u32>,
     /// The places of rows, by the hash of their keys.
     places: HashTable<u32>,
     hasher: KeyHasher,
@@ -138,6 +135,8 @@ impl KeyHash {
 struct KeyRow {
     key: Slice,
     row: Row,
+    /// The line of the message in its file, from 1; that of the first message of a group.
+    line: u32,
 }
 
 #[derive(Clone, Debug)]
@@ -220,9 +219,8 @@ impl Catalog {
         let mut whole = WholeKey::of(section);
         let mut catalog = Self {
             section: section.into(),
-            arena: Arc::new(compiler.finish()),
+            arena: compiler.finish(),
             rows: Vec::with_capacity(bodies.len()),
-            lines: Vec::with_capacity(bodies.len()),
             places: HashTable::with_capacity(bodies.len()),
             hasher: hasher.clone(),
         };
@@ -259,7 +257,6 @@ impl Catalog {
             });
         }
         catalog.rows.shrink_to_fit();
-        catalog.lines.shrink_to_fit();
         catalog
     }
 
@@ -279,18 +276,16 @@ impl Catalog {
             return false;
         }
         if let Some(at) = known {
-            let known = (self.rows.get_mut(at as usize), self.lines.get_mut(at as usize));
-            if let (Some(known), Some(known_line)) = known
+            if let Some(known) = self.rows.get_mut(at as usize)
                 && !matches!(row, Row::Group)
             {
-                (*known, *known_line) = (KeyRow { key, row }, line);
+                *known = KeyRow { key, row, line };
             }
             return true;
         }
         // Catalogs are bounded by the length of their files, far below the bound of the type.
         let at = u32::try_from(self.rows.len()).unwrap_or(u32::MAX);
-        self.rows.push(KeyRow { key, row });
-        self.lines.push(line);
+        self.rows.push(KeyRow { key, row, line });
         let Self { section, arena, rows, places, hasher, .. } = self;
         places.insert_unique(hash.0, at, |at| {
             let key = rows.get(*at as usize).map_or("", |row| arena.str(row.key));
@@ -342,15 +337,12 @@ impl Catalog {
 
     /// The line of a message in its file, from 1.
     pub fn line(&self, key: &str) -> Option<u32> {
-        self.lines.get(self.place(self.hash(key), key)? as usize).copied()
+        Some(self.rows.get(self.place(self.hash(key), key)? as usize)?.line)
     }
 
     /// About how many bytes of memory it takes.
     pub fn heap_bytes(&self) -> usize {
-        self.arena.heap_bytes()
-            + self.rows.capacity() * size_of::<KeyRow>()
-            + self.lines.capacity() * size_of::<u32>()
-            + self.places.allocation_size()
+        self.arena.heap_bytes() + self.rows.capacity() * size_of::<KeyRow>() + self.places.allocation_size()
     }
 
     /// How many messages there are, those with errors included.

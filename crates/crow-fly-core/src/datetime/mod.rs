@@ -97,11 +97,11 @@ pub struct DateFormat<'z> {
     pub time: Option<Precision>,
     /// The time zone, behind a time. A value without a zone shows none.
     pub zone_style: Option<ZoneStyle>,
-    /// Twelve hours or twenty-four; unless said, as the locale has them.
+    /// Twelve hours or twenty-four; by default as the locale has them.
     pub hour12: Option<bool>,
-    /// The time zone to show a moment in; unless said, that of the value.
+    /// The time zone to show a moment in; by default that of the value.
     pub zone: Option<&'z TimeZone>,
-    /// The time zone to show a moment in that has none of its own, where no other is asked for; unless said, UTC.
+    /// The time zone for a moment that has none of its own, where no other is asked for; UTC by default.
     pub default_zone: Option<&'z TimeZone>,
 }
 

@@ -134,19 +134,21 @@ fn field(
     let civil = moment.civil;
     let mut digits = |value: u32, least: usize| padded(value, least, numbers, output);
     let whole = |value: i8| u32::try_from(value).unwrap_or(0);
-    let hour = whole(civil.hour());
-    let year = i32::from(civil.year());
+    let hour = || whole(civil.hour());
     // There is no year zero: the year before 1 is 1 before Christ.
-    let year_of_era = if year > 0 { year } else { 1 - year }.unsigned_abs();
+    let year_of_era = || {
+        let year = i32::from(civil.year());
+        if year > 0 { year } else { 1 - year }.unsigned_abs()
+    };
     match letter {
-        'y' if length == 2 => digits(year_of_era % 100, 2),
-        'y' | 'u' | 'Y' => digits(year_of_era, length),
+        'y' if length == 2 => digits(year_of_era() % 100, 2),
+        'y' | 'u' | 'Y' => digits(year_of_era(), length),
         'M' | 'L' if length < 3 => digits(whole(civil.month()), length),
         'd' => digits(whole(civil.day()), length),
-        'h' => digits(if hour.is_multiple_of(12) { 12 } else { hour % 12 }, length),
-        'H' => digits(hour, length),
-        'K' => digits(hour % 12, length),
-        'k' => digits(if hour == 0 { 24 } else { hour }, length),
+        'h' => digits((hour() + 11) % 12 + 1, length),
+        'H' => digits(hour(), length),
+        'K' => digits(hour() % 12, length),
+        'k' => digits((hour() + 23) % 24 + 1, length),
         'm' => digits(whole(civil.minute()), length),
         's' => digits(whole(civil.second()), length),
         'M' | 'L' => {
@@ -164,12 +166,12 @@ fn field(
             output.write_str(alone.or_else(|| DAYS.of(texts, length, day)).unwrap_or("?"))
         }
         'a' | 'b' | 'B' => {
-            let half = if hour < 12 { "am" } else { "pm" };
-            let minute = u16::try_from(hour * 60 + whole(civil.minute())).unwrap_or(0);
+            let half = if hour() < 12 { "am" } else { "pm" };
+            let minute = u16::try_from(hour() * 60 + whole(civil.minute())).unwrap_or(0);
             let period = if letter == 'B' { period(texts, minute).unwrap_or(half) } else { half };
             name(texts, keys::PERIOD, length, period, output)
         }
-        'G' => name(texts, keys::ERA, length, if year > 0 { "1" } else { "0" }, output),
+        'G' => name(texts, keys::ERA, length, if civil.year() > 0 { "1" } else { "0" }, output),
         'O' | 'z' | 'v' | 'Z' | 'X' => zone(texts, length, moment.offset, numbers, output),
         _ => Ok(()),
     }

@@ -10,7 +10,7 @@ use super::function::unicode;
 use super::model::{self, Element, Expression, Function, Key, Markup, Message};
 use super::program::{
     Arena, Body, BuiltInCall, Call, Index, KeyTest, Operand, Operation, Placeholder, Program, Routine,
-    RuntimeOptions, Setting, Slice, Tag, UnicodeCall,
+    RuntimeOptions, Setting, Slice, Tag, UnicodeCall, VARIABLE,
 };
 use super::syntax::is_only_text;
 use super::syntax::names::SmallMap;
@@ -33,6 +33,14 @@ fn index(at: usize) -> u32 {
     u32::try_from(at).unwrap_or(u32::MAX)
 }
 
+/// The longest text or name of one operation, in bytes.
+const LONGEST: usize = u16::MAX as usize;
+
+/// The start and length of a slice; none of one that is longer than an operation has.
+fn short(Slice { start, end }: Slice) -> Option<(u32, u16)> {
+    Some((start, u16::try_from(end - start).ok()?))
+}
+
 /// Collects messages for one arena.
 #[derive(Default)]
 pub(crate) struct Compiler {
@@ -46,6 +54,7 @@ pub(crate) struct Compiler {
     settings: Vec<Setting>,
     selectors: Vec<u32>,
     keys: Vec<KeyTest>,
+    written_keys: Vec<Slice>,
     patterns: Vec<Slice>,
 }
 
@@ -71,7 +80,9 @@ fn is_plain(element: &Element) -> bool {
     match element {
         Element::Text(_) => true,
         Element::Expression(expression) => {
-            matches!(expression.operand, Some(model::Operand::Variable(_))) && expression.function.is_none()
+            let is_short = |name: &str| name.len() <= LONGEST;
+            matches!(&expression.operand, Some(model::Operand::Variable(name)) if is_short(name))
+                && expression.function.is_none()
         }
         Element::Markup(_) => false,
     }
@@ -150,8 +161,8 @@ impl Compiler {
             keys: Slice { start: keys, end: index(self.keys.len()) },
             patterns: Slice { start: patterns, end: index(self.patterns.len()) },
         };
+        let at = index(self.routines.len());
         self.routines.push(routine);
-        let at = index(self.routines.len() - 1);
         if self.is_plural(&routine) { Body::Plural(at) } else { Body::Routine(at) }
     }
 
@@ -166,7 +177,7 @@ impl Compiler {
         };
         let counts = call.plain_number().is_some_and(|number| number.shows_integer() && number.selects());
         let shown = |operation: &Operation| match operation {
-            Operation::Text(_) | Operation::Argument(_) => true,
+            Operation::Text { .. } | Operation::Argument { .. } => true,
             Operation::Placeholder(at) => self.placeholders.get(*at as usize).is_some_and(|placeholder| {
                 placeholder.operand == Operand::Declared(0) && placeholder.call.is_none()
             }),
@@ -194,6 +205,7 @@ impl Compiler {
             settings: self.settings.into(),
             selectors: self.selectors.into(),
             keys: self.keys.into(),
+            written_keys: self.written_keys.into(),
             patterns: self.patterns.into(),
         }
     }
@@ -214,14 +226,31 @@ impl Compiler {
     fn pattern<'m>(&mut self, pattern: &'m [Element], names: &mut Names<'m>) -> Slice {
         let start = index(self.operations.len());
         for element in pattern {
-            let operation = match element {
-                Element::Text(text) => Operation::Text(self.put(text)),
-                Element::Expression(expression) => self.expression(expression, names),
-                Element::Markup(markup) => Operation::Tag(self.tag(markup, names)),
-            };
-            self.operations.push(operation);
+            match element {
+                Element::Text(text) => self.text(text),
+                Element::Expression(expression) => {
+                    let operation = self.expression(expression, names);
+                    self.operations.push(operation);
+                }
+                Element::Markup(markup) => {
+                    let tag = self.tag(markup, names);
+                    self.operations.push(Operation::Tag(tag));
+                }
+            }
         }
         Slice { start, end: index(self.operations.len()) }
+    }
+
+    /// Adds the operations of a text: one, unless a model that was not parsed has a text longer than any message.
+    fn text(&mut self, text: &str) {
+        let mut rest = text;
+        while !rest.is_empty() {
+            let end = (0..=rest.len().min(LONGEST)).rev().find(|end| rest.is_char_boundary(*end));
+            let (piece, behind) = rest.split_at_checked(end.unwrap_or_default()).unwrap_or((rest, ""));
+            let piece = short(self.put(piece));
+            self.operations.extend(piece.map(|(start, length)| Operation::Text { start, length }));
+            rest = behind;
+        }
     }
 
     fn expression<'m>(&mut self, expression: &'m Expression, names: &mut Names<'m>) -> Operation {
@@ -233,8 +262,12 @@ impl Compiler {
             return known;
         }
         let placeholder = self.placeholder(expression, names);
-        let operation = if let (Operand::Argument(_), None) = (placeholder.operand, placeholder.call) {
-            Operation::Argument(placeholder.fallback)
+        let argument = match (placeholder.operand, placeholder.call) {
+            (Operand::Argument(name), None) => short(name),
+            _ => None,
+        };
+        let operation = if let Some((start, length)) = argument {
+            Operation::Argument { start, length }
         } else {
             self.placeholders.push(placeholder);
             Operation::Placeholder(index(self.placeholders.len() - 1))
@@ -275,7 +308,12 @@ impl Compiler {
             names.insert(name, variable);
             fallback
         });
-        (variable.declared.map_or(Operand::Argument(fallback.within(2, 1)), Operand::Declared), fallback)
+        (
+            variable
+                .declared
+                .map_or(Operand::Argument(fallback.within(VARIABLE.0, VARIABLE.1)), Operand::Declared),
+            fallback,
+        )
     }
 
     /// A literal, and what stands for it: that has the literal in it, unless escapes come between.
@@ -393,13 +431,15 @@ impl Compiler {
         if let Some(category) = Category::from_keyword(text) {
             return KeyTest::Category(category);
         }
-        let run = self.put(text);
+        let written = index(self.written_keys.len());
+        let text_slice = self.put(text);
+        self.written_keys.push(text_slice);
         match Decimal::read(text) {
             Some(number) => match number.to_i64().and_then(|whole| whole.try_into().ok()) {
-                Some(whole) => KeyTest::Integer(whole, run),
-                None => KeyTest::Number(run),
+                Some(whole) => KeyTest::Integer(whole, written),
+                None => KeyTest::Number(written),
             },
-            None => KeyTest::Text(run),
+            None => KeyTest::Text(written),
         }
     }
 }

@@ -64,7 +64,7 @@ pub enum MessageErrorKind {
     UnexpectedCharacter,
     /// A message that begins with `.` needs `.input`, `.local` or `.match`.
     UnknownKeyword,
-    /// Nothing is said after the declarations.
+    /// There is no pattern after the declarations.
     MissingBody,
     /// A pattern is not closed.
     UnclosedPattern,
@@ -233,7 +233,7 @@ impl MessageErrorKind {
                 "put the whole text in `{{…}}` where the full stop is text",
             ),
             Self::MissingBody => {
-                described("nothing is said after the declarations", "add a pattern, `{{…}}`, or `.match`")
+                described("there is no pattern after the declarations", "add a pattern, `{{…}}`, or `.match`")
             }
             Self::UnclosedPattern => described("a pattern is not closed", "close it with `}}`"),
             Self::TrailingContent => {

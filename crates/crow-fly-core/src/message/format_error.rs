@@ -130,7 +130,7 @@ impl FunctionError {
         Self::new(FormatErrorKind::BadOption)
     }
 
-    /// Says why: a text, or the error that came before. It is the source of the error that formatting reports.
+    /// The reason: a text, or the error that came before. It is the source of the error that formatting reports.
     #[must_use]
     pub fn because(mut self, cause: impl Into<Box<dyn Error + Send + Sync>>) -> Self {
         self.cause = Some(Arc::from(cause.into()));

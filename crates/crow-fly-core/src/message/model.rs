@@ -97,7 +97,7 @@ pub struct Message {
     pub body: Body,
 }
 
-/// What a message says.
+/// The content of a message.
 #[derive(Clone, Debug, PartialEq)]
 pub enum Body {
     /// One pattern.
@@ -142,12 +142,12 @@ pub enum DeclarationKind {
     Local,
 }
 
-/// One way to say the message.
+/// One variant of the message.
 #[derive(Clone, Debug, Default, PartialEq)]
 pub struct Variant {
     /// A key for each selector.
     pub keys: Vec<Key>,
-    /// What is said.
+    /// Its text and placeholders.
     pub pattern: Pattern,
     /// The place of the keys.
     pub span: Span,

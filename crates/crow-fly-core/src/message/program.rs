@@ -75,7 +75,7 @@ pub(super) struct Routine {
 }
 
 /// What any number of messages are made of.
-#[derive(Debug, Default)]
+#[derive(Clone, Debug, Default)]
 pub(crate) struct Arena {
     /// All texts: of patterns, of literals, names, fallbacks.
     pub(super) text: Box<str>,
@@ -91,6 +91,8 @@ pub(crate) struct Arena {
     pub(super) settings: Box<[Setting]>,
     pub(super) selectors: Box<[u32]>,
     pub(super) keys: Box<[KeyTest]>,
+    /// How keys are written that are not categories.
+    pub(super) written_keys: Box<[Slice]>,
     pub(super) patterns: Box<[Slice]>,
 }
 
@@ -113,6 +115,7 @@ impl Arena {
             + size_of_val(&*self.settings)
             + size_of_val(&*self.selectors)
             + size_of_val(&*self.keys)
+            + size_of_val(&*self.written_keys)
             + size_of_val(&*self.patterns)
     }
 }
@@ -134,6 +137,18 @@ impl Slice {
     /// What is left of a text without so many bytes at its ends.
     pub(super) const fn within(self, before: u32, behind: u32) -> Self {
         Self { start: self.start.saturating_add(before), end: self.end.saturating_sub(behind) }
+    }
+
+    /// A stretch of few bytes.
+    #[inline]
+    pub(super) const fn short(start: u32, length: u16) -> Self {
+        // No arena is so long that this wraps; the text of a slice that has wrapped is empty.
+        Self { start, end: start.wrapping_add(length as u32) }
+    }
+
+    /// With so many bytes more at its ends.
+    pub(super) const fn around(self, before: u32, behind: u32) -> Self {
+        Self { start: self.start.saturating_sub(before), end: self.end.saturating_add(behind) }
     }
 
     #[inline]
@@ -161,18 +176,28 @@ impl Arena {
         routine.patterns.of(&self.patterns).get(at).copied().unwrap_or_default()
     }
 
-    /// The name of a variable whose fallback, `{$name}`, is given.
+    /// How a key is written.
     #[inline]
-    pub(super) fn variable(&self, fallback: Slice) -> &str {
-        self.str(fallback.within(2, 1))
+    pub(super) fn written_key(&self, at: u32) -> &str {
+        self.written_keys.get(at as usize).map_or("", |text| self.str(*text))
     }
 }
 
+/// How many bytes `{$name}` has before and behind the name.
+pub(super) const VARIABLE: (u32, u32) = (2, 1);
+
+/// A step of a pattern, in eight bytes: a catalog has more of these than of anything else.
 #[derive(Clone, Copy, Debug)]
 pub(super) enum Operation {
-    Text(Slice),
-    /// An argument as it is, by what stands for it where there is none.
-    Argument(Slice),
+    Text {
+        start: u32,
+        length: u16,
+    },
+    /// An argument as it is, by its name. The text around the name is `{$name}`, which is shown where there is no argument.
+    Argument {
+        start: u32,
+        length: u16,
+    },
     Placeholder(u32),
     Tag(u32),
 }
@@ -266,11 +291,11 @@ impl BuiltInCall {
 pub(super) enum KeyTest {
     Any,
     Category(Category),
-    /// A whole number of ordinary size, and how it is written.
-    Integer(i32, Slice),
+    /// A small whole number, and how it is written: the place of that in the arena's list.
+    Integer(i16, u32),
     /// Any other number.
-    Number(Slice),
-    Text(Slice),
+    Number(u32),
+    Text(u32),
 }
 
 #[derive(Clone, Copy, Debug)]

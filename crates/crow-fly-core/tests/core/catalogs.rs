@@ -86,7 +86,7 @@ fn locales_are_held_against_the_default() {
     let welsh =
         "titel = 'Fferïau'\nhello = 'Helo, {$nmae}, {$count :string}'\nextra = 'x'\nbye = 'Goodbye'\n";
     insta::assert_snapshot!(checked(&["en", "en-GB", "cy"], &[("en", "common", english), ("en", "trips", "a = 'A'"), ("cy", "common", welsh), ("cy", "trip", "a = 'A'"), ("en-GB", "common", "bye = 'Cheerio'")]), @"
-    cy/common:- warning[missing-key] title: the message is not there; there is `titel`: is its name misspelled? The reference says: Ferries
+    cy/common:- warning[missing-key] title: the message is not there; there is `titel`: is its name misspelled? The reference is: Ferries
     cy/common:1:10 warning[surplus-key] titel: the reference has no such message; did you mean `title`?
     cy/common:2:16 error[surplus-parameter] hello: the reference has no parameter `$nmae`; did you mean `$name`?
     cy/common:2:25 warning[parameter-kind] hello: `$count` is taken as a text here, as a number in the reference; use the same function in both
@@ -200,7 +200,7 @@ fn kinds_of_parameters_have_names_and_placeholders_are_not_words() {
     let welsh = english.replace("x :date", "x :number").replace("x :crow:list", "x :date");
     let welsh = welsh.lines().filter(|line| !line.starts_with("forms")).collect::<Vec<_>>().join("\n");
     insta::assert_snapshot!(checked(&["en", "cy"], &[("en", "x", english), ("cy", "x", &welsh)]), @"
-    cy/x:- warning[missing-key] forms: the message is not there; the reference says: .input {$n :number} .match $n one {{one sailing leaves here …
+    cy/x:- warning[missing-key] forms: the message is not there; the reference is: .input {$n :number} .match $n one {{one sailing leaves here …
     cy/x:1:9 warning[parameter-kind] date: `$x` is taken as a number here, as a date in the reference; use the same function in both
     cy/x:2:9 warning[parameter-kind] list: `$x` is taken as a date here, as a list in the reference; use the same function in both
     cy/x:5:10 note[untranslated] words: the text is that of the reference; translate it, or leave it out: the chain supplies it

@@ -117,7 +117,7 @@ fn every_message_error_says_what_and_what_to_do() {
     misplaced-function: an expression has two functions; apply one in a `.local` declaration, the other to its variable
     unexpected-character: this cannot stand here; see what may stand in a placeholder: `{$variable :function option=value @attribute}`
     unknown-keyword: a message that begins with `.` needs `.input`, `.local` or `.match`; put the whole text in `{{…}}` where the full stop is text
-    missing-body: nothing is said after the declarations; add a pattern, `{{…}}`, or `.match`
+    missing-body: there is no pattern after the declarations; add a pattern, `{{…}}`, or `.match`
     unclosed-pattern: a pattern is not closed; close it with `}}`
     trailing-content: there is text after the end of the message; put all text between `{{` and `}}`
     expected-variant: `.match` has no variants; add one line a variant: `one {{…}}`, and `* {{…}}` for all others

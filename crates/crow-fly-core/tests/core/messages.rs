@@ -1,6 +1,7 @@
 //! Messages: syntax, data-model errors, formatting, selection, HTML.
 
 use crow_fly_core::args;
+use crow_fly_core::message::model::{Body, Element, Name, Operand};
 use crow_fly_core::message::{FormatContext, FormatErrorKind, Isolation, Message, Part, Program};
 use crow_fly_core::number::Decimal;
 use crow_fly_core::value::{Args, Value};
@@ -428,4 +429,31 @@ fn a_key_that_cannot_match_is_explained() {
     };
     assert_snapshot!(help(".local $r = {1 :crow:range to=2} .match $r horse {{b}} * {{none}}"), @"the key `horse` never matches; a range is selected by its plural category: `zero`, `one`, `two`, `few`, `many` or `other`");
     assert_snapshot!(help(".input {$n :number} .match $n horse {{b}} * {{none}}"), @"the key `horse` never matches; a number is selected by a number or a plural category: `zero`, `one`, `two`, `few`, `many` or `other`");
+}
+
+#[test]
+fn a_model_may_have_texts_and_names_that_are_longer_than_any_source() {
+    let mut message = Message::parse("Seats: {$seats}").unwrap();
+    let (long_text, long_name) = ("ż".repeat(70_000), "s".repeat(70_000));
+    let Body::Pattern(pattern) = &mut message.body else { panic!("it is one pattern") };
+    let [Element::Text(text), Element::Expression(expression)] = pattern.as_mut_slice() else {
+        panic!("it is a text and an expression");
+    };
+    text.clone_from(&long_text);
+    expression.operand = Some(Operand::Variable(Name::from(long_name.as_str())));
+    let context = FormatContext::of(&tag("en")).with_isolation(Isolation::None);
+    let program = Program::compile(&message);
+    let args = Args::new().with(long_name.as_str(), 3);
+    // Not `assert_eq!`: nobody reads so much.
+    let said = program.format(&context, &args).text();
+    assert!(said == long_text.clone() + "3", "{} … {}", said.len(), &said[said.len() - 20..]);
+    assert!(program.format(&context, &args! {}).text() == long_text + "{$" + &long_name + "}");
+}
+
+#[test]
+fn whole_numbers_of_any_size_are_keys() {
+    let source =
+        ".input {$seats :integer} .match $seats -1 {{a}} 32767 {{b}} 32768 {{c}} 32769.0 {{d}} * {{e}}";
+    let said = |seats: i64| text("en", source, &args! { seats });
+    assert_eq!([-1, 32_767, 32_768, 32_769, 32_770].map(said), ["a", "b", "c", "d", "e"]);
 }

@@ -2,7 +2,7 @@
 
 use crow_fly_core::locale_set::LocaleSet;
 use crow_fly_core::policy::{
-    Asked, Decision, Facts, FormatsRule, LocaleSource, Outcome, Policy, RedirectRule, SessionValue,
+    Asked, Decision, Facts, FormatsRule, LocaleSource, Matching, Outcome, Policy, RedirectRule, SessionValue,
     TimeZoneFacts, TimeZoneRule, Verdict,
 };
 use crow_fly_core::route::Routes;
@@ -475,4 +475,43 @@ fn behind_a_prefix_the_visitor_is_asked_only_where_formats_follow_them() {
     assert_eq!(next(&policy, "/", asked), Some(LocaleSource::Session));
     asked.session = true;
     assert_eq!(next(&policy, "/", asked), None);
+}
+
+#[test]
+fn a_preference_is_asked_for_without_the_path() {
+    let policy = policy();
+    let polish: &[&[u8]] = &[b"pl"];
+    let preferred = |facts: &Facts<'_>| policy.set().tag(policy.preferred(facts)).to_string();
+    assert_eq!(preferred(&Facts { accept_lines: polish, ..Facts::at("/cy/x") }), "pl");
+    assert_eq!(preferred(&Facts { cookie: Some("ar"), accept_lines: polish, ..Facts::at("/cy/x") }), "ar");
+    assert_eq!(preferred(&Facts::at("/cy/x")), "en");
+}
+
+#[test]
+fn a_value_names_a_locale_as_it_is_written_or_in_its_canonical_form() {
+    let policy = policy();
+    let named = |value| policy.locale_named(value).map(|locale| policy.set().tag(locale).to_string());
+    assert_eq!(named("en-GB").as_deref(), Some("en-GB"));
+    assert_eq!(named("en-gb").as_deref(), Some("en-GB"));
+    for value in ["en-AU", "", "de", "x"] {
+        assert_eq!(named(value), None, "{value}");
+    }
+}
+
+#[test]
+fn values_of_a_header_are_matched_as_the_policy_sets() {
+    let exact = policy().with_sources([LocaleSource::Header, LocaleSource::Default]);
+    let closest = exact.clone().with_matching(Matching::Closest);
+    let asked = |policy: &Policy, value| {
+        let facts = Facts { header_value: Some(value), ..GET };
+        decided(policy, &facts).split(':').next().unwrap_or_default().to_owned()
+    };
+    assert_eq!(asked(&exact, "pl-PL"), "en by default");
+    assert_eq!(asked(&closest, "pl-PL"), "pl by header");
+    assert_eq!(asked(&exact, "pl"), "pl by header");
+    // An empty value is none.
+    assert_eq!(asked(&closest, ""), "en by default");
+    let facts = Facts { header_value: Some(""), ..GET };
+    let decision = closest.decide(&facts);
+    assert_eq!(closest.explain(&facts, &decision).trace[0].verdict, "absent");
 }

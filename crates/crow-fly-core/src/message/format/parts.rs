@@ -39,7 +39,7 @@ pub enum Part {
     Value {
         /// What it is: `string`, `number`, `date`, `list`, `html` or `custom`.
         kind: &'static str,
-        /// What the message says of it.
+        /// What the message has for it.
         source: String,
         /// The locale it is formatted in.
         locale: String,
@@ -67,7 +67,7 @@ pub enum Part {
     },
     /// What stands for a value that cannot be formatted.
     Fallback {
-        /// What the message says of it.
+        /// What the message has for it.
         source: String,
     },
 }

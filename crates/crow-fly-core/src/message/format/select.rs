@@ -30,7 +30,7 @@ enum Selector<'a> {
 
 impl Selector<'_> {
     /// Whether the selector can match a key, for some value.
-    const fn takes(&self, key: &KeyTest) -> bool {
+    const fn takes(&self, key: KeyTest) -> bool {
         let of_number = matches!(self, Self::Integer(..) | Self::Number(..) | Self::Category(_));
         let of_range = matches!(self, Self::Category(_));
         match key {
@@ -51,18 +51,18 @@ pub(super) fn select(frame: &mut Frame<'_, '_, '_>, selectors: &[u32], keys: &[K
     let arena = frame.input.arena;
     if let [at] = *selectors {
         let selector = selector(frame, at);
-        report_bad_keys(frame, keys.iter(), &selector);
+        report_bad_keys(frame, keys.iter().copied(), &selector);
         return best(keys, |key| rank(arena, key, &selector));
     }
     let count = selectors.len();
     let selectors: SmallVec<[Selector<'_>; 2]> = selectors.iter().map(|at| selector(frame, *at)).collect();
     for (column, selector) in selectors.iter().enumerate() {
-        report_bad_keys(frame, keys.iter().skip(column).step_by(count), selector);
+        report_bad_keys(frame, keys.iter().copied().skip(column).step_by(count), selector);
     }
     let mut best: Option<(SmallVec<[u8; 4]>, usize)> = None;
     for (at, keys) in keys.chunks(count).enumerate() {
         let ranks: Option<SmallVec<[u8; 4]>> =
-            keys.iter().zip(&selectors).map(|(key, selector)| rank(arena, key, selector)).collect();
+            keys.iter().zip(&selectors).map(|(key, selector)| rank(arena, *key, selector)).collect();
         let Some(ranks) = ranks else { continue };
         // The first selector counts most, so ranks compare column by column; of equals the first stays.
         if best.as_ref().is_none_or(|(other, _)| ranks < *other) {
@@ -73,12 +73,12 @@ pub(super) fn select(frame: &mut Frame<'_, '_, '_>, selectors: &[u32], keys: &[K
 }
 
 /// Reports the keys that a selector can never match.
-fn report_bad_keys<'k>(
+fn report_bad_keys(
     frame: &mut Frame<'_, '_, '_>,
-    keys: impl Iterator<Item = &'k KeyTest>,
+    keys: impl Iterator<Item = KeyTest>,
     selector: &Selector<'_>,
 ) {
-    for key in keys.filter(|key| !selector.takes(key)) {
+    for key in keys.filter(|key| !selector.takes(*key)) {
         let text = key_text(frame.input.arena, key);
         let help = match selector {
             Selector::Category(_) => {
@@ -105,10 +105,10 @@ pub(super) fn select_by_integer(
 
 /// The placeholder of the key that suits best, the first of equals.
 #[inline]
-fn best(keys: &[KeyTest], rank: impl Fn(&KeyTest) -> Option<u8>) -> usize {
+fn best(keys: &[KeyTest], rank: impl Fn(KeyTest) -> Option<u8>) -> usize {
     let mut best = (u8::MAX, 0);
     for (at, key) in keys.iter().enumerate() {
-        match rank(key) {
+        match rank(*key) {
             Some(EXACT) => return at,
             Some(rank) if rank < best.0 => best = (rank, at),
             _ => {}
@@ -145,18 +145,18 @@ fn selector<'a>(frame: &mut Frame<'a, '_, '_>, at: u32) -> Selector<'a> {
 
 /// How well a key suits a selector; none where it does not.
 #[inline]
-fn rank(arena: &Arena, key: &KeyTest, selector: &Selector<'_>) -> Option<u8> {
+fn rank(arena: &Arena, key: KeyTest, selector: &Selector<'_>) -> Option<u8> {
     let (suits, rank) = match (selector, key) {
         (_, KeyTest::Any) => return Some(ANY),
         (Selector::Integer(number, category), key) => return rank_by_integer(arena, key, *number, *category),
         (Selector::Text(text), key) => (text == key_text(arena, key), EXACT),
         (Selector::Keys(keys), key) => (keys(key_text(arena, key)), EXACT),
         (Selector::Number(_, selected), KeyTest::Category(category)) => {
-            (*selected == Some(*category), CATEGORY)
+            (*selected == Some(category), CATEGORY)
         }
-        (Selector::Category(selected), KeyTest::Category(category)) => (selected == category, CATEGORY),
+        (Selector::Category(selected), KeyTest::Category(category)) => (*selected == category, CATEGORY),
         (Selector::Number(selected, _), KeyTest::Integer(_, text) | KeyTest::Number(text)) => {
-            (is_number(arena.str(*text), selected), EXACT)
+            (is_number(arena.written_key(text), selected), EXACT)
         }
         _ => return None,
     };
@@ -165,12 +165,12 @@ fn rank(arena: &Arena, key: &KeyTest, selector: &Selector<'_>) -> Option<u8> {
 
 /// How well a key suits a whole number.
 #[inline]
-fn rank_by_integer(arena: &Arena, key: &KeyTest, number: i64, category: Option<Category>) -> Option<u8> {
+fn rank_by_integer(arena: &Arena, key: KeyTest, number: i64, category: Option<Category>) -> Option<u8> {
     let (suits, rank) = match key {
         KeyTest::Any => (true, ANY),
-        KeyTest::Category(key) => (Some(*key) == category, CATEGORY),
-        KeyTest::Integer(key, _) => (i64::from(*key) == number, EXACT),
-        KeyTest::Number(text) => (is_number(arena.str(*text), &Decimal::from(number)), EXACT),
+        KeyTest::Category(key) => (Some(key) == category, CATEGORY),
+        KeyTest::Integer(key, _) => (i64::from(key) == number, EXACT),
+        KeyTest::Number(text) => (is_number(arena.written_key(text), &Decimal::from(number)), EXACT),
         KeyTest::Text(_) => return None,
     };
     suits.then_some(rank)
@@ -180,10 +180,10 @@ fn is_number(text: &str, number: &Decimal) -> bool {
     Decimal::read(text).is_some_and(|key| key.same_value(number))
 }
 
-fn key_text<'a>(arena: &'a Arena, key: &KeyTest) -> &'a str {
+fn key_text(arena: &Arena, key: KeyTest) -> &str {
     match key {
         KeyTest::Any => "",
         KeyTest::Category(category) => category.as_str(),
-        KeyTest::Integer(_, text) | KeyTest::Number(text) | KeyTest::Text(text) => arena.str(*text),
+        KeyTest::Integer(_, text) | KeyTest::Number(text) | KeyTest::Text(text) => arena.written_key(text),
     }
 }

@@ -52,7 +52,7 @@ impl<'i> Invocation<'i> {
 
 /// A function of the application's own: `{$level :harbour:tide}`. Any Rust function of this shape is one.
 pub trait CustomFunction: Send + Sync {
-    /// Formats, or says what is wrong; then the placeholder shows its fallback.
+    /// Formats, or tells what is wrong; then the placeholder shows its fallback.
     ///
     /// # Errors
     /// [`FunctionError::bad_operand`] where the operand cannot be taken, [`FunctionError::bad_option`] where an option

@@ -169,7 +169,8 @@ impl<'a, L: Listen> Parser<'a, L> {
             let pattern = self.node(SyntaxKind::Pattern, |parser| parser.pattern(false));
             return Message { declarations: Vec::new(), body: Body::Pattern(pattern) };
         }
-        let mut declarations = Vec::new();
+        // Room for what is usual, here and below: it is cheaper than growth.
+        let mut declarations = Vec::with_capacity(2);
         let body = loop {
             self.space();
             let found = if self.next_is(".input") {
@@ -257,7 +258,7 @@ impl<'a, L: Listen> Parser<'a, L> {
 
     fn matcher(&mut self) -> Parsed<Body> {
         self.eat_as(SyntaxKind::Keyword, ".match");
-        let mut selectors = Vec::new();
+        let mut selectors = Vec::with_capacity(2);
         let mut spaced = self.space();
         while self.next_is("$") {
             if !spaced {
@@ -274,7 +275,7 @@ impl<'a, L: Listen> Parser<'a, L> {
         if !spaced && !self.at_end() {
             return self.broken(Kind::MissingSpace);
         }
-        let mut variants = Vec::new();
+        let mut variants = Vec::with_capacity(6);
         loop {
             self.space();
             if self.at_end() {
@@ -299,7 +300,7 @@ impl<'a, L: Listen> Parser<'a, L> {
 
     fn variant(&mut self) -> Parsed<Variant> {
         let start = self.at;
-        let mut keys = Vec::new();
+        let mut keys = Vec::with_capacity(2);
         let mut end = self.at;
         let mut spaced = true;
         while !self.next_is("{") {

@@ -25,8 +25,8 @@ impl<L: Listen> Parser<'_, L> {
     }
 
     pub(super) fn pattern(&mut self, quoted: bool) -> Pattern {
-        // Two texts and what stands between them.
-        let mut elements = Vec::with_capacity(3);
+        // A link and a value with the texts around them: room is cheaper than growth.
+        let mut elements = Vec::with_capacity(6);
         let mut text = String::new();
         while let Some(next) = self.byte() {
             match next {
