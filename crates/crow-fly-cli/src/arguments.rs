@@ -6,7 +6,7 @@ use clap::{Args, Parser, Subcommand};
 
 use crate::exchange::State;
 
-/// Look at an application's languages: say its messages, explain its decisions, check its catalogs.
+/// Work on an application's languages: format its messages, explain its decisions, check its catalogs.
 #[derive(Parser)]
 #[command(name = "crow-fly", version, arg_required_else_help = true, max_term_width = 100)]
 #[command(
@@ -27,7 +27,7 @@ pub(crate) struct Arguments {
 
 #[derive(Subcommand)]
 pub(crate) enum Command {
-    /// Say one message in a locale
+    /// Format one message in a locale
     Say(SayArguments),
     /// Explain how a request's locale is decided, source by source
     Explain(ExplainArguments),
@@ -110,11 +110,11 @@ pub(crate) struct SayArguments {
     #[arg(value_name = "NAME=VALUE", value_parser = name_and_value)]
     pub(crate) arguments: Vec<(String, String)>,
 
-    /// The locale to say it in; the default locale unless said
+    /// The locale to format it in; the default locale if none is given
     #[arg(long, short, value_name = "TAG")]
     pub(crate) locale: Option<String>,
 
-    /// Say it in all locales
+    /// Format it in all locales
     #[arg(long, short, conflicts_with = "locale")]
     pub(crate) all: bool,
 
@@ -122,7 +122,7 @@ pub(crate) struct SayArguments {
     #[arg(long, value_name = "ZONE")]
     pub(crate) time_zone: Option<String>,
 
-    /// Say it as HTML
+    /// Format it as HTML
     #[arg(long)]
     pub(crate) html: bool,
 }
@@ -288,7 +288,7 @@ pub(crate) struct CheckArguments {
     #[arg(long, value_name = "FILE")]
     pub(crate) misses: Option<PathBuf>,
 
-    /// Say what a rule is about, with an example, and check nothing
+    /// Explain a rule, with an example, and check nothing
     #[arg(long, value_name = "RULE")]
     pub(crate) about: Option<String>,
 

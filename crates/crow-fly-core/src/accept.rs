@@ -139,7 +139,7 @@ impl<'a> AcceptLanguage<'a> {
         self.truncated
     }
 
-    /// Whether the header says nothing at all: no range of any weight.
+    /// Whether the header is empty: no range of any weight.
     pub fn is_empty(&self) -> bool {
         self.ranges.is_empty()
     }

@@ -1,6 +1,6 @@
 //! Chains: the locales tried for one message, nearest first, the default last.
 //!
-//! A chain follows what the application says of a locale, or else CLDR's parents (UTS #35 part 1, §4.2), and only
+//! A chain follows what the application sets for a locale, or else CLDR's parents (UTS #35 part 1, §4.2), and only
 //! through locales that have catalogs. Chains are computed once, when the application starts.
 //!
 //! ```

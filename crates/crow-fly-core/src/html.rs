@@ -64,7 +64,7 @@ impl Html {
         self.0
     }
 
-    /// The HTML in an element that says another language: for a text that fell back to it (WCAG 3.1.2).
+    /// The HTML in an element with another language: for a text that fell back to it (WCAG 3.1.2).
     #[must_use]
     pub fn in_language(&self, language: &str, direction: Direction) -> Self {
         Self(alloc::format!(

@@ -13,7 +13,7 @@
 //! let decision = policy.decide(&Facts { path: "/cy/sailings", ..Facts::default() });
 //! let locale = policy.set().tag(decision.locale);
 //!
-//! // What is said in it?
+//! // Which text does it have?
 //! let message = Message::parse(".input {$n :integer} .match $n two {{dwy fferi}} * {{{$n} fferi}}")?;
 //! let text = Program::compile(&message).format(&FormatContext::of(locale), &args! { n: 2 }).text();
 //! assert_eq!(text, "dwy fferi");
@@ -28,7 +28,7 @@
 //! | [`chain`] | where does a missing text come from? | CLDR parents |
 //! | [`route`] | which locale does this address name, and how is a page addressed in one? | |
 //! | [`policy`] | who decides, in which order, and what follows? | |
-//! | [`message`] | what does this text say, given these values? | UTS #35 part 9 |
+//! | [`message`] | how does this text read, with these values? | UTS #35 part 9 |
 //! | [`number`] | how is this number written, and counted? | UTS #35 part 3 |
 //! | [`datetime`], [`list`] | how is this date written, and how are these joined? | UTS #35 parts 4 and 2 |
 //! | [`data`] | which languages can this program write in? | CLDR |

@@ -53,7 +53,7 @@ impl fmt::Display for ParseValueError {
 
 impl core::error::Error for ParseValueError {}
 
-/// `parse` with an error that says why, and `FromStr`, for a type that is read by `read`.
+/// `parse` with an error that tells why, and `FromStr`, for a type that is read by `read`.
 macro_rules! parse_by_read {
     ($type:ident, $kind:literal, $help:literal, $doc:literal) => {
         impl $type {

@@ -77,7 +77,7 @@ macro_rules! rules {
     };
 }
 
-/// What there is to say of a rule.
+/// The description of a rule.
 struct Row {
     id: &'static str,
     severity: Severity,
@@ -116,7 +116,7 @@ impl Rule {
         self.row().id
     }
 
-    /// How much it matters, unless the configuration says otherwise.
+    /// How much it matters, by default.
     pub const fn severity(self) -> Severity {
         self.row().severity
     }
@@ -464,7 +464,7 @@ rules! {
         "{{name}}" "{$name}";
     MissingParameter "missing-parameter" Warning Reference
         "a parameter of the reference is not used"
-        "The reader misses what it says."
+        "The reader misses that part."
         "Pozdrawiamy!" "Pozdrawiamy, {$name}!";
     SurplusParameter "surplus-parameter" Error Reference
         "the reference has no such parameter"
@@ -479,8 +479,8 @@ rules! {
         "The reader sees it in another way: a fraction, a percent sign, a date."
         "{$n :percent}" "{$n :number}";
     OtherOption "other-option" Warning Reference
-        "an option that says what is meant differs from the reference"
-        "It is another currency, unit or field: the text says something else."
+        "an option that changes the meaning differs from the reference"
+        "It is another currency, unit or field: the text means something else."
         "{$fare :currency currency=USD}" "{$fare :currency currency=EUR}";
     MissingSelectKey "missing-select-key" Warning Reference
         "a key of the reference has no variant"
@@ -532,7 +532,7 @@ rules! {
         "\"Name\" for \"Name:\"" "\"Imię:\" for \"Name:\"";
     LongerThanNoted "longer-than-noted" Warning Reference
         "the text is longer than its note allows"
-        "It does not fit where it is shown. The note of the reference says `max-length: 12`."
+        "It does not fit where it is shown. The note of the reference has `max-length: 12`."
         "\"Przejdź do treści strony\"" "\"Do treści\"";
     OtherScript "other-script" Warning Reference
         "the text has letters of a script that its language is not written in, or only Latin words"
@@ -543,7 +543,7 @@ rules! {
         "It cannot be found, or read aloud."
         "\"Prоm\" with a Cyrillic `о`" "\"Prom\"";
     ToDo "to-do" Warning Reference
-        "the text has a mark that says it is not done"
+        "the text has a mark of unfinished work"
         "Somebody meant to finish it later."
         "title = \"TODO\"" "title = \"Promy\"";
     UnsafeAddress "unsafe-address" Error Safety
@@ -596,6 +596,6 @@ rules! {
         "" "";
     StaleTranslation "stale-translation" Warning History
         "the reference has changed since the translation was accepted"
-        "It may say something else now. Look at it, then `crow-fly accept`."
+        "Its meaning may have changed. Look at it, then run `crow-fly accept`."
         "" "";
 }

@@ -43,7 +43,7 @@ pub fn catalogs(folder: impl AsRef<Path>) -> io::Result<()> {
 }
 
 /// Writes `$OUT_DIR/locale_data.bin`: what CLDR says of some languages, with their regions and scripts, and of those that they
-/// inherit from. A language is said by the tag of any locale of it. With the feature `names` the names of all languages in
+/// inherit from. A language is given by the tag of any locale of it. With the feature `names` the names of all languages in
 /// these are in it.
 ///
 /// In `build.rs`:

@@ -36,7 +36,7 @@ pub struct Alternate {
 }
 
 impl Alternate {
-    /// What `hreflang` says: the tag, or `x-default`.
+    /// The value of `hreflang`: the tag, or `x-default`.
     pub fn hreflang(&self) -> String {
         self.locale.as_ref().map_or_else(|| "x-default".to_owned(), ToString::to_string)
     }

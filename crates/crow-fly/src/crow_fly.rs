@@ -236,7 +236,7 @@ impl CrowFlyBuilder {
     }
 }
 
-/// Says which locales this program has no data of.
+/// Logs the locales that this program has no data of.
 fn warn_of_left_out(set: &LocaleSet) {
     let left_out: Vec<String> =
         set.iter().filter(|(_, tag)| data::is_left_out(tag)).map(|(_, tag)| tag.to_string()).collect();
@@ -254,7 +254,7 @@ impl CrowFly {
     /// Reads the configuration; catalogs lie in the folder it names. No catalog is read before it is needed.
     ///
     /// # Errors
-    /// Where the configuration cannot be read, or says something that cannot be.
+    /// Where the configuration cannot be read, or has a setting that is impossible.
     pub fn from_file(path: impl AsRef<Path>) -> Result<Self, ConfigError> {
         Ok(Self::builder(Config::from_file(path)?).build())
     }
@@ -316,7 +316,7 @@ impl CrowFly {
         self.inner.revision.as_deref()
     }
 
-    /// Says, once, why a choice does not stick: a browser keeps a secure cookie only over HTTPS.
+    /// Logs, once, why a choice is not kept: a browser keeps a secure cookie only over HTTPS.
     pub(crate) fn warn_of_plain_http(&self, head: &impl RequestHead) {
         if !self.config().remember.secure || !comes_by_plain_http(head) {
             return;
@@ -482,7 +482,7 @@ impl CrowFly {
         self.store().health()
     }
 
-    /// The texts that were missing, or said in another language of the chain, since the program started: 10,000
+    /// The texts that were missing, or came in another language of the chain, since the program started: 10,000
     /// different ones at most, the most frequent first. A handler can answer with them, and [`MissReport::write`] makes
     /// the file that `crow-fly check --misses` reads.
     ///

@@ -1,5 +1,5 @@
 //! Crow Fly gives a web application its languages: one layer decides each request's locale, catalogs load when
-//! they are first needed, and one short call says a text.
+//! they are first needed, and one short call gives a text.
 //!
 //! ```
 //! use axum::{extract::Path, routing::get, Router};
@@ -32,7 +32,7 @@
 //! # The types to know
 //!
 //! - [`CrowFly`]: the application's one object, made from a [`Config`] and a [source of catalogs](source).
-//! - [`Translator`]: says texts in the request's locale; an extractor of axum and `actix-web`.
+//! - [`Translator`]: gives texts in the request's locale; an extractor of axum and `actix-web`.
 //! - [`web::LocaleLayer`]: the `tower` layer that decides, strips the prefix, redirects and announces.
 //! - [`web::exchange`]: the engine behind it, for adapters to other frameworks.
 //!

@@ -1,7 +1,7 @@
 //! The booking site of the made-up *Saltmarsh Ferries*, in five languages.
 //!
 //! What a team writes to get them: the configuration (`crow-fly.toml`), the texts (`catalogs/`), one call of
-//! [`CrowFly::router`] (in `site`), and `t.text(…)` where a text is said (in `pages` and `templates`).
+//! [`CrowFly::router`] (in `site`), and `t.text(…)` where a text is used (in `pages` and `templates`).
 
 #![allow(clippy::print_stdout, reason = "a demo says where it can be seen")]
 
@@ -27,7 +27,7 @@ mod tour;
 /// The booking site of Saltmarsh Ferries, in five languages.
 #[derive(Parser)]
 struct Arguments {
-    /// The port to listen on; another one is taken, and said, where it is in use
+    /// The port to listen on; if it is in use, a free one is taken and printed
     #[arg(long, default_value_t = 4080)]
     port: u16,
 

@@ -99,7 +99,7 @@ pub(crate) async fn book(
     }
 }
 
-/// What is wrong with the name. What every form has to say comes ready-made.
+/// What is wrong with the name. The mistakes that every form has come ready-made.
 fn check_name(form: &Booking) -> Option<MessageRef<'static>> {
     match form.name.trim().chars().count() {
         0 => Some("basics.form.required".into()),

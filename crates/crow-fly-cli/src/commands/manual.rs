@@ -54,7 +54,7 @@ mod tests {
         let mut command = Arguments::command();
         command.build();
         let mut text = String::from(
-            "# The command\n\nThis page is made from the program: `crow-fly --help` says the same at the terminal.\n\n",
+            "# The command\n\nThis page is made from the program: `crow-fly --help` shows the same at the terminal.\n\n",
         );
         let about = command.get_about().map(ToString::to_string).unwrap_or_default();
         writeln!(text, "{about}.\n").unwrap();

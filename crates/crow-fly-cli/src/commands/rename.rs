@@ -76,7 +76,7 @@ pub(crate) fn run(
             let (old, new) = (old.join("::"), new.join("::"));
             writeln!(
                 anstream::stderr(),
-                "note: {path} may say it by its type: `{old}` becomes `{new}`; the compiler finds each place"
+                "note: {path} may use it by its type: `{old}` becomes `{new}`; the compiler finds each place"
             )?;
         }
         let mut text = file.text.clone();

@@ -47,7 +47,7 @@ pub(crate) fn run(
     } else if is_current {
         writeln!(output, "{shown} is current")?;
     } else if what.check {
-        let state = if old.is_some() { "is not what the catalogs say" } else { "is not there" };
+        let state = if old.is_some() { "differs from the catalogs" } else { "is not there" };
         writeln!(output, "{shown} {state}; run `crow-fly types {shown}`")?;
     } else {
         writeln!(output, "{shown} is written")?;

@@ -78,7 +78,7 @@ impl Format {
             "xlf" | "xliff" => Ok(Self::Xliff),
             "csv" => Ok(Self::Csv),
             _ => bail!(
-                "{} does not say how it is written: name it `.xlf` (XLIFF 2.1) or `.csv`",
+                "the name {} does not tell the format: use `.xlf` (XLIFF 2.1) or `.csv`",
                 file.display()
             ),
         }

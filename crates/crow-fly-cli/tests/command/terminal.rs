@@ -37,6 +37,6 @@ fn completions_and_manual_pages_are_written() {
         pages["files"].as_array().unwrap().iter().map(|file| file.as_str().unwrap()).collect();
     assert!(files.contains(&"crow-fly.1") && files.contains(&"crow-fly-release-compare.1"), "{files:?}");
     let page = std::fs::read_to_string(format!("{}/man/man1/crow-fly-say.1", project.folder())).unwrap();
-    assert!(page.contains("Say one message in a locale"));
+    assert!(page.contains("Format one message in a locale"));
     assert!(project.run(&["manual", "crow-fly.toml/x"]).contains("status 2"));
 }

@@ -14,7 +14,7 @@ pub struct Coverage {
     pub own: usize,
     /// Further ones that its chain supplies in the same language.
     pub from_chain: usize,
-    /// Messages that it has as a place to be filled: their note says `untranslated`.
+    /// Messages that it has as a place to be filled: their note is `untranslated`.
     pub untranslated: usize,
     /// Messages of the reference that it does not have.
     pub missing: usize,

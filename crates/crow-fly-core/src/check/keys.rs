@@ -181,8 +181,8 @@ fn missing_key(
     // A key that the reference has, too, is not misspelled.
     let surplus = own.keys().filter(|key| !reference.has(key));
     let help = nearest(entry.key(), surplus.map(str::to_owned)).map_or_else(
-        || format!("the reference says: {text}"),
-        |near| format!("there is `{near}`: is its name misspelled? The reference says: {text}"),
+        || format!("the reference is: {text}"),
+        |near| format!("there is `{near}`: is its name misspelled? The reference is: {text}"),
     );
     ("the message is not there".to_owned(), help)
 }

@@ -139,7 +139,7 @@ impl<'m> Column<'m> {
                 place.find_at(Rule::HiddenNumber, variant.span.range(), || {
                     (
                         format!(
-                            "`{category}` is the form of {}, and this variant does not say which",
+                            "`{category}` is the form of {}, and this variant does not show which",
                             examples(rules.samples(category))
                         ),
                         format!("show it: `{{${name}}}`; for one number alone use its key, such as `1`"),

@@ -1,4 +1,4 @@
-//! What an application says of its checks.
+//! The settings of checks.
 
 use alloc::collections::BTreeMap;
 use alloc::string::String;
@@ -6,7 +6,7 @@ use alloc::vec::Vec;
 
 use crate::rule::{Rule, Severity};
 
-/// What an application says of its checks: rules turned down or off, and what only its code knows.
+/// The settings of checks: rules turned down or off, and what only its code knows.
 #[derive(Clone, Debug, Default)]
 pub struct CheckSettings {
     levels: BTreeMap<Rule, Option<Severity>>,

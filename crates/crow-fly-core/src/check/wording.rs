@@ -66,7 +66,7 @@ fn to_do(place: &mut Place<'_, '_>, text: &str, tag: &LanguageTag) {
             mark == "TODO" && matches!(tag.language().as_str(), "es" | "pt" | "gl" | "ast" | "an" | "it");
         if is_word && (!is_all || behind.starts_with(':')) {
             place.find_text(Rule::ToDo, mark, || {
-                (format!("the text says `{mark}`"), "finish the text, or delete the mark".to_owned())
+                (format!("the text has `{mark}`"), "finish the text, or delete the mark".to_owned())
             });
         }
     }

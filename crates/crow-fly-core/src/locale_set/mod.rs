@@ -41,7 +41,7 @@ pub use distance::distance;
 
 use closest::Nearness;
 
-/// The locales of an application, each canonical and there once, the first of them the default unless said.
+/// The locales of an application, each canonical and there once, the first of them the default if no other is set.
 #[derive(Clone)]
 pub struct LocaleSet {
     locales: Vec<Locale>,

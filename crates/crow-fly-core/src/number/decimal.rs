@@ -90,7 +90,7 @@ impl Decimal {
         })
     }
 
-    /// The number that a text is; `None` where it is not one. [`parse`](Self::parse) says why.
+    /// The number that a text is; `None` where it is not one. [`parse`](Self::parse) tells why.
     pub(crate) fn read(text: &str) -> Option<Self> {
         Self::read_or_fault(text).ok()
     }

@@ -132,7 +132,7 @@ pub enum Digits {
 /// How a number is written, apart from the locale.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Hash)]
 pub struct NumberFormat {
-    /// How many digits: none to three behind the decimal sign unless said.
+    /// How many digits: none to three behind the decimal sign by default.
     pub digits: Digits,
     /// At least so many before the decimal sign, from 1.
     pub integer_digits: u8,

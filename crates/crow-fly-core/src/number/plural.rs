@@ -130,7 +130,7 @@ impl PluralRules {
         Category::of_table(known.unwrap_or_else(|| plurals::category_of_whole(self.set.rules, number)))
     }
 
-    /// The categories that ranges can have in a language: those of its rules where CLDR says nothing of ranges.
+    /// The categories that ranges can have in a language. Where CLDR has no rules for its ranges: those of its numbers.
     pub(crate) fn categories_of_ranges(&self, tag: &LanguageTag) -> Vec<Category> {
         let rows = crow_fly_cldr::supplement::plural_ranges(tag.as_canonical().language().as_str());
         let has = |category: &Category| rows.iter().any(|row| Category::of_table(row.2) == *category);

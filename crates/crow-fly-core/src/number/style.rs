@@ -214,14 +214,14 @@ struct LatinMoney {
 struct Magnitude {
     /// The zeros of the pattern it has.
     zeros: u32,
-    /// The power of ten that is said in words.
+    /// The power of ten that is written in words.
     exponent: isize,
 }
 
 /// A number ready to be written: its digits as they are shown.
 pub(crate) struct Shown {
     pub(crate) number: Decimal,
-    /// The power of ten that is said in words.
+    /// The power of ten that is written in words.
     exponent: u32,
     compact: Option<&'static str>,
 }

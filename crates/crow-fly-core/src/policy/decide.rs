@@ -24,7 +24,7 @@ pub struct Decision {
     pub outcome: Outcome,
     /// The visitor's time zone, where the policy decides one.
     pub time_zone: Option<TimeZoneChoice>,
-    /// What every source said.
+    /// The answer of every source.
     pub trace: Trace,
     /// The tag that numbers and dates follow, where it is not the locale's.
     visitor_formats: Option<LanguageTag>,
@@ -128,7 +128,7 @@ impl Policy {
         self.decide_parsed(facts, self.read(facts.path))
     }
 
-    /// What a path says; nothing where it is a page, and the path is not a source.
+    /// What a path means; nothing where it is a page, and the path is not a source.
     pub fn read<'p>(&self, path: &'p str) -> Option<PathMatch<'p>> {
         if self.uses_path() {
             return Some(self.routes.read(path));
@@ -312,7 +312,7 @@ impl Policy {
         choice.unwrap_or(Choice { locale: self.set.default_locale(), source: LocaleSource::Default })
     }
 
-    /// What a source other than the path says.
+    /// What a source other than the path has.
     fn ask(&self, source: LocaleSource, facts: &Facts<'_>) -> Verdict {
         match source {
             LocaleSource::Host => facts.host.map_or(Verdict::Absent, |host| self.host(host)),
@@ -343,7 +343,7 @@ impl Policy {
         self.explicit(Some(value)).locale()
     }
 
-    /// A value that is matched as the policy says.
+    /// A value that is matched as the policy sets.
     fn matched_value(&self, value: Option<&str>) -> Verdict {
         match self.matching {
             Matching::Exact => self.explicit(value),

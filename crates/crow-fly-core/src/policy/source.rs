@@ -47,7 +47,7 @@ impl LocaleSource {
     /// How many there are.
     pub(super) const COUNT: usize = Self::ALL.len();
 
-    /// The sources of an application that says nothing else.
+    /// The default sources.
     pub const USUAL: &'static [Self] =
         &[Self::Path, Self::Session, Self::Cookie, Self::AcceptLanguage, Self::Default];
 

@@ -1,4 +1,4 @@
-//! What each source said: as small data on every request, as words for whoever asks.
+//! The answer of each source: as small data on every request, as words for whoever asks.
 
 use alloc::borrow::ToOwned;
 use alloc::format;
@@ -12,7 +12,7 @@ use crate::accept::AcceptLanguage;
 use crate::locale_set::{LocaleId, Match, MatchKind};
 use crate::route::PathMatch;
 
-/// What every source said, in the policy's order: reads as a slice of [`Step`]s. Allocates nothing.
+/// The answer of every source, in the policy's order: reads as a slice of [`Step`]s. Allocates nothing.
 #[derive(Clone)]
 pub struct Trace {
     steps: [Step; LocaleSource::COUNT],
@@ -56,16 +56,16 @@ impl fmt::Debug for Trace {
     }
 }
 
-/// What one source said.
+/// The answer of one source.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
 pub struct Step {
     /// The source.
     pub source: LocaleSource,
-    /// What it said.
+    /// Its answer.
     pub verdict: Verdict,
 }
 
-/// What a source said.
+/// The answer of a source.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
 #[non_exhaustive]
 pub enum Verdict {
@@ -142,17 +142,17 @@ pub struct Explanation {
     /// The request headers that answers under this address depend on. The one that a `header` source reads is called
     /// `header` here: its name is the application's.
     pub vary: Vec<String>,
-    /// What every source said.
+    /// The answer of every source.
     pub trace: Vec<ExplainedStep>,
     /// The visitor's time zone, where the policy decides one.
     #[serde(skip_serializing_if = "Option::is_none")]
     pub time_zone: Option<String>,
-    /// What every source said of the time zone.
+    /// The answer of every source for the time zone.
     #[serde(skip_serializing_if = "Vec::is_empty")]
     pub time_zone_trace: Vec<ExplainedStep>,
 }
 
-/// What one source said, in words.
+/// The answer of one source, in words.
 #[derive(Clone, Debug, PartialEq, Eq, serde::Serialize)]
 pub struct ExplainedStep {
     /// The source.

@@ -53,7 +53,7 @@ pub struct Routes {
     names: Vec<String>,
 }
 
-/// What a path says.
+/// What a path means.
 #[derive(Clone, Debug, PartialEq, Eq)]
 pub enum PathMatch<'p> {
     /// Not a page of the application's: nothing is done with it.
@@ -147,7 +147,7 @@ impl Routes {
         self
     }
 
-    /// Says that a proxy, or a router that this one is nested in, takes the base off: paths that are asked for, and the
+    /// Declares that a proxy, or a router that this one is nested in, takes the base off: paths that are asked for, and the
     /// application's own, are without it, and addresses have it.
     #[must_use]
     pub const fn with_stripped_base(mut self, stripped: bool) -> Self {

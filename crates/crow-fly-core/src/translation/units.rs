@@ -49,7 +49,7 @@ impl Unit {
 #[derive(Clone, Debug)]
 #[non_exhaustive]
 pub enum UnitError {
-    /// The form `*` has no text: without it the message says nothing where no other form suits.
+    /// The form `*` has no text: without it the message is empty where no other form suits.
     NoFallback,
     /// The text has errors.
     Message(MessageErrors),

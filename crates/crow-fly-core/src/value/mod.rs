@@ -98,7 +98,7 @@ impl FunctionValue {
         Self { text: text.into(), direction: None, keys: None, value: None, options: Vec::new() }
     }
 
-    /// Says which way the text runs.
+    /// Sets which way the text runs.
     #[must_use]
     pub fn with_direction(mut self, direction: Direction) -> Self {
         self.direction = Some(direction);
@@ -112,7 +112,7 @@ impl FunctionValue {
         self
     }
 
-    /// What other functions get where this value is their operand; the text unless said.
+    /// What other functions get where this value is their operand; the text by default.
     #[must_use]
     pub fn with_value(mut self, value: impl Into<Value<'static>>) -> Self {
         self.value = Some(Box::new(value.into()));

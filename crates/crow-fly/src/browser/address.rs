@@ -42,7 +42,7 @@ const MOST_ARGUMENTS: usize = 16;
 /// How long a formatted text is kept by caches, in seconds.
 const KEPT: u32 = 60;
 
-/// What an address with a hash says is never another thing.
+/// The content of an address with a hash never changes.
 const FOR_EVER: &str = "public, max-age=31536000, immutable";
 
 impl CrowFly {

@@ -87,13 +87,13 @@ impl Translator {
 }
 
 impl HandOff<'_> {
-    /// The `id` of the block, `texts` unless said otherwise: for a page that has several.
+    /// The `id` of the block, `texts` by default: for a page that has several.
     pub fn id(mut self, id: impl Into<String>) -> Self {
         self.id = id.into();
         self
     }
 
-    /// A text, ready as the page shows it, under its key. One that fell back to another language says which.
+    /// A text, ready as the page shows it, under its key. One that fell back to another language names it.
     pub fn text<'a>(mut self, message: impl Into<MessageRef<'a>>) -> Self {
         let message = message.into();
         let key = message.key().to_owned();
@@ -109,7 +109,7 @@ impl HandOff<'_> {
     }
 
     /// A whole section, for scripts that format messages themselves: each message is a string, or the data model of the
-    /// standard; one of another language of the chain says which.
+    /// standard; one of another language of the chain names it.
     ///
     /// # Errors
     /// Where the section cannot be read.

@@ -66,7 +66,7 @@ impl SectionTexts {
         &self.json
     }
 
-    /// The hash of what it says, for addresses.
+    /// The hash of its content, for addresses.
     pub(crate) fn hash(&self) -> String {
         format!("{:016x}", self.hash)
     }
@@ -107,7 +107,7 @@ fn text_of(element: &Element) -> Option<&str> {
     if let Element::Text(text) = element { Some(text) } else { None }
 }
 
-/// A message that is in another language of the chain says so.
+/// A message in another language of the chain is marked with it.
 fn in_language(message: Box<RawValue>, links: &[Link], link: usize) -> serde_json::Result<Box<RawValue>> {
     let (Some(page), Some(own)) = (links.first(), links.get(link)) else { return Ok(message) };
     if own.tag.language() == page.tag.language() && own.direction == page.direction {

@@ -173,13 +173,13 @@ impl ConfigBuilder {
         self
     }
 
-    /// Says that a proxy, or a router that this one is nested in, removes the base from the path of a request.
+    /// Declares that a proxy, or a router that this one is nested in, removes the base from the path of a request.
     pub fn base_stripped(mut self, stripped: bool) -> Self {
         self.file.policy.base_stripped = Some(unplaced(stripped));
         self
     }
 
-    /// The request header a proxy says the visitor's host in; no header is trusted unless it is named.
+    /// The request header in which a proxy names the visitor's host; no header is trusted unless it is named.
     pub fn forwarded_host(mut self, header: impl Into<String>) -> Self {
         self.file.policy.forwarded_host = Some(unplaced(header));
         self
@@ -419,7 +419,7 @@ impl ConfigBuilder {
     /// Checks the settings and builds the configuration.
     ///
     /// # Errors
-    /// Where two settings contradict each other, or one says something that cannot be.
+    /// Where two settings contradict each other, or one is impossible.
     pub fn build(self) -> Result<Config, ConfigError> {
         self.file.check("")
     }

@@ -14,7 +14,7 @@ use toml::Spanned;
 use super::ConfigError;
 use super::file::{CatalogsTable, OnFailure};
 
-/// What the configuration says of catalogs.
+/// The configuration of catalogs.
 #[derive(Clone, Debug)]
 pub(crate) struct CatalogsConfig {
     /// The folder they lie in.

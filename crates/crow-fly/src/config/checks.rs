@@ -1,4 +1,4 @@
-//! What the application says of checks.
+//! The settings of checks.
 
 use std::path::{Path, PathBuf};
 
@@ -65,9 +65,8 @@ impl CheckTable {
             let rule = Rule::named(name.get_ref()).ok_or_else(|| unknown(text, name))?;
             if reason.get_ref().trim().is_empty() {
                 let error = format!("`{rule}` is given another level without a reason");
-                return Err(
-                    ConfigError::at(text, reason.span(), error).with_help("say why: the next reader asks")
-                );
+                return Err(ConfigError::at(text, reason.span(), error)
+                    .with_help("give the reason: the next reader will ask"));
             }
             let severity = match level {
                 Level::Off => None,

@@ -225,7 +225,7 @@ pub(super) struct SwitchTable {
 }
 
 impl File {
-    /// A file that says nothing but its locales.
+    /// A file with nothing but its locales.
     pub(super) fn new(default: Spanned<String>, locales: Spanned<Vec<Spanned<String>>>) -> Self {
         Self {
             default,

@@ -71,7 +71,7 @@ pub struct Config {
     pub(crate) switch_path: String,
     /// What stands before it in links: the base, where that is taken off what is asked for.
     pub(crate) switch_base: String,
-    /// The request header a proxy says the host in.
+    /// The request header in which a proxy names the host.
     pub(crate) forwarded_host: Option<http::HeaderName>,
     pub(crate) development: bool,
     /// Whether there is an inspector.
@@ -111,7 +111,7 @@ pub(crate) struct Area {
 }
 
 impl Area {
-    /// Whether pages depend on more of a visitor than their address says: on their time zone or their formats.
+    /// Whether pages depend on more of a visitor than the address: on their time zone or their formats.
     pub(crate) fn makes_pages_private(&self) -> bool {
         let zone = self.policy.time_zone().is_some_and(TimeZoneRule::follows_visitor);
         zone || self.policy.formats() == FormatsRule::Visitor
@@ -171,7 +171,7 @@ impl Config {
     /// Reads and checks a configuration file. A relative catalog folder is taken from the file's own folder.
     ///
     /// # Errors
-    /// Where the file cannot be read, or says something that cannot be: the error names file, line and column.
+    /// Where the file cannot be read, or has a setting that is impossible: the error names file, line and column.
     pub fn from_file(path: impl AsRef<Path>) -> Result<Self, ConfigError> {
         let path = path.as_ref();
         let text = std::fs::read_to_string(path).map_err(|source| ConfigError::unreadable(path, source))?;
@@ -348,7 +348,7 @@ impl Config {
     /// Reads and checks a configuration.
     ///
     /// # Errors
-    /// Where it says something that cannot be: the error names line and column.
+    /// Where a setting is impossible: the error names line and column.
     ///
     /// ```
     /// use crow_fly::Config;

@@ -1,4 +1,4 @@
-//! A page for developers that shows what happens: the last requests, how each was decided, which texts it said and where
+//! A page for developers that shows what happens: the last requests, how each was decided, which texts it used and where
 //! each was found, what was missing, what is in memory; and a form to ask what another request would get.
 //!
 //! It is there in development. A production build refuses it, unless `inspector = true` in the configuration forces it.

@@ -125,7 +125,7 @@ impl Releases {
         Ok(self.with(|inner| inner.cache = ReleaseStore::new(Arc::new(files)).below(CACHE)))
     }
 
-    /// Looks for another activation this often; every ten seconds unless said otherwise.
+    /// Looks for another activation this often; every ten seconds by default.
     #[must_use]
     pub fn polled_every(self, interval: Duration) -> Self {
         self.with(|inner| inner.interval = interval)

@@ -190,7 +190,7 @@ impl Suite {
     async fn empty(&mut self) {
         let listing = self.list().await;
         self.expect(listing.files().is_empty(), "a source that is empty lists files");
-        self.expect(listing.absent().len() == 3, "the locales without files are not said to be without");
+        self.expect(listing.absent().len() == 3, "the locales without files are not listed as absent");
     }
 
     async fn listed_and_read(&mut self) {
@@ -209,7 +209,7 @@ impl Suite {
             names.iter().all(|(_, section)| is_name(section)),
             "it lists what is not the name of a section",
         );
-        self.expect(listing.absent() == ["pl"], "the locale without files is not said to be without");
+        self.expect(listing.absent() == ["pl"], "the locale without files is not listed as absent");
         let read = self.read(&listing, "en", "home").await;
         self.expect(read.as_deref() == Some(b"title = 'Ferries'"), "a file is not read as it was written");
         let read = self.read(&listing, "en", "booking").await;
@@ -262,7 +262,7 @@ impl Suite {
         };
         self.expect(
             holds,
-            "the new bytes of a file are handed out as the old ones, or an error does not say it",
+            "the new bytes of a file are handed out as the old ones, or an error does not tell",
         );
         let read = self.read(&after, "en", "home").await;
         self.expect(
@@ -388,7 +388,7 @@ impl Suite {
         self.expect(find(&after, "cy", "home").is_none(), "a file that is gone is listed");
         self.expect(
             after.absent().iter().any(|locale| locale == "cy"),
-            "a locale that has lost its files is not said to be without",
+            "a locale that has lost its files is not listed as absent",
         );
     }
 }

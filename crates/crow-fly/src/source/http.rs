@@ -63,14 +63,14 @@ impl Http {
         })
     }
 
-    /// Waits this long for an answer to each request; ten seconds unless said otherwise.
+    /// Waits this long for an answer to each request; ten seconds by default.
     #[must_use]
     pub const fn with_timeout(mut self, timeout: Duration) -> Self {
         self.timeout = timeout;
         self
     }
 
-    /// Asks for the manifest this often; every thirty seconds unless said otherwise.
+    /// Asks for the manifest this often; every thirty seconds by default.
     #[must_use]
     pub const fn polled_every(mut self, interval: Duration) -> Self {
         self.interval = interval;

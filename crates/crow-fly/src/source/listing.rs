@@ -99,7 +99,7 @@ impl ListedFile {
         }
     }
 
-    /// The file of the same section in another locale, said to be from the same place.
+    /// The file of the same section in another locale, from the same place.
     pub(super) fn in_locale(&self, locale: &str) -> Self {
         Self { locale: locale.to_owned(), ..self.clone() }
     }
@@ -129,7 +129,7 @@ impl Listing {
         self
     }
 
-    /// Says that the source has nothing for a locale, where it should: its folder is not there.
+    /// Records that the source has nothing for a locale, where it should: its folder does not exist.
     #[must_use]
     pub fn without(mut self, locale: impl Into<String>) -> Self {
         self.absent.push(locale.into());
@@ -143,7 +143,7 @@ impl Listing {
         self
     }
 
-    /// Says that this is not the newest that the source has, and why: the newest cannot be used. The health of the
+    /// Records that this is not the newest that the source has, and why: the newest cannot be used. The health of the
     /// catalogs tells it.
     #[must_use]
     pub fn with_stale(mut self, finding: Finding) -> Self {

@@ -134,7 +134,7 @@ impl<T> Debug for Answer<'_, T> {
 ///   [`Answer::blocking`].
 /// - Answers may be dropped before they are done, and are asked for again after an error, with growing pauses.
 /// - A file is read as it was listed. Where it has changed since, the answer is [`SourceError::changed`].
-/// - No more than [`most_bytes`](ListedFile::most_bytes) of a file are handed out, whatever its length is said to be.
+/// - No more than [`most_bytes`](ListedFile::most_bytes) of a file are handed out, whatever length is announced.
 /// - A locale without any file is [named](Listing::without), unless it needs none here.
 ///
 /// The module `conformance`, a feature, holds a source against this.
@@ -151,7 +151,7 @@ pub trait CatalogSource: Debug + Send + Sync + 'static {
     fn watch(&self, changed: Changed) -> Option<Watching>;
 
     /// How often it is listed again while the server runs, for a source whose files are changed from elsewhere. None, as
-    /// it is unless said otherwise: only at the start, after failures, and on [`reload`](crate::CrowFly::reload).
+    /// the default is never: only at the start, after failures, and on [`reload`](crate::CrowFly::reload).
     fn poll_interval(&self) -> Option<Duration> {
         None
     }

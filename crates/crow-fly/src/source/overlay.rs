@@ -31,7 +31,7 @@ use super::{Answer, CatalogSource, Changed, ListedFile, Listing, SourceError, Wa
 /// # Ok(()) }
 /// ```
 ///
-/// Where one of the sources cannot be listed, neither can the overlay. A locale is missing where one of them says so.
+/// Where one of the sources cannot be listed, neither can the overlay. A locale is absent where one of them lists it as absent.
 #[derive(Debug)]
 pub struct Overlay {
     /// The uppermost first.

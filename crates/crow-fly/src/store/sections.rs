@@ -169,7 +169,7 @@ impl CatalogStore {
         Ok(section)
     }
 
-    /// The source of a file, read again. None where it cannot be read; an event says why.
+    /// The source of a file, read again. None where it cannot be read; a warning tells why.
     pub(crate) async fn read_source(&self, file: &ListedFile) -> Option<SectionSource> {
         match self.read_limited(file, SectionSource::clone).await {
             Ok(source) => Some(source),

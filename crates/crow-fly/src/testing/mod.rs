@@ -1,10 +1,10 @@
 //! A kit for the tests of an application. Behind the feature `testing`, for `[dev-dependencies]`.
 //!
-//! - [`keys`] and [`app_of_keys`] say keys and arguments instead of texts, so that a test does not break when a text is
+//! - [`keys`] and [`app_of_keys`] give keys and arguments instead of texts, so that a test does not break when a text is
 //!   worded anew.
 //! - [`translator`] and [`Strict`] are for tests of the texts themselves: a missing text, or an error in one, fails the
 //!   test.
-//! - [`Request`] says which locale a request gets, and why.
+//! - [`Request`] tells which locale a request gets, and why.
 //!
 //! ```
 //! use crow_fly::{args, testing, Config, CrowFly};

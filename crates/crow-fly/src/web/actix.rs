@@ -115,7 +115,7 @@ impl LocaleMiddleware {
         self
     }
 
-    /// Stores what a signed-in visitor chooses at the switch address, so that their settings say the same.
+    /// Stores what a signed-in visitor chooses at the switch address, so that their settings agree with it.
     #[must_use]
     pub fn store_choice<F>(mut self, store: F) -> Self
     where

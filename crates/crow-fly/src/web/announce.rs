@@ -24,12 +24,12 @@ impl Announcement {
         Self { locale: decision.locale, vary: decision.vary(), area, is_partial: false }
     }
 
-    /// Says that a part of the texts is not there.
+    /// Records that a part of the texts is not there.
     pub(super) const fn forbid_storing(&mut self) {
         self.is_partial = true;
     }
 
-    /// Adds it to an answer. Where a text was not there, no cache keeps the answer, whatever the application says.
+    /// Adds it to an answer. Where a text was not there, no cache keeps the answer, whatever the application sets.
     pub(super) fn add_to(&self, head: &mut impl ResponseHead, config: &Config, lacked_texts: bool) {
         if self.is_partial || lacked_texts {
             head.set("cache-control", Cow::Borrowed("no-store"));

@@ -15,7 +15,7 @@
 //! let mut input = Input::Begin;
 //! let serving = loop {
 //!     input = match exchange.step(&head, input) {
-//!         // A framework without sessions and accounts has nothing to say.
+//!         // A framework without sessions and accounts has nothing to tell.
 //!         Step::Session(_) | Step::VisitorSettings | Step::Form | Step::Remember(_) => Input::Nothing,
 //!         Step::Catalogs(needs) => Input::Catalogs(crow.load(needs).await),
 //!         Step::Respond(reply) => panic!("answered with {}", reply.status()),
@@ -121,7 +121,7 @@ pub enum Step {
 pub enum Input {
     /// The request has come in.
     Begin,
-    /// There is nothing of what was asked for, or nothing more to say.
+    /// There is nothing of what was asked for, or nothing more to tell.
     Nothing,
     /// What the session holds.
     Session(SessionEntries),
@@ -379,7 +379,7 @@ impl Exchange {
     }
 }
 
-/// No text can be said: the visitor may come again soon.
+/// No text can be shown: the visitor may come again soon.
 pub(super) fn unavailable() -> Reply {
     let mut reply = Reply::empty(503);
     reply.add("retry-after", RETRY_AFTER);

@@ -15,7 +15,7 @@ use crate::translator::{NotLoaded, Translator};
 #[derive(Clone, Debug, PartialEq, Eq)]
 pub struct RequestLocale(pub LanguageTag);
 
-/// The decision of the request: which source decided, and what the others said.
+/// The decision of the request: which source decided, and what the others had.
 #[derive(Clone, Debug)]
 pub struct RequestDecision(pub Decision);
 

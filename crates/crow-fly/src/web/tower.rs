@@ -159,7 +159,7 @@ where
     }
 }
 
-/// Says, once, that a router around this one has taken the base off, and the configuration does not know.
+/// Logs, once, that a router around this one has taken the base off, and the configuration does not know.
 #[cfg(feature = "axum")]
 fn warn_of_nesting(crow: &CrowFly, parts: &Parts) {
     let base = crow.policy().routes().base();

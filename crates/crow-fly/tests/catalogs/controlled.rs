@@ -217,9 +217,9 @@ mod contract {
     async fn the_suite_finds_what_a_source_does_otherwise() {
         let found = failures(&Controlled::new(&[])).await;
         insta::assert_snapshot!(found.join("\n"), @"
-        the locales without files are not said to be without
+        the locales without files are not listed as absent
         it lists other files than those of the configured locales
-        the locale without files is not said to be without
+        the locale without files is not listed as absent
         bytes that are not UTF-8 are not handed out as they are
         of a file that is too large more is handed out than is read
         a file is listed whose name is not that of a section, or not of a configured locale

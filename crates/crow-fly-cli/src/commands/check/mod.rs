@@ -122,7 +122,7 @@ fn report(
     Ok(if is_found { Outcome::Found } else { Outcome::Well })
 }
 
-/// What there is to say of a rule.
+/// The description of a rule.
 pub(crate) fn about(name: &str, json: bool, output: &mut dyn Write) -> Result<Outcome> {
     let rule = Rule::named(name).with_context(|| {
         let near = nearest(name, Rule::ALL.iter().map(|rule| rule.id().to_owned()));

@@ -9,7 +9,7 @@ use super::{Answer, CatalogSource, Changed, ListedFile, Listing, SourceError, Wa
 ///
 /// All keys are in the section `basics`, which is named in `eager` or `needs` of the configuration like any other:
 ///
-/// | keys | parameters | say |
+/// | keys | parameters | meaning |
 /// |---|---|---|
 /// | `basics.language` | | the label of a language menu |
 /// | `basics.yes`, `basics.no` | | the answers to a question |
