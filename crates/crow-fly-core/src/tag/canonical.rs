@@ -77,7 +77,7 @@ impl LanguageTag {
     /// An extended language replaces the language it extends (RFC 5646 §4.5).
     fn take_extlang(&mut self, rest: &mut Rest) {
         if let Some(first) = rest.extlangs.first() {
-            self.language = first.code();
+            self.language = parse::language_code(first.as_bytes());
             rest.extlangs = Vec::new();
         }
     }

@@ -78,13 +78,13 @@ pub(crate) fn table_code(language: u64) -> Option<Code> {
 }
 
 impl LanguageTag {
-    /// The tag `und`: no language said.
+    /// The tag `und`: no language.
     pub const UND: Self = Self { language: 0, script: 0, region: 0, rest: None };
 
     /// Parses a tag by the grammar of RFC 5646 §2.1, case aside.
     ///
     /// # Errors
-    /// Says which subtag is at fault and why, where the text is not well-formed, where a variant or a singleton
+    /// Names the subtag at fault and the reason, where the text is not well-formed, where a variant or a singleton
     /// stands twice, or where it is longer than [`LanguageTag::MAX_LENGTH`].
     pub fn parse(text: &str) -> Result<Self, TagError> {
         parse::strict(text)
@@ -129,7 +129,7 @@ impl LanguageTag {
         (self.language, self.script, self.region)
     }
 
-    /// The primary language subtag; `und` where none is said.
+    /// The primary language subtag; `und` if the tag has no language.
     pub fn language(&self) -> Subtag {
         if self.language == 0 {
             Subtag::from_code(u64::from_be_bytes(*b"und\0\0\0\0\0"))
@@ -253,7 +253,7 @@ impl LanguageTag {
         Self { region, ..self.clone() }
     }
 
-    /// Whether no language is said.
+    /// Whether the tag has no language.
     pub fn is_und(&self) -> bool {
         self.language == 0
     }

@@ -74,7 +74,8 @@ fn subtag(text: &[u8]) -> (&[u8], Option<&[u8]>) {
     }
 }
 
-fn language_code(text: &[u8]) -> u64 {
+/// The code of a language subtag; `und` is no language, wherever it stands.
+pub(super) fn language_code(text: &[u8]) -> u64 {
     let code = lower(text);
     if code == u64::from_be_bytes(*b"und\0\0\0\0\0") { 0 } else { code }
 }

@@ -18,10 +18,6 @@ impl Subtag {
         Self::from_code(lower(text))
     }
 
-    pub(super) const fn code(self) -> u64 {
-        u64::from_be_bytes(self.0)
-    }
-
     /// The subtag as text.
     pub fn as_str(&self) -> &str {
         let length = self.0.iter().position(|byte| *byte == 0).unwrap_or(8);
