@@ -13,7 +13,8 @@ use crate::tag;
 fn any_tag() -> impl Strategy<Value = String> {
     let plain = "(en|de|zh|sr|iw|sh|cmn|es|pt|nb|hi|und|[a-z]{2,3})(-(Latn|Cyrl|Hant|Hans|Arab|[A-Z][a-z]{3}))?(-(US|GB|TW|HK|SU|419|172|[A-Z]{2}|[0-9]{3}))?";
     let full = "[a-zA-Z]{2,8}(-[a-z]{4})?(-([a-z]{2}|[0-9]{3}))?(-[a-z]{5,8})?(-[0-9][a-z0-9]{3})?(-a-[a-z0-9]{2,8})?(-t-(iw|en-us)(-m0-(true|din))?)?(-u(-[a-z]{3,8})?(-(ca|kn|nu|rg)(-[a-z0-9]{3,8}){0,2})?(-(co|hc)(-[a-z]{3,8})?)?-vt-true)?(-x(-[a-z0-9]{1,8}){1,2})?";
-    let extended = "(zh|sgn|und|[a-z]{2,3})(-(yue|cmn|und|[a-z]{3})){1,3}(-(Latn|[a-z]{4}))?(-[A-Z]{2})?(-t-und-cyrl)?";
+    let extended =
+        "(zh|sgn|und|[a-z]{2,3})(-(yue|cmn|und|[a-z]{3})){1,3}(-(Latn|[a-z]{4}))?(-[A-Z]{2})?(-t-und-cyrl)?";
     prop_oneof![3 => plain, 2 => full, 1 => extended, 1 => "x(-[a-z0-9]{1,8}){1,3}"]
 }
 
