@@ -152,6 +152,10 @@ impl Decimal {
         self.digits.drain(..zeros);
     }
 
+    fn leading_zeros(&self) -> usize {
+        self.digits.iter().take_while(|digit| **digit == 0).count()
+    }
+
     fn integer_len(&self) -> usize {
         self.digits.len().saturating_sub(self.fraction)
     }
@@ -173,7 +177,7 @@ impl Decimal {
 
     /// The power of ten of the first digit that is not zero: 3 for 1234, -2 for 0.05; 0 for zero.
     pub fn magnitude(&self) -> i32 {
-        let leading = self.digits.iter().take_while(|digit| **digit == 0).count();
+        let leading = self.leading_zeros();
         if leading == self.digits.len() {
             return 0;
         }
@@ -236,11 +240,12 @@ impl Decimal {
         if !self.is_integer() {
             return None;
         }
-        let value = self
+        // Below zero, where the range of the type goes one further.
+        let below = self
             .integer_digits()
             .iter()
-            .try_fold(0_i64, |value, digit| value.checked_mul(10)?.checked_add(i64::from(*digit)))?;
-        Some(if self.negative { -value } else { value })
+            .try_fold(0_i64, |value, digit| value.checked_mul(10)?.checked_sub(i64::from(*digit)))?;
+        if self.negative { Some(below) } else { below.checked_neg() }
     }
 
     /// Whether two numbers have the same value, visible zeros aside.
@@ -269,22 +274,20 @@ impl Decimal {
 
     /// Leaves at most `digits` significant ones; whole places become zeros.
     pub fn round_significant(&mut self, digits: usize, mode: RoundingMode) {
-        let leading = self.digits.iter().take_while(|digit| **digit == 0).count();
-        let keep = leading + digits;
+        let keep = self.leading_zeros() + digits;
         let Some(surplus) = self.digits.len().checked_sub(keep).filter(|surplus| *surplus > 0) else {
             return;
         };
-        let before = self.digits.len();
         self.cut(keep, mode);
-        // A carry into a new first digit (9.99 → 10.0) leaves one significant digit more than asked for.
-        let carried = self.digits.len() + surplus - before;
+        // A carry into a new first digit (9.99 → 10.0, 0.099 → 0.10) leaves one significant digit more than asked for.
+        let carried = self.digits.len() - self.leading_zeros() > digits;
         if self.fraction >= surplus {
             self.fraction -= surplus;
         } else {
             self.digits.extend(core::iter::repeat_n(0, surplus - self.fraction));
             self.fraction = 0;
         }
-        if carried > 0 && self.fraction > 0 {
+        if carried && self.fraction > 0 {
             self.digits.pop();
             self.fraction -= 1;
         }
@@ -335,9 +338,8 @@ impl Decimal {
 
     /// Shows at least `digits` significant ones, with zeros behind the decimal sign.
     pub fn pad_significant(&mut self, digits: usize) {
-        let leading = self.digits.iter().take_while(|digit| **digit == 0).count();
         // Zero has one significant digit, the one before the decimal sign.
-        let shown = if self.is_zero() { 1 + self.fraction } else { self.digits.len() - leading };
+        let shown = if self.is_zero() { 1 + self.fraction } else { self.digits.len() - self.leading_zeros() };
         self.pad_fraction(self.fraction + digits.min(Self::MAX_DIGITS).saturating_sub(shown));
     }
 

@@ -7,6 +7,7 @@ mod canonical;
 mod catalogs;
 mod chains;
 mod checks;
+mod decimals;
 mod demo_locales;
 mod errors;
 mod every_locale;

@@ -129,6 +129,8 @@ fn rounding_goes_half_away_from_zero() {
         ("0.0049", Digits::Fraction(0, 2), "0"),
         ("1234.5", Digits::Significant(1, 2), "1200"),
         ("9.99", Digits::Significant(1, 2), "10"),
+        ("0.0996", Digits::Significant(2, 2), "0.10"),
+        ("0.0996", Digits::Significant(1, 1), "0.1"),
         ("9.99", Digits::Significant(3, 3), "9.99"),
         ("99.96", Digits::Significant(3, 3), "100"),
         ("0.00123456", Digits::Significant(1, 3), "0.00123"),
