@@ -258,12 +258,9 @@ impl NumberFormat {
     ) -> fmt::Result {
         let GroupSizes { primary, secondary } = self.groups(locale, length);
         let (primary, secondary) = (usize::from(primary), usize::from(secondary));
-        // How many digits stand before the next group sign.
-        let mut until_group = match length.checked_sub(primary) {
-            Some(before) if primary > 0 && secondary > 0 => before % secondary,
-            Some(before) if primary > 0 => before,
-            _ => usize::MAX,
-        };
+        // How many digits stand before the next group sign; without groups there is no remainder.
+        let before = length.checked_sub(primary).and_then(|before| before.checked_rem(secondary));
+        let mut until_group = before.unwrap_or(usize::MAX);
         let zeros = core::iter::repeat_n(&0, length.saturating_sub(digits.len()));
         for (at, digit) in zeros.chain(digits).enumerate() {
             if until_group == 0 {

@@ -102,6 +102,48 @@ fn an_application_may_be_mounted_below_a_path() {
 }
 
 #[test]
+fn others_may_take_the_base_off() {
+    let set = set();
+    let routes = Routes::new(&set).with_base("/shop").with_stripped_base(true).with_skip(["/assets"]);
+    for (path, expected) in [
+        ("/", "page - /"),
+        ("/cy", "page cy /"),
+        ("/cy/x", "page cy /x"),
+        ("/shop/x", "page - /shop/x"),
+        ("/CY/x", "moved /shop/cy/x"),
+        ("/assets/x", "skipped"),
+    ] {
+        assert_eq!(read(&routes, path), expected, "{path}");
+    }
+    for (path, english, welsh) in [
+        ("/x?a=b", "/shop/x?a=b", "/shop/cy/x?a=b"),
+        ("/", "/shop/", "/shop/cy"),
+        ("/cy/x", "/shop/cy/x", "/shop/cy/x"),
+        ("/assets/x", "/shop/assets/x", "/shop/assets/x"),
+        ("//evil", "/shop//evil", "/shop/cy//evil"),
+    ] {
+        assert_eq!(routes.path(set.default_locale(), path), english, "{path}");
+        assert_eq!(routes.path(locale(&set, "cy"), path), welsh, "{path}");
+    }
+    assert_eq!(routes.unlocalized("/assets/x"), "/shop/assets/x");
+    // What arrives when a browser follows an address; an address of another application stays as it is.
+    for (address, path) in [
+        ("/shop", "/"),
+        ("/shop/", "/"),
+        ("/shop?a=b", "?a=b"),
+        ("/shop#top", "#top"),
+        ("/shop/cy/x", "/cy/x"),
+        ("/shopping", "/shopping"),
+        ("/cy/x", "/cy/x"),
+    ] {
+        assert_eq!(routes.asked_for(address), path, "{address}");
+        assert_eq!(Routes::new(&set).with_base("/shop").asked_for(address), address);
+    }
+    let nobody = Routes::new(&set).with_stripped_base(true);
+    assert_eq!(nobody.unlocalized("/assets/x"), "/assets/x");
+}
+
+#[test]
 fn addresses_are_safe_to_redirect_to() {
     let set = set();
     let routes = Routes::new(&set);
