@@ -77,9 +77,7 @@ impl Affixes {
             if in_brackets && sign == ShownSign::Plus { self.positive } else { (prefix, suffix) };
         let first = if !placed && (!in_brackets || sign == ShownSign::Plus) { mark } else { "" };
         // A symbol of letters keeps its distance from the digits (UTS #35 part 3, "Currency Spacing").
-        let touches = |letter: Option<char>| {
-            letter.is_some_and(|letter| !is_currency_sign(letter) && letter != '\u{a0}')
-        };
+        let touches = |letter: Option<char>| letter.is_some_and(|letter| !is_currency_sign(letter));
         Around {
             prefix,
             suffix,

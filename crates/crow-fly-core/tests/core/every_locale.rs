@@ -1,7 +1,7 @@
 //! Fast paths beside the general ones, in every locale of CLDR.
 
 use crow_fly_core::args;
-use crow_fly_core::message::{FormatContext, Message, Part, Program};
+use crow_fly_core::message::{FormatContext, Isolation, Message, Part, Program};
 use crow_fly_core::number::{Decimal, Grouping, NumberFormat, NumberLocale, PluralRules, PluralType, Sign};
 use crow_fly_core::tag::LanguageTag;
 use crow_fly_core::value::{Args, Value};
@@ -141,5 +141,60 @@ proptest! {
         prop_assert_eq!(fast(format, number, &locale), general(format, number, &locale));
         let rules = PluralRules::of(&tag(locales[at % locales.len()]), PluralType::Cardinal);
         prop_assert_eq!(rules.category_of_integer(number.unsigned_abs()), rules.category(&Decimal::from(number.unsigned_abs())));
+    }
+}
+
+/// Whether a letter of a currency stands next to a digit.
+fn letters_touch_digits(text: &str) -> bool {
+    let letters: Vec<char> =
+        text.chars().filter(|letter| !matches!(letter, '\u{200e}' | '\u{200f}' | '\u{61c}')).collect();
+    letters.windows(2).any(|pair| match *pair {
+        [one, other] => {
+            one.is_alphabetic() && other.is_numeric() || one.is_numeric() && other.is_alphabetic()
+        }
+        _ => false,
+    })
+}
+
+#[test]
+fn letters_of_a_currency_keep_their_distance_from_the_digits() {
+    let amounts = ["XTS", "USD", "BRL", "XCD", "INR", "CHF"].into_iter().flat_map(|currency| {
+        ["code", "symbol", "narrowSymbol"].into_iter().flat_map(move |display| {
+            ["standard", "accounting"].map(|sign| {
+                format!("{{$n :currency currency={currency} currencyDisplay={display} currencySign={sign}}}")
+            })
+        })
+    });
+    let amounts: Vec<_> =
+        amounts.map(|source| (Program::compile(&Message::parse(&source).unwrap()), source)).collect();
+    let mut wrong = Vec::new();
+    for tag in locales() {
+        let context = FormatContext::of(&tag).with_isolation(Isolation::None);
+        for (program, source) in &amounts {
+            for number in [5, -5] {
+                let text = program.format(&context, &args! { n: number }).text();
+                if letters_touch_digits(&text) {
+                    wrong.push(format!("{tag} {source}: {text}"));
+                }
+            }
+        }
+    }
+    assert!(wrong.is_empty(), "{wrong:#?}");
+}
+
+#[test]
+fn a_plus_stands_where_the_minus_stands() {
+    let program = |source: &str| Program::compile(&Message::parse(source).unwrap());
+    let pairs = ["number", "currency currency=USD", "currency currency=XTS", "percent"];
+    let pairs = pairs.map(|function| program(&format!("{{$n :{function} signDisplay=always}}")));
+    for tag in locales() {
+        let context = FormatContext::of(&tag).with_isolation(Isolation::None);
+        let digit = general(NumberFormat::default(), 5, &NumberLocale::of(&tag));
+        let [plus, minus] =
+            [5, -5].map(|number| pairs[0].format(&context, &args! { n: number }).text().replace(&digit, ""));
+        for pair in &pairs {
+            let [above, below] = [5, -5].map(|number| pair.format(&context, &args! { n: number }).text());
+            assert_eq!(below.replace(&minus, &plus), above, "{tag}");
+        }
     }
 }
