@@ -156,7 +156,10 @@ fn is_currency_sign(letter: char) -> bool {
 
 #[cfg(test)]
 mod tests {
-    use super::split;
+    use alloc::string::String;
+
+    use super::{Affixes, NumberLocale, ShownSign, split};
+    use crate::tag::LanguageTag;
 
     #[test]
     fn a_pattern_is_what_stands_around_its_digits() {
@@ -168,6 +171,23 @@ mod tests {
             ("#,##0\u{a0}%", "", "\u{a0}%"),
         ] {
             assert_eq!(split(pattern), (prefix, suffix), "{pattern}");
+        }
+    }
+    #[test]
+    fn signs_in_quotes_are_text() {
+        let locale = NumberLocale::of(&LanguageTag::UND);
+        for (pattern, before, behind) in [
+            ("'-%¤'-¤0'%'%", "-%¤-$", "%Percent"),
+            ("¤0.00;(¤0.00)", "($", ")"),
+            ("¤0.00;¤'-'0.00", "$-", ""),
+            ("0 ¤;-0 ¤", "-", " $"),
+            ("0 ¤;0 ¤-", "", " $-"),
+        ] {
+            let around = Affixes::of(pattern).around(ShownSign::Minus, &locale, "Percent", "$");
+            let (mut written, mut rest) = (String::new(), String::new());
+            around.write_before(&mut written).unwrap();
+            around.write_behind(&mut rest).unwrap();
+            assert_eq!((&*written, &*rest), (before, behind), "{pattern}");
         }
     }
 }

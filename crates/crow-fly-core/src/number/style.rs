@@ -300,11 +300,12 @@ impl NumberPatterns {
             Style::Percent => {
                 let pattern = self.by_system(PERCENT, locale).unwrap_or("#,##0%");
                 let percent = self.by_system(PERCENT_SIGN, locale).unwrap_or("%");
+                let affixes = Affixes::of(pattern);
                 write_affixed(
-                    Affixes::of(pattern),
+                    affixes,
                     format,
                     number,
-                    locale,
+                    &affixes.grouped(locale),
                     Signs { percent, currency: "" },
                     output,
                 )
@@ -319,6 +320,7 @@ impl NumberPatterns {
                 let Some(pattern) = shown.compact else {
                     return format.write_rounded(number, locale, output);
                 };
+                // The pattern is one of a few digits; its groups are the locale's.
                 write_affixed(Affixes::of(pattern), format, number, locale, Signs::NONE, output)
             }
         }
@@ -392,7 +394,7 @@ impl NumberPatterns {
                 affixes,
                 format,
                 number,
-                locale,
+                &affixes.grouped(locale),
                 Signs { percent: "", currency: symbol },
                 output,
             );
@@ -403,7 +405,7 @@ impl NumberPatterns {
         around.write_before(&mut before)?;
         around.write_behind(&mut behind)?;
         output.write_str(before.trim_matches(['\u{a0}', ' ', '\u{202f}']))?;
-        format.write_digits(number, locale, output)?;
+        format.write_digits(number, &affixes.grouped(locale), output)?;
         output.write_str(behind.trim_matches(['\u{a0}', ' ', '\u{202f}']))
     }
 
@@ -434,7 +436,7 @@ impl NumberPatterns {
         let exponent = magnitude.map_or(0, |magnitude| magnitude.exponent);
         let rounded = i32::try_from(exponent).ok().map(|exponent| shown.magnitude() + exponent);
         let larger = rounded.and_then(|rounded| self.magnitude(width, rounded));
-        if larger.is_some() && larger != magnitude {
+        if larger != magnitude {
             magnitude = larger;
             shown = scaled(magnitude);
         }
@@ -516,6 +518,6 @@ fn write_affixed(
 ) -> fmt::Result {
     let around = affixes.around(format.shown_sign(number), locale, signs.percent, signs.currency);
     around.write_before(output)?;
-    format.write_digits(number, &affixes.grouped(locale), output)?;
+    format.write_digits(number, locale, output)?;
     around.write_behind(output)
 }

@@ -130,6 +130,7 @@ compared = '.input {$n :integer} .match $n 0 {{none}} 1 {{one}} * {{many boats}}
 compared-shown = '.input {$n :integer} .match $n 0 {{none}} * {{{$n} boats}}'
 compared-otherwise-shown = '.input {$n :integer} .local $m = {$n :offset subtract=1} .match $n 0 {{none}} * {{{$m} boats}}'
 compared-another-shown = '.input {$n :integer} .match $n 0 {{none}} * {{boats of {$name}}}'
+range-of-one = '.input {$n :number} .local $r = {$n :crow:range to=$m} .match $r other {{a}} * {{b}}'
 ";
     let english = polish.replace("PLN", "GBP");
     let shown = checked(&["en", "pl"], &[("en", "x", &english), ("pl", "x", polish)]);
@@ -155,6 +156,9 @@ compared-another-shown = '.input {$n :integer} .match $n 0 {{none}} * {{boats of
     pl/x:13:93 warning[missing-plural-form] compared-otherwise-shown: `pl` has a form `few` for $n, and the text has no such variant; add a variant `few`, for numbers like 2–4, 22–24, 32–34, 42–44, 52–54
     pl/x:13:93 warning[missing-plural-form] compared-otherwise-shown: `pl` has a form `many` for $n, and the text has no such variant; add a variant `many`, for numbers like 0, 5–19, 100, 1000, 10000
     pl/x:14:27 note[untranslated] compared-another-shown: the text is that of the reference; translate it, or leave it out: the chain supplies it
+    pl/x:15:79 warning[missing-plural-form] range-of-one: `pl` has a form `one` for $r, and the text has no such variant; add a variant `one`, for numbers like 1
+    pl/x:15:79 warning[missing-plural-form] range-of-one: `pl` has a form `few` for $r, and the text has no such variant; add a variant `few`, for numbers like 2–4, 22–24, 32–34, 42–44, 52–54
+    pl/x:15:79 warning[missing-plural-form] range-of-one: `pl` has a form `many` for $r, and the text has no such variant; add a variant `many`, for numbers like 0, 5–19, 100, 1000, 10000
     ");
     let english: Vec<_> = shown.lines().filter(|line| line.starts_with("en")).collect();
     // English has four ordinals, and one form for ranges.

@@ -92,6 +92,10 @@ fn plural_rules_come_from_the_nearest_shorter_tag() {
     assert_eq!(category("ar", "111"), Category::Many);
     assert_eq!(category("xyz", "1"), Category::Other);
     assert_eq!(category("ru", "1000000000000000000000000000000000000021"), Category::One);
+    // Sinhala counts a fraction of one unit; zeros before it change nothing, however many there are.
+    assert_eq!(category("si", "0.1"), Category::One);
+    assert_eq!(category("si", "0.00000000000000000000000001"), Category::One);
+    assert_eq!(category("si", "0.10000000000000000000000001"), Category::Other);
 }
 
 #[test]
