@@ -19,6 +19,8 @@ use serde_json::{Value, json};
 /// The driver that opens browsers; stopped when it is dropped.
 struct Driver {
     program: Child,
+    /// Profiles and whatever else browsers leave behind; removed with the driver.
+    _folder: tempfile::TempDir,
     address: String,
     client: Client,
 }
@@ -32,9 +34,10 @@ struct Browser<'d> {
 impl Driver {
     /// None where it is not installed.
     fn start() -> Option<Self> {
+        let folder = tempfile::tempdir().unwrap();
         let mut command = Command::new("chromedriver");
-        let Ok(mut program) = command.arg("--port=0").stdout(Stdio::piped()).stderr(Stdio::null()).spawn()
-        else {
+        command.arg("--port=0").env("TMPDIR", folder.path()).stdout(Stdio::piped()).stderr(Stdio::null());
+        let Ok(mut program) = command.spawn() else {
             let required = std::env::var_os("REQUIRE_NEIGHBOURS").is_some_and(|value| value == "1");
             assert!(!required, "`chromium-driver` is not installed, and REQUIRE_NEIGHBOURS=1 is set");
             eprintln!("skipped: install Debian's package `chromium-driver` to run this test");
@@ -47,7 +50,12 @@ impl Driver {
         });
         std::thread::spawn(move || lines.for_each(drop));
         let address = format!("http://127.0.0.1:{}", port.unwrap());
-        Some(Self { program, address, client: Client::builder().no_proxy().build().unwrap() })
+        Some(Self {
+            program,
+            _folder: folder,
+            address,
+            client: Client::builder().no_proxy().build().unwrap(),
+        })
     }
 
     async fn post(&self, path: &str, body: Value) -> Value {
