@@ -194,7 +194,7 @@ impl Policy {
         let value = self.value_of(facts, step.source);
         let (verdict, why) = match step.verdict {
             Verdict::NotReached => ("not-reached", "not asked".to_owned()),
-            Verdict::Absent => ("absent", absence(facts, step.source).to_owned()),
+            Verdict::Absent => ("absent", absence(step.source, facts.session).to_owned()),
             Verdict::Unusable(reason) => ("unusable", reason.text().to_owned()),
             Verdict::Chosen(locale) => ("chosen", self.chosen(step.source, value.as_deref(), locale)),
             Verdict::Matched(found) => ("chosen", self.matched(facts, step.source, found)),
@@ -268,8 +268,9 @@ pub(super) fn shown(text: &str) -> String {
     text.chars().take(120).flat_map(char::escape_debug).collect()
 }
 
-const fn absence(facts: &Facts<'_>, source: LocaleSource) -> &'static str {
-    match (source, facts.session) {
+/// Why a source has no value.
+pub(super) const fn absence(source: LocaleSource, session: SessionValue<'_>) -> &'static str {
+    match (source, session) {
         (LocaleSource::Session, SessionValue::Empty) => "the session remembers nothing",
         (LocaleSource::Session, _) => "there is no session",
         (LocaleSource::Path, _) => "the address names no locale",

@@ -3,8 +3,8 @@
 use alloc::borrow::ToOwned;
 use alloc::vec::Vec;
 
-use super::trace::shown;
-use super::{ExplainedStep, LocaleSource, SessionValue, TimeZoneFacts};
+use super::trace::{absence, shown};
+use super::{ExplainedStep, LocaleSource, Reason, SessionValue, TimeZoneFacts};
 use crate::time_zone::TimeZoneName;
 
 /// Who decides the time zone.
@@ -91,7 +91,10 @@ impl TimeZoneRule {
             };
             let (verdict, why) = match text.map(str::parse::<TimeZoneName>) {
                 _ if decided => ("not-reached", "not asked".to_owned()),
-                None => ("absent", "nothing was sent".to_owned()),
+                None if source == LocaleSource::Session && facts.session == SessionValue::OtherShape => {
+                    ("unusable", Reason::OtherShape.text().to_owned())
+                }
+                None => ("absent", absence(source, facts.session).to_owned()),
                 Some(Err(error)) => ("unusable", alloc::format!("{error}")),
                 Some(Ok(_)) if source == LocaleSource::Default => {
                     ("chosen", "no other source decided".to_owned())
@@ -111,8 +114,7 @@ fn value<'r>(facts: &TimeZoneFacts<'r>, source: LocaleSource) -> Option<&'r str>
         LocaleSource::Cookie => facts.cookie,
         LocaleSource::Session => match facts.session {
             SessionValue::Text(text) => Some(text),
-            SessionValue::OtherShape => Some(""),
-            SessionValue::None | SessionValue::Empty => None,
+            SessionValue::None | SessionValue::Empty | SessionValue::OtherShape => None,
         },
         _ => None,
     }

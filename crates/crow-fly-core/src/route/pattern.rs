@@ -1,7 +1,7 @@
 //! Path patterns: `/sailings/{id}`, `/help/{*rest}`.
 
 use alloc::borrow::{Cow, ToOwned};
-use alloc::string::String;
+use alloc::string::{String, ToString};
 use alloc::vec::Vec;
 use core::fmt;
 use core::fmt::Write as _;
@@ -250,11 +250,10 @@ fn is_name(name: &str) -> bool {
 
 /// A literal, which may be written with escapes or without, in the form that segments are compared in.
 fn literal(text: &str) -> String {
-    let escaped: String = match percent_encoding::percent_decode_str(text).decode_utf8() {
-        Ok(decoded) if !decoded.contains('/') => utf8_percent_encode(&decoded, SEGMENT).collect(),
-        _ => text.to_owned(),
-    };
-    normalized(&escaped).into_owned()
+    match percent_encoding::percent_decode_str(text).decode_utf8() {
+        Ok(decoded) => normalized(&utf8_percent_encode(&decoded, SEGMENT).to_string()).into_owned(),
+        Err(_) => normalized(text).into_owned(),
+    }
 }
 
 /// A segment in the form that segments are compared in (RFC 3986 §6.2.2): unreserved characters are not escaped,

@@ -2,8 +2,8 @@
 
 use crow_fly_core::locale_set::LocaleSet;
 use crow_fly_core::policy::{
-    Asked, Decision, Facts, FormatsRule, LocaleSource, Matching, Outcome, Policy, RedirectRule, SessionValue,
-    TimeZoneFacts, TimeZoneRule, Verdict,
+    Asked, Decision, ExplainedStep, Facts, FormatsRule, LocaleSource, Matching, Outcome, Policy,
+    RedirectRule, SessionValue, TimeZoneFacts, TimeZoneRule, Verdict,
 };
 use crow_fly_core::route::Routes;
 use crow_fly_core::time_zone::TimeZoneName;
@@ -514,4 +514,130 @@ fn values_of_a_header_are_matched_as_the_policy_sets() {
     let facts = Facts { header_value: Some(""), ..GET };
     let decision = closest.decide(&facts);
     assert_eq!(closest.explain(&facts, &decision).trace[0].verdict, "absent");
+}
+
+/// `source: verdict value (why)`, line by line.
+fn lines(steps: &[ExplainedStep]) -> String {
+    let line = |step: &ExplainedStep| {
+        let value = step.value.as_deref().unwrap_or("-");
+        format!("{}: {} {value} ({})", step.source, step.verdict, step.why)
+    };
+    steps.iter().map(line).collect::<Vec<_>>().join("\n")
+}
+
+/// The first line of an explanation.
+fn first_line(policy: &Policy, facts: &Facts<'_>) -> String {
+    let decision = policy.decide(facts);
+    let step = &policy.explain(facts, &decision).trace[..1];
+    // A trace shows its steps and nothing else.
+    assert_eq!(format!("{:?}", decision.trace), format!("{:?}", &*decision.trace));
+    lines(step)
+}
+
+#[test]
+fn a_path_is_explained_by_its_prefix_or_by_having_none() {
+    let policy = policy();
+    let told = ["/cy/x", "/CY/x", "/x", "/", "/en"].map(|path| first_line(&policy, &Facts::at(path)));
+    insta::assert_snapshot!(told.join("\n"), @"
+    path: chosen /cy/x (it names `cy`)
+    path: chosen /CY/x (it names `cy`)
+    path: chosen /x (an address without prefix is `en`)
+    path: absent / (the address names no locale)
+    path: chosen /en (it names `en`)
+    ");
+    let skipping = policy.clone().with_routes(policy.routes().clone().with_skip(["/assets"]));
+    insta::assert_snapshot!(first_line(&skipping, &Facts::at("/assets/x")), @"path: absent /assets/x (the address names no locale)");
+}
+
+#[test]
+fn a_match_is_explained_by_its_range() {
+    let told = |source, facts: Facts<'_>| {
+        first_line(&policy().with_sources([source]).with_matching(Matching::Closest), &facts)
+    };
+    let accepting = |lines| told(LocaleSource::AcceptLanguage, Facts { accept_lines: lines, ..GET });
+    let told = [
+        told(LocaleSource::Query, Facts { query_value: Some("en-GB"), header_value: Some("pl"), ..GET }),
+        told(LocaleSource::Query, Facts { query_value: Some("en-gb"), ..GET }),
+        told(LocaleSource::Header, Facts { header_value: Some("pl-PL"), query_value: Some("cy"), ..GET }),
+        told(LocaleSource::Visitor, Facts { visitor: Some("en-AU"), query_value: Some("cy"), ..GET }),
+        accepting(&[b"pl"]),
+        accepting(&[b"ja", b"pl-PL;q=0.5"]),
+        accepting(&[b"de", b"*;q=0.5"]),
+        accepting(&[b"*;q=0"]),
+        accepting(&[]),
+    ];
+    insta::assert_snapshot!(told.join("\n"), @"
+    query: chosen en-GB (`en-GB` is among the ranges)
+    query: chosen en-gb (the range `en-gb` is another form of `en-GB`)
+    header: chosen pl-PL (the range `pl-PL` is nearest to `pl`, at distance 0)
+    visitor: chosen en-AU (the range `en-AU` is nearest to `en-GB`, at distance 3)
+    accept-language: chosen pl (`pl` is among the ranges)
+    accept-language: chosen ja, pl-PL;q=0.5 (the range `pl-PL` is nearest to `pl`, at distance 0)
+    accept-language: chosen de, *;q=0.5 (no named range is near, and `*` takes any: `en`)
+    accept-language: unusable *;q=0 (nothing the application has is near)
+    accept-language: absent - (nothing was sent)
+    ");
+}
+
+#[test]
+fn a_time_zone_is_explained_source_by_source() {
+    let rule = |sources: &[LocaleSource]| {
+        let zone = "Europe/London".parse().unwrap();
+        TimeZoneRule::new(zone).with_sources(sources.iter().copied())
+    };
+    assert!(!rule(&[]).follows_visitor());
+    // What cannot name a time zone is left out.
+    let every =
+        rule(&[LocaleSource::Path, LocaleSource::Visitor, LocaleSource::Session, LocaleSource::Cookie]);
+    assert!(every.follows_visitor());
+    assert_eq!(every.sources(), [LocaleSource::Visitor, LocaleSource::Session, LocaleSource::Cookie]);
+
+    let policy = policy().with_time_zone(every);
+    let told = |time_zone: TimeZoneFacts<'_>| {
+        let facts = Facts { time_zone, ..GET };
+        let explanation = policy.explain(&facts, &policy.decide(&facts));
+        format!("{}\n{}", explanation.time_zone.unwrap(), lines(&explanation.time_zone_trace))
+    };
+    let nobody = TimeZoneFacts::default();
+    let told = [
+        told(nobody),
+        told(TimeZoneFacts { visitor: Some("Asia/Tokyo"), cookie: Some("Europe/Warsaw"), ..nobody }),
+        told(TimeZoneFacts { session: SessionValue::Text("Europe/Warsaw"), ..nobody }),
+        told(TimeZoneFacts {
+            visitor: Some("Mars/Base"),
+            session: SessionValue::OtherShape,
+            cookie: Some("UTC"),
+        }),
+        told(TimeZoneFacts { session: SessionValue::Empty, cookie: Some("Europe/London"), ..nobody }),
+    ];
+    insta::assert_snapshot!(told.join("\n"), @"
+    Europe/London
+    visitor: absent - (nothing was sent)
+    session: absent - (there is no session)
+    cookie: absent - (nothing was sent)
+    default: chosen Europe/London (no other source decided)
+    Asia/Tokyo
+    visitor: chosen Asia/Tokyo (it names `Asia/Tokyo`)
+    session: not-reached - (not asked)
+    cookie: not-reached Europe/Warsaw (not asked)
+    default: not-reached Europe/London (not asked)
+    Europe/Warsaw
+    visitor: absent - (nothing was sent)
+    session: chosen Europe/Warsaw (it names `Europe/Warsaw`)
+    cookie: not-reached - (not asked)
+    default: not-reached Europe/London (not asked)
+    UTC
+    visitor: unusable Mars/Base (`Mars/Base` is not a time zone of the IANA database; write a name such as `Europe/London`)
+    session: unusable - (not of the shape a session value has)
+    cookie: chosen UTC (it names `UTC`)
+    default: not-reached Europe/London (not asked)
+    Europe/London
+    visitor: absent - (nothing was sent)
+    session: absent - (the session remembers nothing)
+    cookie: chosen Europe/London (it names `Europe/London`)
+    default: not-reached Europe/London (not asked)
+    ");
+    let without = self::policy();
+    let explanation = without.explain(&GET, &without.decide(&GET));
+    assert_eq!((explanation.time_zone, explanation.time_zone_trace), (None, Vec::new()));
 }

@@ -172,6 +172,7 @@ fn addresses_are_safe_to_redirect_to() {
         "/caf\u{e9}",
         "http:/x",
         "javascript:alert(1)",
+        "/\u{7f}evil",
     ] {
         assert!(!is_local(forged), "{forged:?}");
     }
@@ -211,6 +212,45 @@ fn harbour() -> Routes {
         ],
     )
     .unwrap()
+}
+
+#[test]
+fn a_pattern_matches_whole_paths() {
+    for (written, matching, others) in [
+        ("/", &["/", ""][..], &["/x", "//"][..]),
+        (
+            "/sailings",
+            &["/sailings", "/%73ailings"],
+            &["/", "/sailing", "/sailings/", "/sailings/7", "/Sailings"],
+        ),
+        (
+            "/sailings/{id}",
+            &["/sailings/7", "/sailings/%2F"],
+            &["/sailings", "/sailings/", "/sailings/7/", "/x/7"],
+        ),
+        ("/{id}/seats", &["/7/seats"], &["//seats", "/7", "/7/seat"]),
+        (
+            "/help/{*page}",
+            &["/help/boats", "/help/boats/bicycles", "/help/boats/"],
+            &["/help", "/help/", "/x/boats"],
+        ),
+        ("/caf\u{e9}", &["/caf%C3%A9", "/caf%c3%a9", "/caf\u{e9}"], &["/cafe"]),
+        ("/a b", &["/a%20b"], &["/a+b", "/ab"]),
+        ("/a%2Fb", &["/a%2Fb", "/a%2fb"], &["/a/b"]),
+    ] {
+        for path in matching {
+            assert!(pattern(written).matches(path), "{written} {path}");
+        }
+        for path in others {
+            assert!(!pattern(written).matches(path), "{written} {path}");
+        }
+    }
+    for wrong in [
+        "", "x", "/x/", "/a//b", "/..", "/{", "/{}", "/{a b}", "/{*}", "/{*a b}", "/{*a}/b", "/{a}/{a}",
+        "/a{b}", "/a?b", "/a\tb",
+    ] {
+        assert!(PathPattern::parse(wrong).is_err(), "{wrong}");
+    }
 }
 
 #[test]
