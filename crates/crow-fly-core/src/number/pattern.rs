@@ -175,13 +175,14 @@ mod tests {
     }
     #[test]
     fn signs_in_quotes_are_text() {
-        let locale = NumberLocale::of(&LanguageTag::UND);
+        // Swedish has a minus sign of its own.
+        let locale = NumberLocale::of(&LanguageTag::parse("sv").unwrap());
         for (pattern, before, behind) in [
-            ("'-%¤'-¤0'%'%", "-%¤-$", "%Percent"),
+            ("'-%¤'-¤0'%'%", "-%¤−$", "%Percent"),
             ("¤0.00;(¤0.00)", "($", ")"),
             ("¤0.00;¤'-'0.00", "$-", ""),
-            ("0 ¤;-0 ¤", "-", " $"),
-            ("0 ¤;0 ¤-", "", " $-"),
+            ("0 ¤;-0 ¤", "−", " $"),
+            ("0 ¤;0 ¤-", "", " $−"),
         ] {
             let around = Affixes::of(pattern).around(ShownSign::Minus, &locale, "Percent", "$");
             let (mut written, mut rest) = (String::new(), String::new());

@@ -161,6 +161,9 @@ fn whole_numbers_fit_or_do_not() {
     for number in [i64::MAX, i64::MIN, 0, -1] {
         assert_eq!(Decimal::from(number).to_i64(), Some(number));
     }
+    for number in [i128::MIN, -5, 0, 5, i128::MAX] {
+        assert_eq!(Decimal::from(number).to_string(), number.to_string());
+    }
     for text in ["9223372036854775808", "-9223372036854775809", "1e30", "0.5"] {
         assert_eq!(Decimal::parse(text).unwrap().to_i64(), None, "{text}");
     }

@@ -152,6 +152,15 @@ fn rounding_goes_half_away_from_zero() {
 }
 
 #[test]
+fn a_locale_has_a_numbering_system() {
+    for (locale, system) in
+        [("en", "latn"), ("ar-EG", "arab"), ("ar-EG-u-nu-latn", "latn"), ("hi-u-nu-deva", "deva")]
+    {
+        assert_eq!(NumberLocale::of(&tag(locale)).numbering_system(), system, "{locale}");
+    }
+}
+
+#[test]
 fn locales_write_numbers_their_own_way() {
     let written = |text: &str, number: &str, format: NumberFormat| {
         let mut written = String::new();

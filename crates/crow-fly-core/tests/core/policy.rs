@@ -535,6 +535,17 @@ fn first_line(policy: &Policy, facts: &Facts<'_>) -> String {
 }
 
 #[test]
+fn a_policy_tells_what_it_was_given() {
+    for formats in [FormatsRule::Words, FormatsRule::Visitor] {
+        assert_eq!(policy().with_formats(formats).formats(), formats);
+    }
+    assert!(policy().time_zone().is_none());
+    let zone = TimeZoneRule::new(TimeZoneName::UTC);
+    assert_eq!(zone.default_zone(), TimeZoneName::UTC);
+    assert!(policy().with_time_zone(zone).time_zone().is_some());
+}
+
+#[test]
 fn a_path_is_explained_by_its_prefix_or_by_having_none() {
     let policy = policy();
     let told = ["/cy/x", "/CY/x", "/x", "/", "/en"].map(|path| first_line(&policy, &Facts::at(path)));
@@ -565,6 +576,7 @@ fn a_match_is_explained_by_its_range() {
         accepting(&[b"de", b"*;q=0.5"]),
         accepting(&[b"*;q=0"]),
         accepting(&[]),
+        told(LocaleSource::Host, Facts { host: Some("example.org"), query_value: Some("cy"), ..GET }),
     ];
     insta::assert_snapshot!(told.join("\n"), @"
     query: chosen en-GB (`en-GB` is among the ranges)
@@ -576,6 +588,7 @@ fn a_match_is_explained_by_its_range() {
     accept-language: chosen de, *;q=0.5 (no named range is near, and `*` takes any: `en`)
     accept-language: unusable *;q=0 (nothing the application has is near)
     accept-language: absent - (nothing was sent)
+    host: absent example.org (the host names no locale)
     ");
 }
 

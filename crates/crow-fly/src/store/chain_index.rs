@@ -192,13 +192,18 @@ mod tests {
                 };
                 let links: Vec<Link> = chains.of(reader).iter().map(link).collect();
                 generation.make_index(&links);
+                let index = ChainIndex::new(&generation, &links, &hasher).expect("all files are in memory");
                 let names = ["a", "b", "c", "a.a", "a.b", "b.c", "c.c", "d"];
                 for section in ["home", "a-longer-section-name", "nosuch"] {
                     for name in names {
                         let key = format!("{section}.{name}");
-                        let walked = generation.walk(&links, hasher.hash(&key), &key, 1);
+                        let walked = told(&generation.walk(&links, hasher.hash(&key), &key, 1));
                         let found = generation.find(reader, || &links, &key);
-                        prop_assert_eq!(told(&found), told(&walked), "{}", key);
+                        prop_assert_eq!(&told(&found), &walked, "{}", key);
+                        // The index alone has every message, and nothing else.
+                        let indexed = index.find(hasher.hash(&key), &key, 1);
+                        let indexed = indexed.map(|(link, section, _)| (link, section.file.origin().to_owned()));
+                        prop_assert_eq!(indexed, walked.ok().map(|(link, origin, _)| (link, origin)), "{}", key);
                     }
                 }
             }

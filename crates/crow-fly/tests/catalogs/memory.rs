@@ -66,6 +66,29 @@ async fn a_budget_drops_what_was_used_longest_ago() {
     assert!(crow.health().drops >= 3 && crow.health().bytes == 0, "{:?}", crow.health());
 }
 
+#[tokio::test]
+async fn under_a_budget_what_has_just_been_loaded_stays() {
+    // Two of the three sections fit into one megabyte.
+    let source = Controlled::new(&[]);
+    let lines: String =
+        (0..5000).map(|line| format!("line-{line} = 'Some words, so that it takes its room'\n")).collect();
+    for section in ["booking", "home", "news"] {
+        source.write("en", section, &lines);
+    }
+    let crow = crow(source, "eager = []\nmax-megabytes = 1");
+    let t = crow.translator(&"en".parse().unwrap()).await.unwrap();
+    for section in ["home", "news"] {
+        t.load([section]).await.unwrap();
+    }
+    assert_eq!(in_memory(&crow), ["home", "news"]);
+    assert!(crow.health().bytes > 600_000, "{}", crow.health().bytes);
+    crow.translator(&"en".parse().unwrap()).await.unwrap().text("home.line-1");
+    t.load(["booking"]).await.unwrap();
+    // `news` was loaded before `home` was used, and `booking` has come after both.
+    assert_eq!((in_memory(&crow), crow.health().drops), (vec!["booking".to_owned(), "home".to_owned()], 1));
+    assert!(crow.health().bytes <= 1 << 20);
+}
+
 #[tokio::test(start_paused = true)]
 async fn loads_under_a_budget_do_not_make_others_idle() {
     let source = sections();
