@@ -166,7 +166,8 @@ pub(crate) fn first_range(header: &[u8]) -> Option<&[u8]> {
     // A weight of zero is `=0` with nothing but zeros behind it; `=0.1` and the like are not.
     let excludes =
         |at: usize| !matches!(rest.get(at..), Some([b'=', b'0', b'.', b'1'..=b'9', ..] | [b'=', b'1', ..]));
-    (!memchr::memchr_iter(b'=', rest).any(excludes)).then_some(range)
+    let mut equals = rest.iter().enumerate().filter(|(_, byte)| **byte == b'=');
+    (!equals.any(|(at, _)| excludes(at))).then_some(range)
 }
 
 enum Member<'a> {
