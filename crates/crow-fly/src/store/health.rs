@@ -30,7 +30,7 @@ use super::{CatalogStore, Stale};
 #[derive(Clone, Debug, Serialize)]
 #[non_exhaustive]
 pub struct Health {
-    /// The worst of the locales, or `stale`.
+    /// By those of the locales: see [`HealthStatus`]. At least `stale` where the source has something newer.
     pub status: HealthStatus,
     /// The number of the current generation, counted from 1 in this program; none before the source was listed.
     pub generation: Option<u64>,
@@ -70,7 +70,7 @@ pub struct Health {
 pub struct LocaleHealth {
     /// The locale.
     pub locale: String,
-    /// The worst of its sections, or `failed` where its catalogs are missing.
+    /// By those of its sections: see [`HealthStatus`]; `failed` where its catalogs are missing.
     pub status: HealthStatus,
     /// Its files: sections, or one with all sections, whose name is empty.
     pub sections: Vec<SectionHealth>,
@@ -95,6 +95,10 @@ pub struct SectionHealth {
 }
 
 /// A state, from the best to the worst.
+///
+/// A locale has the worst state of its sections, and the whole that of its locales, with two exceptions: it is `degraded`
+/// where a part hangs or has failed and another has not, and `ready` where parts are not loaded and another is ready.
+/// Locales that nobody has needed do not count for the whole.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord, Serialize)]
 #[serde(rename_all = "kebab-case")]
 #[non_exhaustive]
@@ -148,38 +152,18 @@ impl CatalogStore {
                 _ => HealthStatus::NotLoaded,
             };
         }
-        let worst = locales.iter().map(|locale| locale.status).max().unwrap_or(HealthStatus::Ready);
-        // A locale that fails is a part of the site.
-        let is_part = worst > HealthStatus::Degraded
-            && locales.iter().any(|locale| {
-                locale.status <= HealthStatus::Degraded && locale.status != HealthStatus::NotLoaded
-            });
-        let worst = match worst {
-            _ if is_part => HealthStatus::Degraded,
-            // Locales that nobody has asked for are as they should be.
-            HealthStatus::NotLoaded if locales.iter().any(|locale| locale.status == HealthStatus::Ready) => {
-                HealthStatus::Ready
-            }
-            worst => worst,
-        };
-        if stale.is_some() { worst.max(HealthStatus::Stale) } else { worst }
+        let whole = HealthStatus::of_locales(locales.iter().map(|locale| locale.status));
+        if stale.is_some() { whole.max(HealthStatus::Stale) } else { whole }
     }
 
     fn locales_health(&self, current: &Generation) -> Vec<LocaleHealth> {
         let locale = |(id, tag): (LocaleId, &LanguageTag)| {
             let sections: Vec<SectionHealth> =
                 current.places(id, None).map(|place| self.section_health(current, place)).collect();
-            let worst = sections.iter().map(|section| section.status).max();
-            let best = sections.iter().map(|section| section.status).min();
-            let status = match (worst, best) {
-                _ if current.is_absent(id) => HealthStatus::Failed,
-                (Some(worst), Some(best))
-                    if worst > HealthStatus::Degraded && best < HealthStatus::Degraded =>
-                {
-                    HealthStatus::Degraded
-                }
-                (Some(HealthStatus::NotLoaded), Some(HealthStatus::Ready)) => HealthStatus::Ready,
-                (worst, _) => worst.unwrap_or(HealthStatus::Ready),
+            let status = if current.is_absent(id) {
+                HealthStatus::Failed
+            } else {
+                HealthStatus::of_sections(sections.iter().map(|section| section.status))
             };
             LocaleHealth { locale: tag.to_string(), status, sections }
         };
@@ -230,6 +214,23 @@ impl std::fmt::Display for HealthStatus {
 }
 
 impl HealthStatus {
+    /// The state of a locale: the worst of its sections. Where some fail and others may serve, a part is missing; what
+    /// nobody has needed is as it should be where another section is in memory.
+    fn of_sections(sections: impl Iterator<Item = Self> + Clone) -> Self {
+        match (sections.clone().min(), sections.max()) {
+            (Some(best), Some(worst)) if best.serves() && !worst.serves() => Self::Degraded,
+            (Some(Self::Ready), Some(Self::NotLoaded)) => Self::Ready,
+            (_, worst) => worst.unwrap_or(Self::Ready),
+        }
+    }
+
+    /// The state of all locales: the same, but where nothing that was needed can be had, those that nobody has needed do not
+    /// count: they have the same source.
+    fn of_locales(locales: impl Iterator<Item = Self> + Clone) -> Self {
+        let needed = locales.clone().filter(|status| *status != Self::NotLoaded);
+        if needed.clone().next().is_none() { Self::of_sections(locales) } else { Self::of_sections(needed) }
+    }
+
     /// The word in JSON.
     pub const fn as_str(self) -> &'static str {
         match self {
@@ -258,5 +259,33 @@ impl Health {
     pub(crate) fn to_json(&self) -> String {
         // It holds nothing that JSON cannot.
         serde_json::to_string_pretty(self).unwrap_or_default()
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use super::HealthStatus::{self, Degraded, Failed, Hanging, NotLoaded, Ready, Stale};
+
+    #[test]
+    fn a_whole_is_as_its_parts_are() {
+        for (parts, as_sections, as_locales) in [
+            (&[][..], Ready, Ready),
+            (&[Ready, Ready], Ready, Ready),
+            (&[NotLoaded, NotLoaded], NotLoaded, NotLoaded),
+            (&[Ready, NotLoaded], Ready, Ready),
+            (&[Ready, Degraded], Degraded, Degraded),
+            (&[Degraded, NotLoaded], Degraded, Degraded),
+            (&[Stale, NotLoaded], Stale, Stale),
+            (&[Ready, Failed], Degraded, Degraded),
+            (&[Ready, Hanging, NotLoaded], Degraded, Degraded),
+            (&[Degraded, Failed], Degraded, Degraded),
+            (&[NotLoaded, Failed], Degraded, Failed),
+            (&[NotLoaded, Hanging, Hanging], Degraded, Hanging),
+            (&[Hanging, Failed], Failed, Failed),
+            (&[Hanging], Hanging, Hanging),
+        ] {
+            assert_eq!(HealthStatus::of_sections(parts.iter().copied()), as_sections, "{parts:?}");
+            assert_eq!(HealthStatus::of_locales(parts.iter().copied()), as_locales, "{parts:?}");
+        }
     }
 }

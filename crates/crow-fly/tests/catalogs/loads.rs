@@ -61,6 +61,9 @@ async fn a_request_waits_two_seconds_and_a_load_may_take_thirty() {
     source.hold(true);
     let crow = crow(source.clone(), "");
     let app = crow.router(pages());
+    assert!(timeout(Duration::from_millis(200), ask(&app, "/cy")).await.is_err());
+    assert_eq!(crow.health().status.to_string(), "not-loaded", "nobody has waited in vain so far");
+    advance(Duration::from_secs(2)).await;
     let started = Instant::now();
     let refused = ask(&app, "/cy").await;
     assert_eq!((refused.status, refused.body.as_str()), (503, ""));
@@ -212,6 +215,41 @@ impl CatalogSource for HangingDisk {
     fn watch(&self, changed: Changed) -> Option<Watching> {
         self.inner.watch(changed)
     }
+}
+
+/// A source that never tells what files it has.
+#[derive(Debug)]
+struct Silent;
+
+impl CatalogSource for Silent {
+    fn list<'a>(&'a self, _: &'a [String]) -> Answer<'a, Listing> {
+        Answer::waiting(std::future::pending())
+    }
+
+    fn read(&self, _: &ListedFile) -> Answer<'_, Vec<u8>> {
+        Answer::waiting(std::future::pending())
+    }
+
+    fn watch(&self, _: Changed) -> Option<Watching> {
+        None
+    }
+}
+
+#[tokio::test(start_paused = true)]
+async fn a_source_that_lists_nothing_hangs_once_a_request_has_waited_in_vain() {
+    let config = Config::parse("development = false\ndefault = 'en'\nlocales = ['en', 'cy']\n");
+    let crow = CrowFly::new(config.unwrap(), Silent);
+    let app = crow.router(pages());
+    let status = || crow.health().status.to_string();
+    assert_eq!(status(), "not-loaded");
+    assert!(timeout(Duration::from_millis(200), ask(&app, "/cy")).await.is_err());
+    assert_eq!(status(), "not-loaded", "a source may take a moment");
+    assert_eq!(ask(&app, "/cy").await.status, 503);
+    assert_eq!(status(), "hanging");
+    // After half a minute the load is given up, and begun again.
+    sleep(Duration::from_secs(29)).await;
+    assert_eq!(status(), "hanging");
+    assert_eq!((crow.health().failures, crow.health().generation), (1, None));
 }
 
 #[tokio::test]
