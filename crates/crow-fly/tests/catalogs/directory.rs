@@ -136,6 +136,12 @@ async fn a_locale_has_one_file_or_many_in_toml_or_json() {
     assert_eq!(t.keys("home"), Some(vec!["title", "seats.left"]));
     assert_eq!(t.keys("booking"), Some(vec!["title"]));
     assert_eq!(crow.load_all().await.unwrap(), []);
+    // Each file is there once; one with all sections has no name.
+    let health = crow.health();
+    let files = health.locales.iter().flat_map(|locale| &locale.sections);
+    let files: Vec<_> = files.map(|file| (file.section.as_str(), file.messages)).collect();
+    assert_eq!(files, [("", Some(3)), ("home", Some(2)), ("home", Some(1))]);
+    assert_eq!(health.loads, 3);
     // The same for declared sections.
     let declared = self::crow(Directory::new(folder.path()), "eager = ['home']");
     assert_eq!(said(&declared.router(pages()), "/cy").await, answer(200, "Fferïau", ""));

@@ -52,6 +52,20 @@ async fn a_section_that_nobody_uses_is_dropped_and_a_declared_one_stays() {
     assert_eq!(crow.health().generation, Some(1), "it is the same generation");
 }
 
+#[tokio::test(start_paused = true)]
+async fn a_section_stays_for_its_idle_time_and_is_gone_after_one_and_a_half() {
+    let crow = crow(sections(), "eager = []\nidle-minutes = 10");
+    let t = crow.translator(&"en".parse().unwrap()).await.unwrap();
+    t.load(["home"]).await.unwrap();
+    // A pass every five minutes looks what was not used.
+    sleep(Duration::from_secs(299)).await;
+    crow.translator(&"en".parse().unwrap()).await.unwrap().text("home.line-1");
+    sleep(Duration::from_secs(599)).await;
+    assert_eq!(in_memory(&crow), ["home"]);
+    sleep(Duration::from_secs(303)).await;
+    assert_eq!(in_memory(&crow), [""; 0]);
+}
+
 #[tokio::test]
 async fn a_budget_drops_what_was_used_longest_ago() {
     // 200 messages are some 30 kB: two of the three sections fit into no megabyte.

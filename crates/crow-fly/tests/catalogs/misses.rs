@@ -82,3 +82,24 @@ async fn misses_are_counted_by_key_and_locale() {
     assert_eq!(read, crow.misses());
     assert_eq!(std::fs::read_dir(folder.path()).unwrap().count(), 1);
 }
+
+#[tokio::test]
+async fn the_reason_is_the_one_that_is_nearest_to_a_text() {
+    let broken = "a = 'x {$'";
+    let group = "[a]\nb = 'x'";
+    for (welsh, english, reason) in [
+        ("", "", "not-there"),
+        (group, "", "group"),
+        ("", group, "group"),
+        (broken, "", "broken"),
+        (broken, group, "broken"),
+        (group, broken, "broken"),
+    ] {
+        let config = Config::parse(&format!("development = false\n{CONFIG}")).unwrap();
+        let source = Controlled::new(&[("cy", "home", welsh), ("en", "home", english), ("pl", "home", "")]);
+        let crow = CrowFly::new(config, source);
+        crow.translator(&"cy".parse().unwrap()).await.unwrap().text("home.a");
+        let misses = serde_json::to_value(crow.misses()).unwrap();
+        assert_eq!(misses[0]["reason"], reason, "{welsh:?} {english:?}");
+    }
+}

@@ -47,17 +47,23 @@ async fn a_message_is_that_of_the_uppermost_source_of_its_locale() {
 
 #[tokio::test]
 async fn each_source_changes_by_itself_and_pages_never_mix_generations() {
-    let (own, below) = (Controlled::titles(), Controlled::new(&[("en", "home", "help = 'Help'")]));
+    let files = [("en", "home", "help = 'Help'"), ("cy", "home", "help = 'Cymorth'")];
+    let (own, below) = (Controlled::titles(), Controlled::new(&files));
     let crow = crow(Overlay::new(own.clone()).over(below.clone()), "");
+    crow.translator_for("cy").await;
     let before = crow.translator_for("en").await;
     assert_eq!((before.text("home.title"), before.text("home.help")), ("Ferries".into(), "Help".into()));
     own.reads();
+    below.reads();
     below.write("en", "home", "help = 'Ask us'\ntitle = 'Not this'");
     crow.reload().await.unwrap();
     let after = crow.translator_for("en").await;
     assert_eq!((after.text("home.title"), after.text("home.help")), ("Ferries".into(), "Ask us".into()));
     assert_eq!(before.text("home.help"), "Help");
-    assert!(own.reads().is_empty(), "what has not changed is not read again");
+    let welsh = crow.translator_for("cy").await;
+    assert_eq!((welsh.text("home.title"), welsh.text("home.help")), ("Fferïau".into(), "Cymorth".into()));
+    let reads = (own.reads(), below.reads());
+    assert_eq!(reads, (vec![], vec!["en/home".to_owned()]), "what has not changed is not read again");
 
     // A broken save below costs nothing above.
     below.write("en", "home", "help = 'Ask us");
