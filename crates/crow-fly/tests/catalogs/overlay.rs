@@ -60,6 +60,7 @@ async fn each_source_changes_by_itself_and_pages_never_mix_generations() {
     let after = crow.translator_for("en").await;
     assert_eq!((after.text("home.title"), after.text("home.help")), ("Ferries".into(), "Ask us".into()));
     assert_eq!(before.text("home.help"), "Help");
+    assert_eq!(crow.health().living_generations, 2, "one translator still has the first");
     let welsh = crow.translator_for("cy").await;
     assert_eq!((welsh.text("home.title"), welsh.text("home.help")), ("Fferïau".into(), "Cymorth".into()));
     let reads = (own.reads(), below.reads());
