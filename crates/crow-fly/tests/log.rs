@@ -53,7 +53,9 @@ async fn ask(app: &Router, path: &str, headers: &[(&str, &str)]) -> u16 {
 async fn what_is_to_be_declared_is_in_the_log(log: &Log) {
     let config = "development = true\ndefault = 'en'\nlocales = ['en']\n[catalogs]\neager = []\n";
     let catalogs = Memory::new([("en", "booking", "title = 'Book'")]);
-    let page = Router::new().route("/book", get(|t: Translator| async move { t.text("booking.title") }));
+    // Two texts of one page are told of once.
+    let texts = |t: Translator| async move { t.text("booking.title") + &t.text("booking.title") };
+    let page = Router::new().route("/book", get(texts));
     let app = CrowFly::new(Config::parse(config).unwrap(), catalogs).router(page);
     assert_eq!(ask(&app, "/book", &[]).await, 200);
     let line = "a text of a section that is not loaded: name the section for this page in `[catalogs.needs]`, or in its handler path=\"/book\" section=\"booking\" key=\"booking.title\" locale=en";

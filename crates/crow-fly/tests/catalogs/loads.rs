@@ -217,6 +217,26 @@ impl CatalogSource for HangingDisk {
     }
 }
 
+#[tokio::test]
+async fn a_text_outside_of_a_runtime_leaves_the_load_to_a_later_one() {
+    let source = Controlled::titles();
+    source.write("en", "trip", "title = 'Trip'");
+    let crow = crow(source.clone(), "eager = ['home']");
+    let t = crow.translator(&"en".parse().unwrap()).await.unwrap();
+    source.reads();
+    let there = t.clone();
+    let thread = std::thread::spawn(move || there.text("trip.title"));
+    assert_eq!(thread.join().unwrap(), "trip.title");
+    assert!(source.reads().is_empty());
+    assert_eq!(t.text("trip.title"), "trip.title");
+    tokio::task::yield_now().await;
+    assert_eq!(source.reads(), ["en/trip"]);
+    // The load is on its way: no other text begins one.
+    t.text("trip.title");
+    assert_eq!(t.load(["trip"]).await.map(|()| t.text("trip.title")).ok().as_deref(), Some("Trip"));
+    assert!(source.reads().is_empty());
+}
+
 /// A source that never tells what files it has.
 #[derive(Debug)]
 struct Silent;
