@@ -63,6 +63,19 @@ async fn what_is_to_be_declared_is_in_the_log(log: &Log) {
 }
 
 /// What is wrong around the application: told once, in words that say what to do.
+/// A section of the configuration that no locale has.
+async fn a_misspelled_section_is_in_the_log(log: &Log) {
+    let config =
+        "development = false\ndefault = 'en'\nlocales = ['en']\n[catalogs]\neager = ['quay', 'hoem']\n";
+    let catalogs = Memory::new([("en", "quay", "title = 'Quay'")]);
+    CrowFly::new(Config::parse(config).unwrap(), catalogs).translator_for("en").await;
+    let told = |section: &str| {
+        let line = format!("the configuration names a section that no locale has section=\"{section}\"");
+        said(log).matches(&line).count()
+    };
+    assert_eq!((told("hoem"), told("quay")), (1, 0), "{}", said(log));
+}
+
 async fn what_was_forgotten_is_in_the_log(log: &Log) {
     let page = || Router::new().route("/", get(|t: Translator| async move { t.text("home.words") }));
     assert_eq!(ask(&page(), "/", &[]).await, 500);
@@ -158,5 +171,6 @@ async fn the_log_says_what_was_read_and_what_was_missing() {
     }
     assert_eq!(said(&log).matches("no catalog of the chain has this message").count(), 3, "at 1, 10 and 100");
     what_is_to_be_declared_is_in_the_log(&log).await;
+    a_misspelled_section_is_in_the_log(&log).await;
     what_was_forgotten_is_in_the_log(&log).await;
 }

@@ -15,6 +15,8 @@ pub(crate) struct Controlled {
     state: Arc<Mutex<State>>,
     /// Whether reads are held back.
     held: watch::Sender<bool>,
+    /// Whether listings are held back, as they were when they began.
+    held_lists: watch::Sender<bool>,
 }
 
 #[derive(Debug, Default)]
@@ -38,7 +40,8 @@ struct State {
 
 impl Controlled {
     pub(crate) fn new(files: &[(&str, &str, &str)]) -> Self {
-        let source = Self { state: Arc::default(), held: watch::Sender::new(false) };
+        let (held, held_lists) = (watch::Sender::new(false), watch::Sender::new(false));
+        let source = Self { state: Arc::default(), held, held_lists };
         for (locale, section, text) in files {
             source.write(locale, section, text);
         }
@@ -79,6 +82,11 @@ impl Controlled {
     /// Holds reads back, or lets them go on.
     pub(crate) fn hold(&self, held: bool) {
         self.held.send_replace(held);
+    }
+
+    /// Holds listings back, or lets them go on.
+    pub(crate) fn hold_lists(&self, held: bool) {
+        self.held_lists.send_replace(held);
     }
 
     /// Has a file, `locale/section`, fail or not.
@@ -156,7 +164,13 @@ impl CatalogSource for Controlled {
             });
             Ok(state.absent.iter().fold(Listing::new(files), Listing::without))
         });
-        Answer::ready(listing)
+        if !*self.held_lists.borrow() {
+            return Answer::ready(listing);
+        }
+        Answer::waiting(async move {
+            self.held_lists.subscribe().wait_for(|held| !held).await.unwrap();
+            listing
+        })
     }
 
     fn read(&self, file: &ListedFile) -> Answer<'_, Vec<u8>> {

@@ -4,6 +4,7 @@ use std::time::Duration;
 
 use axum::Router;
 use axum::routing::get;
+use crow_fly::source::{Answer, CatalogSource, Changed, ListedFile, Listing, Watching};
 use crow_fly::{Config, CrowFly, Translator};
 use tokio::time::sleep;
 
@@ -167,4 +168,66 @@ async fn a_file_that_is_broken_in_two_generations_is_repaired_in_a_third() {
     sleep(Duration::from_secs(60)).await;
     assert_eq!(said(&app, "/cy").await, answer(200, "Fferïau newydd", ""));
     assert_eq!(crow.health().living_generations, 1);
+}
+
+#[tokio::test]
+async fn a_reload_does_not_take_a_listing_that_has_begun_before_it() {
+    let source = Controlled::titles();
+    let crow = crow(source.clone(), "");
+    crow.load_all().await.unwrap();
+    source.hold_lists(true);
+    let reload = || {
+        let crow = crow.clone();
+        tokio::spawn(async move { crow.reload().await.map_err(|error| error.to_string()) })
+    };
+    let first = reload();
+    while source.lists() < 2 {
+        tokio::task::yield_now().await;
+    }
+    source.write("cy", "home", "title = 'Fferïau newydd'");
+    let second = reload();
+    tokio::task::yield_now().await;
+    source.hold_lists(false);
+    second.await.unwrap().unwrap();
+    assert_eq!(crow.translator_for("cy").await.text("home.title"), "Fferïau newydd");
+    first.await.unwrap().unwrap();
+    assert_eq!(source.lists(), 3);
+}
+
+/// A source that is asked every hundred seconds.
+#[derive(Debug)]
+struct Polled(Controlled);
+
+impl CatalogSource for Polled {
+    fn list<'a>(&'a self, locales: &'a [String]) -> Answer<'a, Listing> {
+        self.0.list(locales)
+    }
+
+    fn read(&self, file: &ListedFile) -> Answer<'_, Vec<u8>> {
+        self.0.read(file)
+    }
+
+    fn watch(&self, _: Changed) -> Option<Watching> {
+        None
+    }
+
+    fn poll_interval(&self) -> Option<Duration> {
+        Some(Duration::from_secs(100))
+    }
+}
+
+#[tokio::test(start_paused = true)]
+async fn a_source_is_polled_about_as_often_as_it_asks_for() {
+    let source = Controlled::titles();
+    let crow = crow(Polled(source.clone()), "");
+    crow.translator_for("en").await;
+    // A tenth earlier or later.
+    sleep(Duration::from_secs(89)).await;
+    assert_eq!(source.lists(), 1);
+    sleep(Duration::from_secs(22)).await;
+    assert_eq!(source.lists(), 2);
+    for _ in 0..10 {
+        sleep(Duration::from_secs(100)).await;
+    }
+    assert!((10..=13).contains(&source.lists()), "{}", source.lists());
 }
