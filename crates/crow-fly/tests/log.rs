@@ -8,7 +8,7 @@ use axum::Router;
 use axum::body::Body;
 use axum::http::Request;
 use axum::routing::get;
-use crow_fly::source::Memory;
+use crow_fly::source::{Directory, Memory};
 use crow_fly::{Config, CrowFly, Translator};
 use tower::ServiceExt;
 use tracing_subscriber::filter::LevelFilter;
@@ -62,8 +62,7 @@ async fn what_is_to_be_declared_is_in_the_log(log: &Log) {
     assert_eq!(said(log).matches(line).count(), 1, "{}", said(log));
 }
 
-/// What is wrong around the application: told once, in words that say what to do.
-/// A section of the configuration that no locale has.
+/// A section of the configuration that no locale has, and a file that is not read: told once, however often it is listed.
 async fn a_misspelled_section_is_in_the_log(log: &Log) {
     let config =
         "development = false\ndefault = 'en'\nlocales = ['en']\n[catalogs]\neager = ['quay', 'hoem']\n";
@@ -74,8 +73,28 @@ async fn a_misspelled_section_is_in_the_log(log: &Log) {
         said(log).matches(&line).count()
     };
     assert_eq!((told("hoem"), told("quay")), (1, 0), "{}", said(log));
+
+    let folder = tempfile::tempdir().unwrap();
+    std::fs::create_dir(folder.path().join("en")).unwrap();
+    std::fs::write(folder.path().join("en/the quay.toml"), "").unwrap();
+    std::fs::write(folder.path().join("en/quay.toml"), "title = 'Quay'").unwrap();
+    let config = Config::parse("development = false\ndefault = 'en'\nlocales = ['en']").unwrap();
+    let crow = CrowFly::new(config, Directory::new(folder.path()));
+    crow.translator_for("en").await;
+    for title in ["title = 'The quay'", "title = 'A quay'"] {
+        std::fs::write(folder.path().join("en/quay.toml"), title).unwrap();
+        crow.reload().await.unwrap();
+    }
+    assert_eq!(said(log).matches("the quay.toml` is not read").count(), 1, "{}", said(log));
+    // A mistake that keeps the catalogs as they are, too.
+    std::fs::write(folder.path().join("en/quay.toml"), "title = 'The").unwrap();
+    for _ in 0..2 {
+        assert!(crow.reload().await.is_err());
+    }
+    assert_eq!(said(log).matches("the catalogs stay as they were").count(), 1, "{}", said(log));
 }
 
+/// What is wrong around the application: told once, in words that say what to do.
 async fn what_was_forgotten_is_in_the_log(log: &Log) {
     let page = || Router::new().route("/", get(|t: Translator| async move { t.text("home.words") }));
     assert_eq!(ask(&page(), "/", &[]).await, 500);

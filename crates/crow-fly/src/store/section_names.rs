@@ -128,4 +128,36 @@ mod tests {
             }
         }
     }
+
+    #[test]
+    fn names_that_begin_and_end_alike_are_told_apart() {
+        let alike = [
+            "a",
+            "b",
+            "ab",
+            "abcdefg",
+            "abcdefh",
+            "xbcdefgh",
+            "abcdefgh",
+            "x-abcdefgh",
+            "y-abcdefgh",
+            "abcdefgh-x",
+            "abcdefgh-y",
+            "abcdefgh01234567",
+            "abcdefgh-01234567",
+            "abcdefgh-0-01234567",
+            "abcdefgh-1-01234567",
+            "abcdefgh-2-01234567",
+        ];
+        let mut names = SectionNames::default();
+        for name in alike {
+            names.add(name);
+            names.add(name);
+        }
+        assert_eq!(names.iter().collect::<Vec<_>>(), alike);
+        for (place, name) in alike.iter().enumerate() {
+            assert_eq!(names.find(name), Some(place), "{name}");
+        }
+        assert_eq!(names.find("abcdefgh-3-01234567"), None);
+    }
 }

@@ -231,3 +231,18 @@ async fn a_source_is_polled_about_as_often_as_it_asks_for() {
     }
     assert!((10..=13).contains(&source.lists()), "{}", source.lists());
 }
+
+#[test]
+fn polling_goes_on_in_the_next_runtime() {
+    let source = Controlled::titles();
+    let crow = crow(Polled(source.clone()), "");
+    for lists in [2, 4] {
+        let runtime = tokio::runtime::Builder::new_current_thread().enable_all().start_paused(true).build();
+        runtime.unwrap().block_on(async {
+            crow.reload().await.unwrap();
+            sleep(Duration::from_secs(111)).await;
+        });
+        // The reload, and one poll; then the task dies with its runtime.
+        assert_eq!(source.lists(), lists);
+    }
+}
