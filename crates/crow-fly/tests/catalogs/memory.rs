@@ -84,10 +84,10 @@ async fn a_budget_drops_what_was_used_longest_ago() {
 async fn under_a_budget_what_has_just_been_loaded_stays() {
     // Two of the three sections fit into one megabyte.
     let source = Controlled::new(&[]);
-    let lines: String =
-        (0..5000).map(|line| format!("line-{line} = 'Some words, so that it takes its room'\n")).collect();
+    let lines: Vec<String> =
+        (0..5000).map(|line| format!("line-{line} = 'Some words, so that it takes its room'")).collect();
     for section in ["booking", "home", "news"] {
-        source.write("en", section, &lines);
+        source.write("en", section, &lines.join("\n"));
     }
     let crow = crow(source, "eager = []\nmax-megabytes = 1");
     let t = crow.translator(&"en".parse().unwrap()).await.unwrap();
