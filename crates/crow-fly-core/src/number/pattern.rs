@@ -176,7 +176,7 @@ mod tests {
     #[test]
     fn signs_in_quotes_are_text() {
         // Swedish has a minus sign of its own.
-        let locale = NumberLocale::of(&LanguageTag::parse("sv").unwrap());
+        let locale = NumberLocale::of(&LanguageTag::parse("sv").expect("it is a tag"));
         for (pattern, before, behind) in [
             ("'-%¤'-¤0'%'%", "-%¤−$", "%Percent"),
             ("¤0.00;(¤0.00)", "($", ")"),
@@ -186,8 +186,8 @@ mod tests {
         ] {
             let around = Affixes::of(pattern).around(ShownSign::Minus, &locale, "Percent", "$");
             let (mut written, mut rest) = (String::new(), String::new());
-            around.write_before(&mut written).unwrap();
-            around.write_behind(&mut rest).unwrap();
+            around.write_before(&mut written).expect("a text takes it");
+            around.write_behind(&mut rest).expect("a text takes it");
             assert_eq!((&*written, &*rest), (before, behind), "{pattern}");
         }
     }
