@@ -246,3 +246,20 @@ fn polling_goes_on_in_the_next_runtime() {
         assert_eq!(source.lists(), lists);
     }
 }
+
+#[tokio::test(start_paused = true)]
+async fn a_broken_file_is_looked_at_until_it_is_repaired() {
+    let source = Controlled::titles();
+    source.write("cy", "home", "x =");
+    let crow = crow(source.clone(), "");
+    crow.translator_for("cy").await;
+    assert_eq!(crow.health().status.as_str(), "degraded");
+    sleep(Duration::from_secs(60)).await;
+    assert!(source.lists() > 3, "{}", source.lists());
+    source.write("cy", "home", "title = 'Fferïau'");
+    sleep(Duration::from_secs(90)).await;
+    assert_eq!((crow.health().status.as_str(), crow.health().generation), ("ready", Some(2)));
+    let lists = source.lists();
+    sleep(Duration::from_secs(300)).await;
+    assert_eq!(source.lists(), lists, "nothing is waited for any more");
+}
