@@ -263,3 +263,27 @@ async fn a_broken_file_is_looked_at_until_it_is_repaired() {
     sleep(Duration::from_secs(300)).await;
     assert_eq!(source.lists(), lists, "nothing is waited for any more");
 }
+
+#[test]
+fn a_listing_whose_task_has_died_is_begun_again_by_a_request_that_lacks_something() {
+    let runtime = || tokio::runtime::Builder::new_current_thread().enable_all().start_paused(true).build();
+    let source = Controlled::titles();
+    source.fail("cy/home", true);
+    let crow = crow(source.clone(), "");
+    runtime().unwrap().block_on(async {
+        crow.translator_for("cy").await;
+        source.fail_lists(1);
+        crow.reload().await.unwrap_err();
+    });
+    let lists = source.lists();
+    runtime().unwrap().block_on(async {
+        sleep(Duration::from_secs(61)).await;
+        assert_eq!(source.lists(), lists, "nobody has asked");
+        crow.translator_for("en").await;
+        tokio::task::yield_now().await;
+        assert_eq!(source.lists(), lists, "everything is there");
+        crow.translator_for("cy").await;
+        tokio::task::yield_now().await;
+        assert_eq!(source.lists(), lists + 1);
+    });
+}
