@@ -89,7 +89,7 @@ async fn under_a_budget_what_has_just_been_loaded_stays() {
     for section in ["booking", "home", "news"] {
         source.write("en", section, &lines.join("\n"));
     }
-    let crow = crow(source, "eager = []\nmax-megabytes = 1");
+    let crow = crow(source.clone(), "eager = []\nmax-megabytes = 1");
     let t = crow.translator(&"en".parse().unwrap()).await.unwrap();
     for section in ["home", "news"] {
         t.load([section]).await.unwrap();
@@ -101,6 +101,13 @@ async fn under_a_budget_what_has_just_been_loaded_stays() {
     // `news` was loaded before `home` was used, and `booking` has come after both.
     assert_eq!((in_memory(&crow), crow.health().drops), (vec!["booking".to_owned(), "home".to_owned()], 1));
     assert!(crow.health().bytes <= 1 << 20);
+    // A larger one takes the room of both.
+    let more: Vec<String> = lines.iter().take(2500).map(|line| format!("more-{line}")).collect();
+    source.write("en", "long", &format!("{}\n{}", lines.join("\n"), more.join("\n")));
+    crow.reload().await.unwrap();
+    t.load(["home"]).await.unwrap();
+    crow.translator(&"en".parse().unwrap()).await.unwrap().load(["long"]).await.unwrap();
+    assert_eq!(in_memory(&crow), ["long"]);
 }
 
 #[tokio::test(start_paused = true)]

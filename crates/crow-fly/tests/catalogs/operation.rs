@@ -124,6 +124,25 @@ async fn health_is_a_page_of_json() {
     assert_eq!(ask(&app, "/health").await.status, 503);
 }
 
+#[tokio::test]
+async fn health_tells_a_file_that_fails_from_one_that_is_not_needed() {
+    let source = Controlled::titles();
+    source.fail("cy/home", true);
+    let crow = crow(source, "");
+    crow.translator_for("cy").await;
+    let health = crow.health();
+    let told = health.locales.iter().map(|locale| {
+        let section = &locale.sections[0];
+        format!("{} {} {}", locale.status, section.status, section.error.as_deref().unwrap_or("-"))
+    });
+    insta::assert_snapshot!(told.collect::<Vec<_>>().join("\n"), @"
+    ready ready -
+    failed failed cy/home cannot be read: the disk has a hole
+    not-loaded not-loaded -
+    ");
+    assert_eq!(health.status.as_str(), "degraded");
+}
+
 #[tokio::test(start_paused = true)]
 async fn in_strict_mode_a_missing_text_or_an_error_fails_the_request() {
     let source = Controlled::titles();
