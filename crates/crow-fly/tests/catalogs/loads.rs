@@ -124,6 +124,7 @@ async fn failures_are_retried_with_growing_pauses_and_heal() {
         assert_eq!(said(&app, "/cy").await, answer(200, "Ferries", "no-store"));
     }
     assert_eq!(source.reads().iter().filter(|read| *read == "cy/home").count(), 1, "not tried at once");
+    assert_eq!(source.lists(), 1, "a file that cannot be read has not changed");
     assert_eq!(crow.health().status.to_string(), "degraded");
     let mut attempts = Vec::new();
     let started = Instant::now();

@@ -34,6 +34,7 @@ async fn what_is_said_follows_the_application_and_the_call() {
 #[tokio::test]
 async fn misses_are_counted_by_key_and_locale() {
     let (crow, t) = translator("development = false").await;
+    assert!(crow.misses().is_empty());
     for _ in 0..3 {
         t.text("home.nothing");
         t.text("home.title");
@@ -75,6 +76,7 @@ async fn misses_are_counted_by_key_and_locale() {
     "#);
     assert!(crow.misses().iter().any(|miss| miss.kind == MissKind::FellBack));
     assert_eq!(crow.health().misses, 4);
+    assert!(!crow.misses().is_empty());
     let folder = tempfile::tempdir().unwrap();
     let file = folder.path().join("misses.json");
     crow.misses().write(&file).unwrap();
