@@ -101,7 +101,7 @@ pub struct DateFormat<'z> {
     pub hour12: Option<bool>,
     /// The time zone to show a moment in; by default that of the value.
     pub zone: Option<&'z TimeZone>,
-    /// The time zone for a moment that has none of its own, where no other is asked for; UTC by default.
+    /// The time zone of moments that have none, where `zone` is not set; by default UTC.
     pub default_zone: Option<&'z TimeZone>,
 }
 

@@ -193,7 +193,7 @@ pub(super) enum Operation {
         start: u32,
         length: u16,
     },
-    /// An argument as it is, by its name. The text around the name is `{$name}`, which is shown where there is no argument.
+    /// An argument without a function, by its name. In the arena the name stands inside `{$name}`, its fallback.
     Argument {
         start: u32,
         length: u16,

@@ -173,6 +173,7 @@ mod tests {
             assert_eq!(split(pattern), (prefix, suffix), "{pattern}");
         }
     }
+
     #[test]
     fn signs_in_quotes_are_text() {
         // Swedish has a minus sign of its own.

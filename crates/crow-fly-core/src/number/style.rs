@@ -320,7 +320,7 @@ impl NumberPatterns {
                 let Some(pattern) = shown.compact else {
                     return format.write_rounded(number, locale, output);
                 };
-                // The pattern is one of a few digits; its groups are the locale's.
+                // The pattern has no groups: those of the locale count.
                 write_affixed(Affixes::of(pattern), format, number, locale, Signs::NONE, output)
             }
         }

@@ -74,7 +74,7 @@ fn subtag(text: &[u8]) -> (&[u8], Option<&[u8]>) {
     }
 }
 
-/// The code of a language subtag; `und` is no language, wherever it stands.
+/// The code of a language subtag; 0 for `und`, which is no language.
 pub(super) fn language_code(text: &[u8]) -> u64 {
     let code = lower(text);
     if code == u64::from_be_bytes(*b"und\0\0\0\0\0") { 0 } else { code }

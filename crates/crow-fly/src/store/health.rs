@@ -98,7 +98,7 @@ pub struct SectionHealth {
 ///
 /// A locale has the worst state of its sections, and the whole that of its locales, with two exceptions: it is `degraded`
 /// where a part hangs or has failed and another has not, and `ready` where parts are not loaded and another is ready.
-/// Locales that nobody has needed do not count for the whole.
+/// Where one locale has been needed, those that nobody has needed do not count for the whole.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord, Serialize)]
 #[serde(rename_all = "kebab-case")]
 #[non_exhaustive]
