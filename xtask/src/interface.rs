@@ -63,6 +63,7 @@ pub(crate) fn run(root: &Path, check: bool) -> Result<()> {
     }
     let folder = root.join("docs/interface");
     fs::create_dir_all(&folder)?;
+    rustdoc(root)?;
     let mut stale = Vec::new();
     for name in CRATES {
         let text = interface(root, name).with_context(|| format!("the interface of {name}"))?;
@@ -87,14 +88,20 @@ pub(crate) fn run(root: &Path, check: bool) -> Result<()> {
     Ok(())
 }
 
-fn interface(root: &Path, name: &str) -> Result<String> {
+/// Writes the JSON of all crates at once: in a run of its own for each, the crates below would be checked again and again.
+/// One example makes cargo take those that the lints have checked.
+fn rustdoc(root: &Path) -> Result<()> {
     let status = Command::new("cargo")
-        .args(["rustdoc", "--quiet", "--package", name, "--all-features", "--lib", "--"])
-        .args(["-Z", "unstable-options", "--output-format", "json", "--cap-lints", "allow"])
+        .args(["doc", "--quiet", "--workspace", "--all-features", "--no-deps", "--lib", "--example", "hello"])
         .env("RUSTDOC", root.join("xtask/rustdoc-json"))
+        .env("RUSTDOCFLAGS", "-Z unstable-options --output-format json --cap-lints allow")
         .current_dir(root)
         .status()?;
     ensure!(status.success(), "rustdoc ended with {status}");
+    Ok(())
+}
+
+fn interface(root: &Path, name: &str) -> Result<String> {
     let json = root.join("target/doc").join(format!("{}.json", name.replace('-', "_")));
     let interface = Builder::from_rustdoc_json(json)
         .omit_blanket_impls(true)

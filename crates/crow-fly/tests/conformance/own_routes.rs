@@ -52,6 +52,11 @@ proptest! {
             prop_assert!(answer.body.ends_with(&format!(" {target}")), "{:?} {:?}", ask, answer);
         }
     }
+}
+
+proptest! {
+    // Each case builds an application.
+    #![proptest_config(ProptestConfig { cases: 500, ..ProptestConfig::default() })]
 
     /// The same with random tables of translated paths: what has no prefix is never one of another locale's addresses.
     #[test]
