@@ -163,11 +163,18 @@ pub(crate) fn first_range(header: &[u8]) -> Option<&[u8]> {
         return None;
     }
     let (Member::Range(WeightedRange { range, weight: 1000 }), rest) = member(header) else { return None };
-    // A weight of zero is `=0` with nothing but zeros behind it; `=0.1` and the like are not.
-    let excludes =
-        |at: usize| !matches!(rest.get(at..), Some([b'=', b'0', b'.', b'1'..=b'9', ..] | [b'=', b'1', ..]));
-    let mut equals = rest.iter().enumerate().filter(|(_, byte)| **byte == b'=');
-    (!equals.any(|(at, _)| excludes(at))).then_some(range)
+    // A weight of zero is `=0` with nothing but zeros behind it; `=0.1` and the like are not. The next weight is written
+    // `,a;q=` at least behind them.
+    let mut rest = rest;
+    loop {
+        rest = match rest {
+            [b'=', b'0', b'.', b'1'..=b'9', ..] => rest.get(8..).unwrap_or_default(),
+            [b'=', b'1', ..] => rest.get(6..).unwrap_or_default(),
+            [b'=', ..] => return None,
+            [_, behind @ ..] => behind,
+            [] => return Some(range),
+        };
+    }
 }
 
 enum Member<'a> {

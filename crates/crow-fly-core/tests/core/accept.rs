@@ -1,6 +1,7 @@
 //! The Accept-Language header.
 
 use crow_fly_core::accept::AcceptLanguage;
+use crow_fly_core::locale_set::LocaleSet;
 
 fn ranges(header: &str) -> Vec<(String, u16)> {
     AcceptLanguage::parse(header)
@@ -68,6 +69,25 @@ fn a_weight_of_zero_excludes() {
         header.excluded().iter().map(crow_fly_core::accept::WeightedRange::as_str).collect::<Vec<_>>(),
         ["de", "fr"]
     );
+}
+
+/// The first range is the whole answer, but where one behind it is excluded: however close to the weight before it.
+#[test]
+fn an_exclusion_behind_the_first_range_counts_wherever_it_stands() {
+    let set = LocaleSet::parse(["de", "cy", "en"]).unwrap();
+    for before in
+        ["", "a;q=0.9,", "a;q=1,", "a;q=1.0,", "a;q=0.95,", "a,", "=0.9,", "=1,", "a;q=0.9;q=0.9,", "a;q=1=,"]
+    {
+        for exclusion in ["en;q=0", "en;q=0.0", "en ; q=0", "*;q=0,en;q=0"] {
+            let header = format!("en,{before}{exclusion}");
+            let found = set.closest_in(header.as_bytes());
+            assert_eq!(found, set.closest(&AcceptLanguage::parse(&header)), "{header}");
+            assert_ne!(found.map(|found| set.text(found.locale)), Some("en"), "{header}");
+        }
+        let header = format!("en,{before}cy;q=0.1");
+        let found = set.closest_in(header.as_bytes()).map(|found| set.text(found.locale));
+        assert_eq!(found, Some("en"), "{header}");
+    }
 }
 
 #[test]
