@@ -123,6 +123,7 @@ impl<const N: usize> Names<N> {
     }
 }
 
+#[inline]
 fn field(
     texts: &DatePatterns,
     letter: char,
@@ -131,26 +132,52 @@ fn field(
     numbers: &NumberLocale,
     output: &mut dyn fmt::Write,
 ) -> fmt::Result {
+    match number(letter, length, moment) {
+        Some((value, least)) => padded(value, least, numbers, output),
+        None => words(texts, letter, length, moment, numbers, output),
+    }
+}
+
+fn whole(value: i8) -> u32 {
+    u32::try_from(value).unwrap_or(0)
+}
+
+/// The number a field shows, and how many digits that has at least.
+#[inline]
+fn number(letter: char, length: usize, moment: &Moment) -> Option<(u32, usize)> {
     let civil = moment.civil;
-    let mut digits = |value: u32, least: usize| padded(value, least, numbers, output);
-    let whole = |value: i8| u32::try_from(value).unwrap_or(0);
     let hour = || whole(civil.hour());
     // There is no year zero: the year before 1 is 1 before Christ.
     let year_of_era = || {
         let year = i32::from(civil.year());
         if year > 0 { year } else { 1 - year }.unsigned_abs()
     };
+    Some(match letter {
+        'y' if length == 2 => (year_of_era() % 100, 2),
+        'y' | 'u' | 'Y' => (year_of_era(), length),
+        'M' | 'L' if length < 3 => (whole(civil.month()), length),
+        'd' => (whole(civil.day()), length),
+        'h' => ((hour() + 11) % 12 + 1, length),
+        'H' => (hour(), length),
+        'K' => (hour() % 12, length),
+        'k' => ((hour() + 23) % 24 + 1, length),
+        'm' => (whole(civil.minute()), length),
+        's' => (whole(civil.second()), length),
+        _ => return None,
+    })
+}
+
+/// Writes a field of words.
+fn words(
+    texts: &DatePatterns,
+    letter: char,
+    length: usize,
+    moment: &Moment,
+    numbers: &NumberLocale,
+    output: &mut dyn fmt::Write,
+) -> fmt::Result {
+    let civil = moment.civil;
     match letter {
-        'y' if length == 2 => digits(year_of_era() % 100, 2),
-        'y' | 'u' | 'Y' => digits(year_of_era(), length),
-        'M' | 'L' if length < 3 => digits(whole(civil.month()), length),
-        'd' => digits(whole(civil.day()), length),
-        'h' => digits((hour() + 11) % 12 + 1, length),
-        'H' => digits(hour(), length),
-        'K' => digits(hour() % 12, length),
-        'k' => digits((hour() + 23) % 24 + 1, length),
-        'm' => digits(whole(civil.minute()), length),
-        's' => digits(whole(civil.second()), length),
         'M' | 'L' => {
             let month = usize::try_from(civil.month() - 1).unwrap_or(0);
             let name = match (letter, length) {
@@ -166,8 +193,9 @@ fn field(
             output.write_str(alone.or_else(|| DAYS.of(texts, length, day)).unwrap_or("?"))
         }
         'a' | 'b' | 'B' => {
-            let half = if hour() < 12 { "am" } else { "pm" };
-            let minute = u16::try_from(hour() * 60 + whole(civil.minute())).unwrap_or(0);
+            let hour = whole(civil.hour());
+            let half = if hour < 12 { "am" } else { "pm" };
+            let minute = u16::try_from(hour * 60 + whole(civil.minute())).unwrap_or(0);
             let period = if letter == 'B' { period(texts, minute).unwrap_or(half) } else { half };
             name(texts, keys::PERIOD, length, period, output)
         }
@@ -178,16 +206,23 @@ fn field(
 }
 
 /// A number of at least so many digits, without groups.
+#[inline]
 fn padded(value: u32, least: usize, numbers: &NumberLocale, output: &mut dyn fmt::Write) -> fmt::Result {
-    if let Some(digits) = numbers.two_digits(value, least) {
-        return output.write_str(digits);
+    match numbers.two_digits(value, least) {
+        Some(digits) => output.write_str(digits),
+        None => long(value, least, numbers, output),
     }
+}
+
+/// A number of more than two digits, or of digits that are not ASCII.
+fn long(value: u32, least: usize, numbers: &NumberLocale, output: &mut dyn fmt::Write) -> fmt::Result {
     // A year.
     if let (1000..10_000, ..=4) = (value, least)
         && let Some((century, year)) =
             numbers.two_digits(value / 100, 2).zip(numbers.two_digits(value % 100, 2))
+        && let ([a, b], [c, d]) = (century.as_bytes(), year.as_bytes())
+        && let Ok(year) = core::str::from_utf8(&[*a, *b, *c, *d])
     {
-        output.write_str(century)?;
         return output.write_str(year);
     }
     let format = NumberFormat {
