@@ -38,7 +38,7 @@ pub struct Catalog {
     /// The texts of all messages, and their keys.
     arena: Arena,
     rows: Vec<KeyRow>,
-    /// The places of rows, by the hash of their keys.
+    /// The places of rows, by the hash of their keys; empty where there are so few that they are looked through.
     places: HashTable<u32>,
     hasher: KeyHasher,
 }
@@ -53,6 +53,9 @@ pub struct KeyHasher(DefaultHashBuilder);
 
 /// How many keys of one hash are told apart. Of keys that nobody has made for it, two of a million million are alike.
 const MOST_ALIKE: usize = 64;
+
+/// How many rows are looked through: a table would take more than they do, and be no faster.
+const FEW: usize = 16;
 
 /// The hash of a key. Made by [`KeyHasher::hash`].
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
@@ -221,7 +224,7 @@ impl Catalog {
             section: section.into(),
             arena: compiler.finish(),
             rows: Vec::with_capacity(bodies.len()),
-            places: HashTable::with_capacity(bodies.len()),
+            places: HashTable::new(),
             hasher: hasher.clone(),
         };
         let mut crowded = 0;
@@ -270,7 +273,11 @@ impl Catalog {
             compared.set(compared.get() + 1);
             self.key(*at) == text
         };
-        let known = self.places.find(hash.0, is_same).copied();
+        let known = if self.places.is_empty() {
+            self.place(hash, text)
+        } else {
+            self.places.find(hash.0, is_same).copied()
+        };
         if compared.get() > MOST_ALIKE {
             // Only keys that were made for it have so many others of their hash.
             return false;
@@ -286,11 +293,21 @@ impl Catalog {
         // Catalogs are bounded by the length of their files, far below the bound of the type.
         let at = u32::try_from(self.rows.len()).unwrap_or(u32::MAX);
         self.rows.push(KeyRow { key, row, line });
-        let Self { section, arena, rows, places, hasher, .. } = self;
-        places.insert_unique(hash.0, at, |at| {
+        if self.rows.len() <= FEW {
+            return true;
+        }
+        let Self { section, arena, rows, places, hasher } = self;
+        let hash_of = |at: &u32| {
             let key = rows.get(*at as usize).map_or("", |row| arena.str(row.key));
             hasher.hash_in(section, key).0
-        });
+        };
+        if places.is_empty() {
+            places.reserve(rows.capacity(), hash_of);
+            for at in 0..at {
+                places.insert_unique(hash_of(&at), at, hash_of);
+            }
+        }
+        places.insert_unique(hash.0, at, hash_of);
         true
     }
 
@@ -305,11 +322,13 @@ impl Catalog {
 
     #[inline]
     fn place(&self, hash: KeyHash, key: &str) -> Option<u32> {
-        let has_key = |at: &u32| {
-            let known = self.rows.get(*at as usize).and_then(|row| self.arena.bytes(row.key));
-            known == Some(key.as_bytes())
+        let has_key = |row: &KeyRow| {
+            row.key.length() as usize == key.len() && self.arena.bytes(row.key) == Some(key.as_bytes())
         };
-        self.places.find(hash.0, has_key).copied()
+        if self.places.is_empty() {
+            return (0..).zip(&self.rows).find(|(_, row)| has_key(row)).map(|(at, _)| at);
+        }
+        self.places.find(hash.0, |at| self.rows.get(*at as usize).is_some_and(has_key)).copied()
     }
 
     /// What there is for a key, without its section: `seats.left`.
@@ -318,7 +337,7 @@ impl Catalog {
     }
 
     /// The row of a key without its section, whose whole, `booking.seats.left`, has been hashed by the hasher that this
-    /// catalog was compiled with. With another hash, nothing is found.
+    /// catalog was compiled with. With another hash, what is there may not be found.
     #[inline]
     pub fn find_hashed(&self, hash: KeyHash, key: &str) -> Option<u32> {
         self.place(hash, key)

@@ -58,8 +58,8 @@ pub(crate) struct Compiler {
     patterns: Vec<Slice>,
 }
 
-/// How many of the last functions are asked whether a new one is the same.
-const REMEMBERED_CALLS: usize = 32;
+/// How many of the last functions, or tags, are asked whether a new one is the same.
+const REMEMBERED: usize = 32;
 
 /// The variables of a message, by name.
 type Names<'m> = SmallMap<&'m str, Variable>;
@@ -75,12 +75,12 @@ struct Variable {
     plain: Option<Operation>,
 }
 
-/// Whether an element is a text, or a variable as it is.
+/// Whether an element is a text, or a variable as it is: one operation.
 fn is_plain(element: &Element) -> bool {
+    let is_short = |text: &str| text.len() <= LONGEST;
     match element {
-        Element::Text(_) => true,
+        Element::Text(text) => is_short(text),
         Element::Expression(expression) => {
-            let is_short = |name: &str| name.len() <= LONGEST;
             matches!(&expression.operand, Some(model::Operand::Variable(name)) if is_short(name))
                 && expression.function.is_none()
         }
@@ -108,8 +108,10 @@ impl Compiler {
     /// # Errors
     /// Those of the source.
     pub(crate) fn add_source(&mut self, source: &str) -> Result<Body, MessageErrors> {
-        if is_only_text(source) {
-            return Ok(Body::Text(self.put(source)));
+        if is_only_text(source)
+            && let Some(text) = self.only_text(source)
+        {
+            return Ok(text);
         }
         Ok(self.add(&Message::parse(source)?))
     }
@@ -118,12 +120,16 @@ impl Compiler {
     pub(crate) fn add(&mut self, message: &Message) -> Body {
         let mut names = Names::new();
         if let (model::Body::Pattern(pattern), []) = (&message.body, &*message.declarations) {
-            match pattern.as_slice() {
-                [Element::Text(text)] => return Body::Text(self.put(text)),
-                pattern if pattern.iter().all(is_plain) => {
-                    return Body::Plain(self.pattern(pattern, &mut names));
-                }
-                _ => {}
+            if let [Element::Text(text)] = pattern.as_slice()
+                && let Some(text) = self.only_text(text)
+            {
+                return text;
+            }
+            if pattern.len() <= LONGEST
+                && pattern.iter().all(is_plain)
+                && let Some((start, length)) = short(self.pattern(pattern, &mut names))
+            {
+                return Body::Plain { start, length };
             }
         }
         let declared = index(self.placeholders.len());
@@ -164,6 +170,12 @@ impl Compiler {
         let at = index(self.routines.len());
         self.routines.push(routine);
         if self.is_plural(&routine) { Body::Plural(at) } else { Body::Routine(at) }
+    }
+
+    /// A message of one text; none where that is longer than any message that is parsed.
+    fn only_text(&mut self, text: &str) -> Option<Body> {
+        let length = u16::try_from(text.len()).ok()?;
+        Some(Body::Text { start: self.put(text).start, length })
     }
 
     fn is_plural(&self, routine: &Routine) -> bool {
@@ -279,6 +291,16 @@ impl Compiler {
     }
 
     fn tag<'m>(&mut self, markup: &'m Markup, names: &mut Names<'m>) -> u32 {
+        let last = self.tags.len().saturating_sub(REMEMBERED);
+        let is_same = |tag: &Tag| {
+            let name = self.text.get(tag.name.start as usize..tag.name.end as usize);
+            tag.kind == markup.kind && tag.options == Slice::default() && name == Some(&markup.name)
+        };
+        if markup.options.is_empty()
+            && let Some(at) = self.tags.iter().skip(last).position(is_same)
+        {
+            return index(last + at);
+        }
         let name = self.put(&markup.name);
         let options = self.settings(&markup.options, names);
         self.tags.push(Tag { kind: markup.kind, name, options });
@@ -338,7 +360,7 @@ impl Compiler {
             let name = self.put(&function.name);
             Call::Custom { name, options: self.settings(own, names) }
         };
-        let last = self.calls.len().saturating_sub(REMEMBERED_CALLS);
+        let last = self.calls.len().saturating_sub(REMEMBERED);
         let known = match &call {
             Call::BuiltIn(built_in) if built_in.runtime.is_none() => {
                 self.calls.iter().skip(last).position(|other| *other == call).map(|at| last + at)

@@ -42,19 +42,19 @@ impl<'p> ProgramRef<'p> {
     /// Room for what is said: that of a text, and some for values.
     pub(super) fn usual_length(&self) -> usize {
         match self.body {
-            Body::Text(text) => (text.end - text.start) as usize,
+            Body::Text { length, .. } => length.into(),
             _ => 64,
         }
     }
 }
 
-/// Where a message lies in its arena.
+/// Where a message lies in its arena, in eight bytes: a catalog has one for each.
 #[derive(Clone, Copy, Debug)]
 pub(crate) enum Body {
     /// One piece of text: what most messages of a site are.
-    Text(Slice),
+    Text { start: u32, length: u16 },
     /// Only texts and arguments as they are: operations.
-    Plain(Slice),
+    Plain { start: u32, length: u16 },
     /// A plural: one parameter, declared as a number, selects and is shown as it is.
     Plural(u32),
     /// All others.
@@ -128,6 +128,12 @@ pub(crate) struct Slice {
 }
 
 impl Slice {
+    /// How long it is.
+    #[inline]
+    pub(crate) const fn length(self) -> u32 {
+        self.end.wrapping_sub(self.start)
+    }
+
     /// The first so many bytes of a text.
     pub(crate) fn first(self, length: usize) -> Self {
         let end = u32::try_from(length).unwrap_or(u32::MAX).saturating_add(self.start);

@@ -7,6 +7,8 @@ use crow_fly_core::chain::Chains;
 use crow_fly_core::check::{Project, check};
 use crow_fly_core::finding::{Finding, Position};
 use crow_fly_core::locale_set::LocaleSet;
+use crow_fly_core::message::FormatContext;
+use crow_fly_core::value::Args;
 use proptest::prelude::*;
 
 use crate::tag;
@@ -345,6 +347,30 @@ proptest! {
                 let place = entry.position(&source, at..at);
                 prop_assert!(place.line >= 1 && place.column >= 2);
             }
+        }
+    }
+
+    /// Few messages are looked through, many are found in a table: both find all there are, and their groups.
+    #[test]
+    fn every_message_is_found_however_many_there_are(
+        keys in proptest::collection::btree_set("[a-c]{1,2}(\\.[a-c]{1,2}){0,2}", 0..60), other in "[a-c.]{1,6}",
+    ) {
+        let is_group = |key: &str| keys.iter().any(|other| other.strip_prefix(key).is_some_and(|rest| rest.starts_with('.')));
+        let keys: Vec<&str> = keys.iter().map(String::as_str).filter(|key| !is_group(key)).collect();
+        let text: String = keys.iter().map(|key| format!("{key} = '{key}'\n")).collect();
+        let (catalog, findings) = Catalog::compile("en", "home", &SectionSource::from_toml(&text));
+        prop_assert!(findings.is_empty() && catalog.keys().eq(keys.iter().copied()));
+        let context = FormatContext::of(&tag("en"));
+        for (key, line) in keys.iter().zip(1..) {
+            let Entry::Message(message) = catalog.get(key) else { panic!("{key} is not found in {keys:?}") };
+            prop_assert_eq!(message.format(&context, &Args::new()).text(), *key);
+            prop_assert_eq!(catalog.line(key), Some(line));
+            for (dot, _) in key.match_indices('.') {
+                prop_assert!(matches!(catalog.get(&key[..dot]), Entry::Group), "{}", &key[..dot]);
+            }
+        }
+        if !keys.contains(&other.as_str()) && !is_group(&other) {
+            prop_assert!(matches!(catalog.get(&other), Entry::Missing), "{}", other);
         }
     }
 

@@ -130,9 +130,9 @@ impl<'p, 'v> Formatting<'p, 'v, '_> {
             None => &mut nobody,
         };
         match self.program.body {
-            Body::Text(text) => output.text(arena.str(text)),
-            Body::Plain(operations) => {
-                for operation in operations.of(&arena.operations) {
+            Body::Text { start, length } => output.text(arena.str(Slice::short(start, length))),
+            Body::Plain { start, length } => {
+                for operation in Slice::short(start, length).of(&arena.operations) {
                     plain(input, operation, report, output)?;
                 }
                 Ok(())
