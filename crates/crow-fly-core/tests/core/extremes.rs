@@ -9,6 +9,7 @@ use crow_fly_core::args;
 use crow_fly_core::catalog::{Catalog, SectionSource};
 use crow_fly_core::datetime::{DateValue, RelativeUnit};
 use crow_fly_core::locale_set::LocaleSet;
+use crow_fly_core::message::model::{Body, Element};
 use crow_fly_core::message::{FormatContext, Message, Program, SyntaxTree};
 use crow_fly_core::number::{Category, Currency, Decimal, Unit};
 use crow_fly_core::policy::{Facts, LocaleSource, Policy};
@@ -211,5 +212,24 @@ proptest! {
     fn no_extreme_text_upsets_what_reads_it(text in extreme()) {
         read_everywhere(&text);
         format_everywhere(&text);
+    }
+}
+
+/// A model that was not parsed may have longer texts, and more of them, than any source.
+#[test]
+fn a_model_of_any_length_says_all_of_it() {
+    let context = FormatContext::of(&tag("en"));
+    let says = |pattern: Vec<Element>, text: &str| {
+        let message = Message { body: Body::Pattern(pattern), ..Message::parse("").unwrap() };
+        Program::compile(&message).format(&context, &args! { ship: "Curlew" }).text() == text
+    };
+    let Body::Pattern(ship) = Message::parse("{$ship}").unwrap().body else { panic!("it has one pattern") };
+    for length in [65_534, 65_535, 65_536, 65_537, 200_000] {
+        let text = "\u{e9}x".repeat(length / 3) + &"y".repeat(length % 3);
+        let long = Element::Text(text.clone());
+        assert!(says(vec![long.clone()], &text), "{length}");
+        assert!(says(vec![long, ship[0].clone()], &format!("{text}\u{2068}Curlew\u{2069}")), "{length}");
+        let many = vec![Element::Text("z".to_owned()); length];
+        assert!(says(many, &"z".repeat(length)), "{length}");
     }
 }
