@@ -357,7 +357,8 @@ proptest! {
     ) {
         let is_group = |key: &str| keys.iter().any(|other| other.strip_prefix(key).is_some_and(|rest| rest.starts_with('.')));
         let keys: Vec<&str> = keys.iter().map(String::as_str).filter(|key| !is_group(key)).collect();
-        let text: String = keys.iter().map(|key| format!("{key} = '{key}'\n")).collect();
+        let lines: Vec<String> = keys.iter().map(|key| format!("{key} = '{key}'")).collect();
+        let text = lines.join("\n");
         let (catalog, findings) = Catalog::compile("en", "home", &SectionSource::from_toml(&text));
         prop_assert!(findings.is_empty() && catalog.keys().eq(keys.iter().copied()));
         let context = FormatContext::of(&tag("en"));
