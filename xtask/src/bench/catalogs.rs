@@ -82,7 +82,7 @@ pub(super) fn catalogs(table: &Table<'_>) {
         json,
     );
     let demo_bytes: usize = files.iter().map(String::len).sum();
-    heap(table, "heap of the demo's catalogs; their files", 2.5, demo_bytes, &sources);
+    heap(table, "heap of the demo's catalogs; their files", 2.2, demo_bytes, &sources);
     let (time, size) = (
         "a catalog of 100,000 messages; one of 10,000 ten times",
         "heap of 100,000 messages; their keys and texts",
@@ -104,7 +104,7 @@ pub(super) fn catalogs(table: &Table<'_>) {
         },
     );
     let bytes = many.entries().iter().map(|entry| entry.key().len() + entry.text().len()).sum();
-    heap(table, size, 2.2, bytes, &[many]);
+    heap(table, size, 2.0, bytes, &[many]);
 }
 
 fn ten_times(mut run: impl FnMut()) -> impl FnMut() {
