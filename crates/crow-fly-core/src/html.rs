@@ -103,20 +103,20 @@ pub(crate) struct Escaped<'w>(pub(crate) &'w mut dyn Write);
 
 impl Write for Escaped<'_> {
     fn write_str(&mut self, text: &str) -> fmt::Result {
-        let mut rest = text;
-        while let Some(at) = rest.find(['&', '<', '>', '"', '\'']) {
-            let (before, from) = rest.split_at(at);
-            self.0.write_str(before)?;
-            let entity = match from.as_bytes().first() {
-                Some(b'&') => "&amp;",
-                Some(b'<') => "&lt;",
-                Some(b'>') => "&gt;",
-                Some(b'"') => "&quot;",
-                _ => "&#39;",
+        let mut written = 0;
+        for (at, byte) in text.bytes().enumerate() {
+            let entity = match byte {
+                b'&' => "&amp;",
+                b'<' => "&lt;",
+                b'>' => "&gt;",
+                b'"' => "&quot;",
+                b'\'' => "&#39;",
+                _ => continue,
             };
+            self.0.write_str(text.get(written..at).unwrap_or_default())?;
             self.0.write_str(entity)?;
-            rest = from.get(1..).unwrap_or_default();
+            written = at + 1;
         }
-        self.0.write_str(rest)
+        self.0.write_str(text.get(written..).unwrap_or_default())
     }
 }

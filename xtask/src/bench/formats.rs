@@ -43,7 +43,7 @@ fn markup(table: &Table<'_>) {
     let args = || args! { name: black_box("Mair & Siôn") };
     table.row(
         "HTML with markup and a name; `push_str` and escaping",
-        6.0,
+        4.2,
         || {
             black_box(black_box(&thanks).format(&english, &args()).html());
         },

@@ -2,10 +2,10 @@
 
 use alloc::borrow::Cow;
 use alloc::format;
-use alloc::string::String;
 use core::fmt::{self, Write};
 
 use smallvec::SmallVec;
+use smol_str::SmolStr;
 
 use super::context::FormatContext;
 use super::markup::{MarkupTag, element};
@@ -21,7 +21,7 @@ pub(super) struct HtmlOutput<'w> {
     to: &'w mut dyn Write,
     context: &'w FormatContext,
     /// What is open: the name, and what closes it; nothing where it was refused.
-    open: SmallVec<[(String, Option<Cow<'static, str>>); 2]>,
+    open: SmallVec<[(SmolStr, Option<Cow<'static, str>>); 2]>,
 }
 
 impl<'w> HtmlOutput<'w> {
@@ -71,7 +71,7 @@ impl Sink for HtmlOutput<'_> {
             // What was refused in between is not in the page: it does not hinder what is. Only a hostile message has
             // more of it than this, and is not searched for each of its closes.
             let is_last =
-                |(name, close): &(String, Option<Cow<'static, str>>)| name == tag.name || close.is_some();
+                |(name, close): &(SmolStr, Option<Cow<'static, str>>)| name == tag.name || close.is_some();
             let behind = self.open.iter().rev().take(64).position(is_last);
             let at = behind.and_then(|behind| self.open.len().checked_sub(behind + 1));
             let at = at.filter(|at| self.open.get(*at).is_some_and(|one| one.0 == tag.name));

@@ -69,12 +69,12 @@ fn is_own_path(address: &str) -> bool {
 impl MarkupTag<'_> {
     /// Whether a name is that of an element that markup may become.
     pub(crate) fn is_element(name: &str) -> bool {
-        ELEMENTS.contains(&name)
+        ELEMENTS.iter().any(|element| element.name == name)
     }
 
     /// The elements that markup may become.
     pub(crate) fn elements() -> impl Iterator<Item = &'static str> {
-        ELEMENTS.into_iter()
+        ELEMENTS.iter().map(|element| element.name)
     }
 
     /// Whether an option of markup that the application has no handler for reaches a page.
@@ -99,10 +99,22 @@ impl MarkupTag<'_> {
     }
 }
 
+/// An element that markup may become, with its tags.
+struct Element {
+    name: &'static str,
+    start: &'static str,
+    end: &'static str,
+}
+
+macro_rules! elements {
+    ($($name:literal)*) => {
+        [$(Element { name: $name, start: concat!("<", $name, ">"), end: concat!("</", $name, ">") }),*]
+    };
+}
+
 /// The elements that markup may become: they change how words look or sound, or lead somewhere.
-const ELEMENTS: [&str; 19] = [
-    "a", "abbr", "b", "br", "cite", "code", "dfn", "em", "i", "kbd", "mark", "q", "s", "small", "span",
-    "strong", "sub", "sup", "u",
+static ELEMENTS: [Element; 19] = elements![
+    "a" "abbr" "b" "br" "cite" "code" "dfn" "em" "i" "kbd" "mark" "q" "s" "small" "span" "strong" "sub" "sup" "u"
 ];
 
 /// The attributes that an option may become, on every element.
@@ -119,7 +131,7 @@ const SCRIPTS: [&str; 3] = ["javascript:", "vbscript:", "data:"];
 /// The elements of the list take the attributes of the list. Markup of the application's own, which has a `handler` or
 /// a name of no element, takes all options but those that could run a script.
 pub(super) fn is_allowed(element: &str, handler: bool, option: &str, value: &str) -> bool {
-    if !handler && ELEMENTS.contains(&element) {
+    if !handler && MarkupTag::is_element(element) {
         return ATTRIBUTES.contains(&option) || element == "a" && option == "href" && is_safe_address(value);
     }
     let name = option.to_ascii_lowercase();
@@ -141,17 +153,21 @@ pub(super) fn element(
     tag: &MarkupTag<'_>,
     bad: &mut dyn FnMut(FormatError),
 ) -> Option<(Cow<'static, str>, Cow<'static, str>)> {
-    let element = ELEMENTS.into_iter().find(|element| *element == tag.name)?;
-    let void = element == "br";
+    let element = ELEMENTS.iter().find(|element| element.name == tag.name)?;
+    let void = element.name == "br";
     if void != (tag.kind == MarkupKind::Standalone) {
         return None;
     }
+    let end = if void { "" } else { element.end };
+    if tag.options.is_empty() {
+        return Some((element.start.into(), end.into()));
+    }
     let mut start = Html::default();
     start.push_trusted("<");
-    start.push_trusted(element);
+    start.push_trusted(element.name);
     for (name, value) in &tag.options {
         // Where a handler has passed the tag on, this has not been asked before.
-        if !is_allowed(element, false, name, value) {
+        if !is_allowed(element.name, false, name, value) {
             bad(refused_option(name, value));
             continue;
         }
@@ -163,8 +179,7 @@ pub(super) fn element(
         start.push_trusted("\"");
     }
     start.push_trusted(">");
-    let end = if void { Cow::Borrowed("") } else { Cow::Owned(alloc::format!("</{element}>")) };
-    Some((Cow::Owned(start.into_string()), end))
+    Some((Cow::Owned(start.into_string()), end.into()))
 }
 
 /// Why an option of markup does not reach the page.
