@@ -54,7 +54,7 @@ pub struct KeyHasher(DefaultHashBuilder);
 /// How many keys of one hash are told apart. Of keys that nobody has made for it, two of a million million are alike.
 const MOST_ALIKE: usize = 64;
 
-/// How many rows are looked through: a table would take more than they do, and be no faster.
+/// Up to so many rows are looked through one by one: a table of hashes would take a third more memory, and be no faster.
 const FEW: usize = 16;
 
 /// The hash of a key. Made by [`KeyHasher::hash`].
