@@ -56,9 +56,9 @@ fn run_in(folder: &Path, only: &str) -> Result<Counts> {
             let path = folder.join(format!("out.{file}"));
             let text =
                 std::fs::read_to_string(&path).with_context(|| format!("reading {}", path.display()))?;
-            let total = text
-                .lines()
-                .find_map(|line| line.strip_prefix("totals: ").or(line.strip_prefix("summary: ")));
+            // The summary at the top has what other threads have done before as well.
+            let line = |name| text.lines().find_map(|line| line.strip_prefix(name));
+            let total = line("totals: ").or_else(|| line("summary: "));
             Ok(total.context("no total")?.trim().parse::<f64>()? / calls.parse::<f64>()?)
         };
         counts.insert(name.to_owned(), (count(at * 2 + 1, ours)?, count(at * 2 + 2, baseline)?));
