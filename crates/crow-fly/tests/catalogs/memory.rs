@@ -102,7 +102,7 @@ async fn under_a_budget_what_has_just_been_loaded_stays() {
     assert_eq!((in_memory(&crow), crow.health().drops), (vec!["booking".to_owned(), "home".to_owned()], 1));
     assert!(crow.health().bytes <= 1 << 20);
     // A larger one takes the room of both.
-    let more: Vec<String> = lines.iter().take(2500).map(|line| format!("more-{line}")).collect();
+    let more: Vec<String> = lines.iter().take(4000).map(|line| format!("more-{line}")).collect();
     source.write("en", "long", &format!("{}\n{}", lines.join("\n"), more.join("\n")));
     crow.reload().await.unwrap();
     t.load(["home"]).await.unwrap();

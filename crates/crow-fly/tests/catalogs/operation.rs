@@ -71,7 +71,7 @@ async fn health_is_a_page_of_json() {
               "file": "en/home.toml",
               "status": "ready",
               "messages": 2,
-              "bytes": 112,
+              "bytes": 68,
               "error": null
             }
           ]
@@ -85,7 +85,7 @@ async fn health_is_a_page_of_json() {
               "file": "cy/home.toml",
               "status": "ready",
               "messages": 1,
-              "bytes": 73,
+              "bytes": 33,
               "error": null
             }
           ]
