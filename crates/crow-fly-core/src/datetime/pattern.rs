@@ -138,6 +138,7 @@ fn field(
     }
 }
 
+/// A field of a date, none of which is negative.
 fn whole(value: i8) -> u32 {
     u32::try_from(value).unwrap_or(0)
 }
