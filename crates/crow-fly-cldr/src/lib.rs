@@ -32,6 +32,7 @@ pub mod texts;
 pub mod zones;
 
 mod code;
+mod key_list;
 #[path = "generated/mod.rs"]
 #[rustfmt::skip]
 #[allow(clippy::pedantic, reason = "data as it was written")]

@@ -3,15 +3,18 @@
 //! The keys are in the program. What they stand for is in [`data`], a block for each file and language,
 //! which is opened when a text of it is first asked for, and stays.
 
-use core::cmp::Ordering;
+use alloc::string::String;
 
 use crate::data;
+use crate::key_list::KeyList;
+
+pub use crate::key_list::GROUP;
 
 /// A file of texts.
 #[derive(Clone, Copy, Debug)]
 pub struct Texts {
     file: u8,
-    keys: Keys,
+    keys: KeyList,
 }
 
 /// The texts of one locale, with those it inherits.
@@ -28,7 +31,7 @@ pub struct Key(pub(crate) u16);
 
 impl Texts {
     pub(crate) const fn new(file: u8, keys: &'static [u8]) -> Self {
-        Self { file, keys: Keys(keys) }
+        Self { file, keys: KeyList::new(keys) }
     }
 
     /// The text of `key` in exactly this locale or one it inherits from; none where the locale is not in the data.
@@ -44,16 +47,7 @@ impl Texts {
 
     /// Finds a key.
     pub fn key(self, key: &str) -> Option<Key> {
-        let (mut low, mut high) = (0, self.keys.len());
-        while low < high {
-            let middle = low + (high - low) / 2;
-            match self.keys.bytes(middle)?.cmp(key.as_bytes()) {
-                Ordering::Less => low = middle + 1,
-                Ordering::Greater => high = middle,
-                Ordering::Equal => return u16::try_from(middle).ok().map(Key),
-            }
-        }
-        None
+        self.keys.find(key.as_bytes()).map(Key)
     }
 
     /// Finds a key by its parts where code is compiled: for constants, so that nothing is searched at run time.
@@ -61,20 +55,11 @@ impl Texts {
     /// # Panics
     /// Where the file has no such key; the constant then does not compile.
     pub const fn constant(self, parts: &[&str]) -> Key {
-        let (wanted, wanted_length) = joined(parts);
-        let (mut low, mut high) = (0, self.keys.len());
-        while low < high {
-            let middle = low + (high - low) / 2;
-            let (start, end) = self.keys.place(middle);
-            match compare(self.keys.0, start, end, &wanted, wanted_length) {
-                Ordering::Less => low = middle + 1,
-                Ordering::Greater => high = middle,
-                // Places of keys are written in two bytes.
-                #[allow(clippy::cast_possible_truncation, reason = "there are `u16` keys")]
-                Ordering::Equal => return Key(middle as u16),
-            }
+        let (wanted, length) = joined(parts);
+        match self.keys.find(wanted.split_at(length).0) {
+            Some(place) => Key(place),
+            None => panic!("the file has no such key"),
         }
-        panic!("the file has no such key")
     }
 
     /// Finds keys that differ in their last part, where code is compiled.
@@ -105,31 +90,21 @@ impl Texts {
         keys
     }
 
-    /// The text of a key.
-    pub fn key_text(self, key: Key) -> Option<&'static str> {
-        self.keys.text(usize::from(key.0))
+    /// What a key is written as.
+    pub fn key_text(self, key: Key) -> Option<String> {
+        self.keys.text(key.0)
     }
 
     /// Every key, sorted.
-    pub fn keys(self) -> impl Iterator<Item = &'static str> {
-        (0..self.keys.len()).filter_map(move |at| self.keys.text(at))
+    pub fn keys(self) -> impl Iterator<Item = String> {
+        self.keys.iter()
     }
 
     /// The keys that begin with a part, without it and the `/` behind it.
-    pub fn keys_of(self, part: &str) -> impl Iterator<Item = &'static str> {
-        let (mut low, mut high) = (0, self.keys.len());
-        while low < high {
-            let middle = low + (high - low) / 2;
-            if self.keys.bytes(middle).unwrap_or_default() < part.as_bytes() {
-                low = middle + 1;
-            } else {
-                high = middle;
-            }
-        }
-        // Keys are sorted, so that those that begin with these letters are together: `part`, `part-x`, `part/y`.
-        (low..self.keys.len())
-            .map_while(move |at| self.keys.text(at)?.strip_prefix(part))
-            .filter_map(|rest| rest.strip_prefix('/'))
+    pub fn keys_of(self, part: &str) -> impl Iterator<Item = String> {
+        self.keys
+            .with_prefix(part)
+            .filter_map(move |key| key.strip_prefix(part)?.strip_prefix('/').map(String::from))
     }
 
     /// Whether the data has texts of the locale.
@@ -156,40 +131,6 @@ impl LocaleTexts {
     }
 }
 
-/// Keys, sorted: `u16` of how many, `u32` of where each ends, and their texts one after the other, little-endian.
-#[derive(Clone, Copy, Debug)]
-struct Keys(&'static [u8]);
-
-impl Keys {
-    const fn len(self) -> usize {
-        u16::from_le_bytes([self.0[0], self.0[1]]) as usize
-    }
-
-    /// Where a key starts and ends.
-    const fn place(self, at: usize) -> (usize, usize) {
-        let texts = 2 + self.len() * 4;
-        let start = if at == 0 { 0 } else { self.end(at - 1) };
-        (texts + start, texts + self.end(at))
-    }
-
-    const fn end(self, at: usize) -> usize {
-        let place = 2 + at * 4;
-        u32::from_le_bytes([self.0[place], self.0[place + 1], self.0[place + 2], self.0[place + 3]]) as usize
-    }
-
-    fn text(self, at: usize) -> Option<&'static str> {
-        core::str::from_utf8(self.bytes(at)?).ok()
-    }
-
-    fn bytes(self, at: usize) -> Option<&'static [u8]> {
-        if at >= self.len() {
-            return None;
-        }
-        let (start, end) = self.place(at);
-        self.0.get(start..end)
-    }
-}
-
 /// The longest key that code is compiled with.
 const LONGEST: usize = 64;
 
@@ -212,26 +153,4 @@ const fn joined(parts: &[&str]) -> ([u8; LONGEST], usize) {
         part += 1;
     }
     (key, length)
-}
-
-/// Compares the bytes between two places with so many others.
-const fn compare(bytes: &[u8], start: usize, end: usize, other: &[u8], other_length: usize) -> Ordering {
-    let length = end - start;
-    let mut at = 0;
-    while at < length && at < other_length {
-        if bytes[start + at] < other[at] {
-            return Ordering::Less;
-        }
-        if bytes[start + at] > other[at] {
-            return Ordering::Greater;
-        }
-        at += 1;
-    }
-    if length < other_length {
-        Ordering::Less
-    } else if length > other_length {
-        Ordering::Greater
-    } else {
-        Ordering::Equal
-    }
 }

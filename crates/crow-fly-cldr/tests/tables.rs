@@ -2,6 +2,7 @@
 
 #![allow(clippy::unwrap_used, reason = "a test fails by panicking")]
 
+use std::collections::BTreeSet;
 use std::path::Path;
 
 use crow_fly_cldr::formats::{CURRENCIES, DATES, LISTS, NUMBERS, UNITS};
@@ -187,9 +188,43 @@ fn a_key_is_the_same_where_code_is_compiled_and_where_it_runs() {
     for texts in [CURRENCIES, DATES, LISTS, NUMBERS, UNITS] {
         assert!(texts.keys().all(|key| {
             let parts: Vec<&str> = key.split('/').collect();
-            texts.key(key) == Some(texts.constant(&parts))
+            texts.key(&key) == Some(texts.constant(&parts))
         }));
     }
+}
+
+/// Keys are written as what they have more than the one before: each is found, what stands between two is not, and those
+/// of a part are those that a search through all of them finds.
+#[test]
+fn every_key_is_found_and_nothing_else() {
+    let mut found = 0;
+    for texts in [CURRENCIES, DATES, LISTS, NUMBERS, UNITS, OWN] {
+        let all: BTreeSet<String> = texts.keys().collect();
+        assert!(texts.keys().eq(all.iter().cloned()), "keys are sorted, and each is there once");
+        for name in &all {
+            let key = texts.key(name).unwrap_or_else(|| panic!("{name} is not found"));
+            assert_eq!(texts.key_text(key).as_ref(), Some(name));
+            found += 1;
+            for end in 0..name.len() {
+                let letter = char::from(name.as_bytes()[end]);
+                let beside = [char::from(letter as u8 - 1), char::from(letter as u8 + 1)];
+                let others =
+                    [format!("{}{}", &name[..end], beside[0]), format!("{}{}", &name[..end], beside[1])];
+                for other in others.iter().map(String::as_str).chain([&name[..end]]) {
+                    assert_eq!(texts.key(other).is_some(), all.contains(other), "{other}");
+                }
+            }
+            for other in [format!("{name}/"), format!("{name}\u{ff}"), format!("{name}a")] {
+                assert_eq!(texts.key(&other).is_some(), all.contains(&other), "{other}");
+            }
+        }
+        let parts: BTreeSet<&str> = all.iter().filter_map(|key| Some(key.split_once('/')?.0)).collect();
+        for part in parts.into_iter().chain(["", "a", "relativ", "zzz", "\u{ff}"]) {
+            let of = all.iter().filter_map(|key| key.strip_prefix(part)?.strip_prefix('/'));
+            assert!(texts.keys_of(part).eq(of), "{part}");
+        }
+    }
+    assert!(found > 8_000, "{found}");
 }
 
 #[test]
@@ -198,7 +233,7 @@ fn list_patterns_have_their_two_items_in_order() {
     for locale in LISTS.locales() {
         let texts = LISTS.of(locale).unwrap();
         for key in LISTS.keys() {
-            let Some(pattern) = texts.get(key) else { continue };
+            let Some(pattern) = texts.get(&key) else { continue };
             let (first, second) = (pattern.find("{0}"), pattern.find("{1}"));
             assert!(first.is_some() && first < second, "{locale} {key}: {pattern}");
             assert_eq!(pattern.matches('{').count(), 2, "{locale} {key}: {pattern}");
@@ -320,7 +355,7 @@ fn every_key_of_a_file_is_of_a_kind_that_is_named() {
         assert!(widths.contains(&parts[1]) && parts.get(2).is_none_or(last), "{known}");
     }
     for known in CURRENCIES.keys() {
-        let (code, form) = known.split_once('/').unwrap_or((known, OTHER));
+        let (code, form) = known.split_once('/').unwrap_or((&known, OTHER));
         let forms = [keys::currencies::NARROW, keys::currencies::NAME];
         assert!(code.len() == 3 && (forms.contains(&form) || CATEGORIES.contains(&form)), "{known}");
     }

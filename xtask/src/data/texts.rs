@@ -6,6 +6,7 @@ use std::collections::{BTreeMap, BTreeSet};
 
 use anyhow::{Context, Result, ensure};
 use crow_fly_cldr::data::join;
+use crow_fly_cldr::texts::GROUP;
 use miniz_oxide::deflate::compress_to_vec;
 
 use super::Table;
@@ -123,15 +124,21 @@ fn languages(locales: &[&str]) -> Vec<usize> {
     starts.chain([locales.len()]).collect()
 }
 
+/// The form is described in `crow-fly-cldr/src/key_list.rs`.
 fn encode_keys(keys: &[&str]) -> Result<Vec<u8>> {
-    let mut bytes = u16::try_from(keys.len())?.to_le_bytes().to_vec();
-    let mut end = 0;
-    for key in keys {
-        end += u32::try_from(key.len())?;
-        bytes.extend(end.to_le_bytes());
+    let (mut places, mut bytes) = (Vec::new(), Vec::new());
+    for group in keys.chunks(GROUP) {
+        places.extend(u16::try_from(bytes.len())?.to_le_bytes());
+        let mut before = "";
+        for key in group {
+            ensure!(key.is_ascii(), "{key:?} has a letter that is not of ASCII");
+            let shared = before.bytes().zip(key.bytes()).take_while(|(one, other)| one == other).count();
+            bytes.extend([u8::try_from(shared)?, u8::try_from(key.len() - shared)?]);
+            bytes.extend(key.bytes().skip(shared));
+            before = key;
+        }
     }
-    bytes.extend(keys.iter().flat_map(|key| key.bytes()));
-    Ok(bytes)
+    Ok([&u16::try_from(keys.len())?.to_le_bytes()[..], &places, &bytes].concat())
 }
 
 /// The texts of the locales of one language that they do not inherit.

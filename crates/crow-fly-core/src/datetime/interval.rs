@@ -80,11 +80,11 @@ fn interval(texts: &DatePatterns, wanted: &str, field: char) -> Option<String> {
         .filter_map(|known| {
             let (skeleton, of) = known.split_once('/')?;
             let fits = of.chars().eq([field]);
-            Some((skeleton::distance(&wanted_fields, skeleton).filter(|_| fits)?, skeleton))
+            Some((skeleton::distance(&wanted_fields, skeleton).filter(|_| fits)?, String::from(skeleton)))
         })
         .filter(|(distance, skeleton)| *distance < 100 && pattern(skeleton).is_some())
         .min()?;
-    Some(skeleton::adjusted(pattern(found)?, wanted, found))
+    Some(skeleton::adjusted(pattern(&found)?, wanted, &found))
 }
 
 /// Splits an interval pattern before the first field that stands a second time.

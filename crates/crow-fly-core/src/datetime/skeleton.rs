@@ -91,10 +91,10 @@ pub(super) fn nearest(texts: LocaleTexts, wanted: &str) -> Option<String> {
     let wanted_fields = fields(wanted);
     let (_, skeleton) = DATES
         .keys_of(keys::SKELETON)
-        .filter_map(|skeleton| Some((distance(&wanted_fields, skeleton)?, skeleton)))
+        .filter_map(|skeleton| Some((distance(&wanted_fields, &skeleton)?, skeleton)))
         .filter(|(_, skeleton)| pattern(skeleton).is_some())
         .min()?;
-    Some(adjusted(pattern(skeleton)?, wanted, skeleton))
+    Some(adjusted(pattern(&skeleton)?, wanted, &skeleton))
 }
 
 /// A pattern with its fields as long as those of a skeleton, where words stand for words and numbers for numbers.

@@ -134,8 +134,8 @@ impl Unit {
         Some(Self { name: known(name)?, per: Some(known(per)?) })
     }
 
-    fn name(key: Key) -> &'static str {
-        UNITS.key_text(key).and_then(|key| key.split('/').next()).unwrap_or_default()
+    fn name(key: Key) -> String {
+        UNITS.key_text(key).and_then(|key| Some(key.split_once('/')?.0.into())).unwrap_or_default()
     }
 }
 
@@ -413,13 +413,13 @@ impl NumberPatterns {
         let width = width.as_str();
         let pattern =
             |name: &str, category| Self::form(self.units, &[name, width], category).unwrap_or("{0}");
-        let amount = pattern(Unit::name(unit.name), category).replace("{0}", number);
+        let amount = pattern(&Unit::name(unit.name), category).replace("{0}", number);
         let Some(per) = unit.per.map(Unit::name) else { return amount };
         let text = |parts: &[&str]| self.units.and_then(|texts| texts.get(&key(parts)));
-        if let Some(pattern) = text(&[per, width, units::PER]) {
+        if let Some(pattern) = text(&[&per, width, units::PER]) {
             return pattern.replace("{0}", &amount);
         }
-        let name = pattern(per, Category::One).replace("{0}", "").trim().to_owned();
+        let name = pattern(&per, Category::One).replace("{0}", "").trim().to_owned();
         let joined = text(&[units::PER, width]).unwrap_or("{0}/{1}");
         joined.replace("{0}", &amount).replace("{1}", &name)
     }
