@@ -266,49 +266,63 @@ impl Catalog {
     /// Adds what there is for a key. Of two with one key the later one counts; a group is none where there is a message.
     /// False where too many keys have its hash: it is left out.
     fn put(&mut self, whole: &mut WholeKey, key: Slice, line: u32, row: Row) -> bool {
+        let new = KeyRow { key, row, line };
         let text = self.arena.str(key);
+        if self.places.is_empty() {
+            if let Some(at) = self.look_through(text) {
+                self.replace(at, new);
+            } else {
+                self.rows.push(new);
+                if self.rows.len() > FEW {
+                    self.make_table(whole);
+                }
+            }
+            return true;
+        }
         let hash = whole.hash(&self.hasher, text);
         let compared = Cell::new(0_usize);
         let is_same = |at: &u32| {
             compared.set(compared.get() + 1);
             self.key(*at) == text
         };
-        let known = if self.places.is_empty() {
-            self.place(hash, text)
-        } else {
-            self.places.find(hash.0, is_same).copied()
-        };
+        let known = self.places.find(hash.0, is_same).copied();
         if compared.get() > MOST_ALIKE {
             // Only keys that were made for it have so many others of their hash.
             return false;
         }
         if let Some(at) = known {
-            if let Some(known) = self.rows.get_mut(at as usize)
-                && !matches!(row, Row::Group)
-            {
-                *known = KeyRow { key, row, line };
-            }
+            self.replace(at, new);
             return true;
         }
         // Catalogs are bounded by the length of their files, far below the bound of the type.
         let at = u32::try_from(self.rows.len()).unwrap_or(u32::MAX);
-        self.rows.push(KeyRow { key, row, line });
-        if self.rows.len() <= FEW {
-            return true;
-        }
+        self.rows.push(new);
         let Self { section, arena, rows, places, hasher } = self;
         let hash_of = |at: &u32| {
             let key = rows.get(*at as usize).map_or("", |row| arena.str(row.key));
             hasher.hash_in(section, key).0
         };
-        if places.is_empty() {
-            places.reserve(rows.capacity(), hash_of);
-            for at in 0..at {
-                places.insert_unique(hash_of(&at), at, hash_of);
-            }
-        }
         places.insert_unique(hash.0, at, hash_of);
         true
+    }
+
+    /// Puts a message in place of what has its key. A group takes no place of a message.
+    fn replace(&mut self, at: u32, new: KeyRow) {
+        if let Some(known) = self.rows.get_mut(at as usize)
+            && !matches!(new.row, Row::Group)
+        {
+            *known = new;
+        }
+    }
+
+    /// Makes the table of hashes, with room for all rows that there will be.
+    fn make_table(&mut self, whole: &mut WholeKey) {
+        let Self { arena, rows, places, hasher, .. } = self;
+        // It is empty: nothing is hashed again.
+        places.reserve(rows.capacity(), |_| 0);
+        for (at, row) in (0..).zip(&*rows) {
+            places.insert_unique(whole.hash(hasher, arena.str(row.key)).0, at, |_| 0);
+        }
     }
 
     /// The hash of a key without its section.
@@ -322,13 +336,22 @@ impl Catalog {
 
     #[inline]
     fn place(&self, hash: KeyHash, key: &str) -> Option<u32> {
-        let has_key = |row: &KeyRow| {
-            row.key.length() as usize == key.len() && self.arena.bytes(row.key) == Some(key.as_bytes())
-        };
         if self.places.is_empty() {
-            return (0..).zip(&self.rows).find(|(_, row)| has_key(row)).map(|(at, _)| at);
+            return self.look_through(key);
         }
-        self.places.find(hash.0, |at| self.rows.get(*at as usize).is_some_and(has_key)).copied()
+        let is_same = |at: &u32| self.rows.get(*at as usize).is_some_and(|row| self.has_key(row, key));
+        self.places.find(hash.0, is_same).copied()
+    }
+
+    /// The row of a key, where there are few of them.
+    #[inline]
+    fn look_through(&self, key: &str) -> Option<u32> {
+        (0..).zip(&self.rows).find(|(_, row)| self.has_key(row, key)).map(|(at, _)| at)
+    }
+
+    #[inline]
+    fn has_key(&self, row: &KeyRow, key: &str) -> bool {
+        row.key.length() as usize == key.len() && self.arena.bytes(row.key) == Some(key.as_bytes())
     }
 
     /// What there is for a key, without its section: `seats.left`.

@@ -136,9 +136,9 @@ impl Compiler {
         for (at, declaration) in message.declarations.iter().enumerate() {
             let placeholder = self.placeholder(&declaration.value, &mut names);
             self.placeholders.push(placeholder);
-            let name = declaration.name.as_str();
-            let known = names.get(name).copied().unwrap_or_default();
-            names.insert(name, Variable { declared: Some(index(at)), plain: None, ..known });
+            let variable = names.or_default(declaration.name.as_str());
+            variable.declared = Some(index(at));
+            variable.plain = None;
         }
         let declared = Slice { start: declared, end: index(self.placeholders.len()) };
         let (selectors, keys) = (index(self.selectors.len()), index(self.keys.len()));
@@ -257,7 +257,11 @@ impl Compiler {
     fn text(&mut self, text: &str) {
         let mut rest = text;
         while !rest.is_empty() {
-            let end = (0..=rest.len().min(LONGEST)).rev().find(|end| rest.is_char_boundary(*end));
+            let end = if rest.len() <= LONGEST {
+                Some(rest.len())
+            } else {
+                (0..=LONGEST).rev().find(|end| rest.is_char_boundary(*end))
+            };
             let (piece, behind) = rest.split_at_checked(end.unwrap_or_default()).unwrap_or((rest, ""));
             let piece = short(self.put(piece));
             self.operations.extend(piece.map(|(start, length)| Operation::Text { start, length }));
@@ -270,7 +274,7 @@ impl Compiler {
             (Some(model::Operand::Variable(name)), None) => Some(name.as_str()),
             _ => None,
         };
-        if let Some(known) = plain.and_then(|name| names.get(name)?.plain) {
+        if let Some(known) = plain.and_then(|name| names.or_default(name).plain) {
             return known;
         }
         let placeholder = self.placeholder(expression, names);
@@ -284,8 +288,8 @@ impl Compiler {
             self.placeholders.push(placeholder);
             Operation::Placeholder(index(self.placeholders.len() - 1))
         };
-        if let Some(variable) = plain.and_then(|name| names.get_mut(name)) {
-            variable.plain = Some(operation);
+        if let Some(name) = plain {
+            names.or_default(name).plain = Some(operation);
         }
         operation
     }
@@ -323,13 +327,8 @@ impl Compiler {
 
     /// A variable, and what stands for it.
     fn variable<'m>(&mut self, name: &'m str, names: &mut Names<'m>) -> (Operand, Slice) {
-        let mut variable = names.get(name).copied().unwrap_or_default();
-        let fallback = variable.fallback.unwrap_or_else(|| {
-            let fallback = self.put_in("{$", name, "}");
-            variable.fallback = Some(fallback);
-            names.insert(name, variable);
-            fallback
-        });
+        let variable = names.or_default(name);
+        let fallback = *variable.fallback.get_or_insert_with(|| self.put_in("{$", name, "}"));
         (
             variable
                 .declared

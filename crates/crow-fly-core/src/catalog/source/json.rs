@@ -13,6 +13,7 @@ use serde::de::{MapAccess, Visitor};
 use serde_json::value::RawValue;
 
 use super::super::is_name;
+use super::text::{FileText, span};
 use super::{SectionSource, SourceEntry, SourceProblemKind};
 
 impl SectionSource {
@@ -39,7 +40,7 @@ impl SectionSource {
                 let key =
                     if prefix.is_empty() { name.into_owned() } else { alloc::format!("{prefix}.{name}") };
                 let span = span(text, value.get());
-                self.member(key, value.get(), span, depth, &mut open);
+                self.member(key, text, value.get(), span, depth, &mut open);
             }
         }
         self.entries.sort_unstable_by_key(|entry| entry.span.start);
@@ -49,6 +50,7 @@ impl SectionSource {
     fn member<'j>(
         &mut self,
         key: String,
+        file: &str,
         value: &'j str,
         span: Range<usize>,
         depth: usize,
@@ -65,8 +67,9 @@ impl SectionSource {
                 self.problem(SourceProblemKind::TooDeep, span, Some(key), text);
             }
             _ => {
-                if let Ok(text) = serde_json::from_str::<String>(value) {
-                    self.entries.push(SourceEntry { note: None, key, text, span });
+                if let Ok(Text(text)) = serde_json::from_str(value) {
+                    let text = FileText::of(&self.text, file, text);
+                    self.entries.push(SourceEntry { note: None, key: key.into(), text, span });
                 } else {
                     let text = alloc::format!("the value is {}, not a text", kind_of(value));
                     self.problem(SourceProblemKind::NotText, span, Some(key), text);
@@ -82,7 +85,12 @@ impl SectionSource {
         for entry in &self.entries {
             if let Some(first) = lines.insert(entry.key.as_str(), self.line(entry)) {
                 let text = alloc::format!("the key `{}` is there twice, first in line {first}", entry.key);
-                problems.push((SourceProblemKind::DuplicateKey, entry.span.clone(), entry.key.clone(), text));
+                problems.push((
+                    SourceProblemKind::DuplicateKey,
+                    entry.span.clone(),
+                    entry.key.to_string(),
+                    text,
+                ));
             }
         }
         let mut told = HashSet::new();
@@ -118,22 +126,16 @@ impl<'j> Visitor<'j> for Members<'_, 'j> {
     }
 
     fn visit_map<A: MapAccess<'j>>(self, mut map: A) -> Result<(), A::Error> {
-        while let Some(Name(name)) = map.next_key()? {
+        while let Some(Text(name)) = map.next_key()? {
             self.0.push((name, map.next_value()?));
         }
         Ok(())
     }
 }
 
-/// The name of a member, borrowed where it has no escapes.
+/// A string, borrowed where it has no escapes.
 #[derive(serde::Deserialize)]
-struct Name<'j>(#[serde(borrow)] Cow<'j, str>);
-
-/// Where a stretch of a text stands in it.
-fn span(text: &str, part: &str) -> Range<usize> {
-    let start = (part.as_ptr() as usize).saturating_sub(text.as_ptr() as usize).min(text.len());
-    start..(start + part.len()).min(text.len())
-}
+struct Text<'j>(#[serde(borrow)] Cow<'j, str>);
 
 fn kind_of(value: &str) -> &'static str {
     match value.as_bytes().first() {

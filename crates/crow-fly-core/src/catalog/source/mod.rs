@@ -7,11 +7,16 @@ use alloc::sync::Arc;
 use alloc::vec::Vec;
 use core::ops::Range;
 
+use smol_str::SmolStr;
+
 use crate::finding::{FileFindings, LineIndex, Position};
 use crate::rule::Rule;
 
 mod json;
+mod text;
 mod toml;
+
+use text::FileText;
 
 /// How a catalog's file is written.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord, Hash)]
@@ -54,9 +59,9 @@ pub struct SectionSource {
 /// One message of a section, unparsed.
 #[derive(Clone, Debug)]
 pub struct SourceEntry {
-    key: String,
-    text: String,
-    note: Option<String>,
+    key: SmolStr,
+    text: FileText,
+    note: Option<FileText>,
     /// The bytes of the value in the file, quotes included.
     span: Range<usize>,
 }
@@ -134,12 +139,12 @@ impl SourceEntry {
 
     /// The message's source.
     pub fn text(&self) -> &str {
-        &self.text
+        self.text.as_str()
     }
 
     /// The comment above the key: a note to translators.
     pub fn note(&self) -> Option<&str> {
-        self.note.as_deref()
+        self.note.as_ref().map(FileText::as_str)
     }
 
     /// Whether its note has the line `untranslated`: a place to be filled, which is not used until then.
@@ -263,7 +268,7 @@ impl SectionSource {
         self.entries = inside;
         for SourceEntry { key, span, .. } in outside {
             let text = alloc::format!("the message `{key}` stands outside of a section");
-            self.problem(SourceProblemKind::NoSection, span, Some(key), text);
+            self.problem(SourceProblemKind::NoSection, span, Some(key.into()), text);
         }
         self
     }
@@ -284,7 +289,7 @@ impl SectionSource {
         let mut sections: BTreeMap<String, Vec<SourceEntry>> = BTreeMap::new();
         for mut entry in entries {
             let Some((section, key)) = entry.key.split_once('.') else { continue };
-            let (section, key) = (section.to_owned(), key.to_owned());
+            let (section, key) = (section.to_owned(), key.into());
             entry.key = key;
             sections.entry(section).or_default().push(entry);
         }

@@ -1,12 +1,14 @@
 //! Catalogs in TOML.
 
-use alloc::borrow::ToOwned;
-use alloc::string::String;
-use alloc::vec::Vec;
+use alloc::borrow::{Cow, ToOwned};
+use alloc::sync::Arc;
 
+use smallvec::SmallVec;
+use smol_str::{SmolStr, SmolStrBuilder};
 use toml::de::{DeTable, DeValue};
 
 use super::super::is_name;
+use super::text::FileText;
 use super::{SectionSource, SourceEntry, SourceProblemKind};
 use crate::finding::LineIndex;
 
@@ -18,34 +20,39 @@ impl SectionSource {
             self.problem(SourceProblemKind::FileSyntax, error.span().unwrap_or(0..0), None, text);
         }
         // Tables still to be read, with the key that leads to each.
-        let mut open = alloc::vec![(String::new(), table.into_inner())];
+        let mut open = alloc::vec![(SmolStr::default(), table.into_inner())];
         while let Some((prefix, table)) = open.pop() {
             for (name, value) in table {
                 let place = name.span();
                 let name = name.into_inner();
                 let key = if prefix.is_empty() {
-                    name.clone().into_owned()
+                    SmolStr::new(&name)
                 } else {
-                    [prefix.as_str(), ".", &name].concat()
+                    let mut key = SmolStrBuilder::new();
+                    for part in [prefix.as_str(), ".", &name] {
+                        key.push_str(part);
+                    }
+                    key.finish()
                 };
                 if !is_name(&name) {
                     let text =
                         alloc::format!("`{}` is not a name for a message or a group", name.escape_debug());
-                    self.problem(SourceProblemKind::KeyName, place, Some(key), text);
+                    self.problem(SourceProblemKind::KeyName, place, Some(key.into()), text);
                     continue;
                 }
                 let span = value.span();
                 match value.into_inner() {
                     // The parser goes on behind a mistake with an empty text that nobody has written.
-                    DeValue::String(text)
-                        if text.is_empty() && self.text.get(span.clone()).is_none_or(str::is_empty) => {}
-                    DeValue::String(text) => {
-                        self.entries.push(SourceEntry { note: None, key, text: text.into_owned(), span });
+                    DeValue::String(read)
+                        if read.is_empty() && self.text.get(span.clone()).is_none_or(str::is_empty) => {}
+                    DeValue::String(read) => {
+                        let text = FileText::of(&self.text, text, read);
+                        self.entries.push(SourceEntry { note: None, key, text, span });
                     }
                     DeValue::Table(table) => open.push((key, table)),
                     other => {
                         let text = alloc::format!("the value is {}, not a text", kind_of(&other));
-                        self.problem(SourceProblemKind::NotText, span, Some(key), text);
+                        self.problem(SourceProblemKind::NotText, span, Some(key.into()), text);
                     }
                 }
             }
@@ -78,14 +85,19 @@ fn kind_of(value: &DeValue<'_>) -> &'static str {
 }
 
 /// The comment lines right above a line.
-fn note(text: &str, lines: &LineIndex, line: usize) -> Option<String> {
+fn note(text: &Arc<str>, lines: &LineIndex, line: usize) -> Option<FileText> {
     let comment = |line: usize| {
         let comment = lines.text(text, line).trim_start().strip_prefix('#')?;
         Some(comment.strip_prefix(' ').unwrap_or(comment).trim_end())
     };
-    let mut note: Vec<&str> = (0..line).rev().map_while(comment).collect();
+    let mut note: SmallVec<[&str; 4]> = (0..line).rev().map_while(comment).collect();
     note.reverse();
-    (!note.is_empty()).then(|| note.join("\n"))
+    let read = match &*note {
+        [] => return None,
+        [one] => Cow::Borrowed(*one),
+        lines => Cow::Owned(lines.join("\n")),
+    };
+    Some(FileText::of(text, text, read))
 }
 
 /// The offset in a TOML string, quotes included, of an offset in the text it stands for.

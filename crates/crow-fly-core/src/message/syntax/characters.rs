@@ -14,29 +14,54 @@ pub(in crate::message) fn normalized(name: &str) -> Cow<'_, str> {
 }
 
 /// How long the white space is that a text begins with, and whether there is any but marks of direction.
+#[inline]
 pub(super) fn space_length(text: &str) -> (usize, bool) {
-    let (mut length, mut real) = (0, false);
-    if let [b' ', next, ..] = text.as_bytes()
-        && next.is_ascii_graphic()
-    {
-        return (1, true);
+    // Mostly there is one blank, or none.
+    match text.as_bytes() {
+        [next, ..] if next.is_ascii_graphic() => (0, false),
+        [b' ', next, ..] if next.is_ascii_graphic() => (1, true),
+        _ => any_space_length(text),
     }
-    for next in text.chars().take_while(|next| is_space(*next) || is_bidi(*next)) {
+}
+
+fn any_space_length(text: &str) -> (usize, bool) {
+    let mut length = text.bytes().take_while(|next| is_space(char::from(*next))).count();
+    let mut real = length > 0;
+    if text.as_bytes().get(length).is_none_or(u8::is_ascii) {
+        return (length, real);
+    }
+    for next in
+        text.get(length..).unwrap_or_default().chars().take_while(|next| is_space(*next) || is_bidi(*next))
+    {
         real |= is_space(next);
         length += next.len_utf8();
     }
     (length, real)
 }
 
-/// How long the run of name characters is that a text begins with.
-pub(super) fn name_length(text: &str) -> usize {
-    let plain = |byte: &u8| byte.is_ascii_alphanumeric() || matches!(byte, b'-' | b'.' | b'_' | b'+');
+/// How long the run of name characters is that a text begins with, and whether it is ASCII.
+pub(super) fn name_length(text: &str) -> (usize, bool) {
+    let plain = |byte: &u8| PLAIN.get(usize::from(*byte)).is_some_and(|plain| *plain);
     let ascii = text.bytes().take_while(plain).count();
     match text.as_bytes().get(ascii) {
-        Some(byte) if !byte.is_ascii() => text.find(|next| !is_name_char(next)).unwrap_or(text.len()),
-        _ => ascii,
+        Some(byte) if !byte.is_ascii() => {
+            let length = text.find(|next| !is_name_char(next)).unwrap_or(text.len());
+            (length, length == ascii)
+        }
+        _ => (ascii, true),
     }
 }
+
+/// The bytes of ASCII that may stand in a name.
+static PLAIN: [bool; 256] = {
+    let mut plain = [false; 256];
+    let mut byte = 0;
+    while byte < 128_u8 {
+        plain[byte as usize] = byte.is_ascii_alphanumeric() || matches!(byte, b'-' | b'.' | b'_' | b'+');
+        byte += 1;
+    }
+    plain
+};
 
 pub(in crate::message) fn is_space(next: char) -> bool {
     matches!(next, ' ' | '\t' | '\r' | '\n' | '\u{3000}')

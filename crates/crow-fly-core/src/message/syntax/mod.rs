@@ -47,7 +47,8 @@ impl Message {
 
 /// Reads a message; `listener` hears of everything that is read.
 fn parse(source: &str, listener: &mut impl Listen) -> (Message, Vec<MessageError>) {
-    let mut parser = Parser { source, at: 0, errors: Vec::new(), listener };
+    let has_null = memchr::memchr(0, source.as_bytes()).is_some();
+    let mut parser = Parser { source, at: 0, has_null, errors: Vec::new(), listener };
     if source.len() > Message::MAX_LENGTH {
         parser.report(Kind::TooLong, Message::MAX_LENGTH..source.len());
         return (Message { declarations: Vec::new(), body: Body::Pattern(Vec::new()) }, parser.errors);
@@ -70,6 +71,8 @@ pub(super) fn is_only_text(source: &str) -> bool {
 struct Parser<'a, L> {
     source: &'a str,
     at: usize,
+    /// Whether there is a NUL anywhere, so that it is not looked for in every text.
+    has_null: bool,
     errors: Vec<MessageError>,
     listener: &'a mut L,
 }
@@ -84,8 +87,12 @@ impl<'a, L: Listen> Parser<'a, L> {
         self.source.get(self.at..).unwrap_or_default()
     }
 
+    #[inline]
     fn peek(&self) -> Option<char> {
-        self.rest().chars().next()
+        match self.byte()? {
+            next if next.is_ascii() => Some(char::from(next)),
+            _ => self.rest().chars().next(),
+        }
     }
 
     /// The next byte: of what is ASCII, the next character.
@@ -151,10 +158,6 @@ impl<'a, L: Listen> Parser<'a, L> {
     /// Skips optional white space; returns whether there was real white space, marks of direction aside.
     #[inline]
     fn space(&mut self) -> bool {
-        // Mostly there is one blank, or none.
-        if self.byte().is_none_or(|next| next.is_ascii_graphic()) {
-            return false;
-        }
         let (length, real) = space_length(self.rest());
         if length > 0 {
             self.take(SyntaxKind::Space, length);

@@ -29,12 +29,33 @@ impl<K: Ord, V> SmallMap<K, V> {
         found.or_else(|| self.many.get(key))
     }
 
-    pub(in crate::message) fn get_mut<Q: Ord + ?Sized>(&mut self, key: &Q) -> Option<&mut V>
+    fn get_mut<Q: Ord + ?Sized>(&mut self, key: &Q) -> Option<&mut V>
     where
         K: Borrow<Q>,
     {
         let found = self.few.iter_mut().find(|(known, _)| known.borrow() == key).map(|(_, value)| value);
         found.or_else(|| self.many.get_mut(key))
+    }
+
+    /// The value of a key: the default one where it has none yet.
+    pub(in crate::message) fn or_default(&mut self, key: K) -> &mut V
+    where
+        K: Copy,
+        V: Default,
+    {
+        let mut at = self.few.iter().position(|(known, _)| *known == key);
+        if at.is_none() {
+            if self.many.is_empty() && self.few.len() < FEW {
+                at = Some(self.few.len());
+                self.few.push((key, V::default()));
+            } else {
+                self.many.extend(self.few.drain(..));
+            }
+        }
+        match at.and_then(|at| self.few.get_mut(at)) {
+            Some((_, value)) => value,
+            None => self.many.entry(key).or_default(),
+        }
     }
 
     /// Sets a value; returns the one before.

@@ -25,18 +25,17 @@ impl<L: Listen> Parser<'_, L> {
     }
 
     pub(super) fn pattern(&mut self, quoted: bool) -> Pattern {
-        // A link and a value with the texts around them: room is cheaper than growth.
-        let mut elements = Vec::with_capacity(6);
+        let mut elements = Vec::new();
         let mut text = String::new();
         while let Some(next) = self.byte() {
             match next {
                 b'{' => {
                     if !text.is_empty() {
-                        elements.push(Element::Text(core::mem::take(&mut text)));
+                        push(&mut elements, Element::Text(core::mem::take(&mut text)));
                     }
                     let start = self.at;
                     match self.placeholder() {
-                        Ok(element) => elements.push(element),
+                        Ok(element) => push(&mut elements, element),
                         Err(Broken) => self.skip_placeholder(start, quoted),
                     }
                 }
@@ -52,19 +51,21 @@ impl<L: Listen> Parser<'_, L> {
                 }
                 _ => {
                     let stretch = self.stretch([b'{', b'}', b'\\']);
-                    let whole =
-                        elements.is_empty() && text.is_empty() && self.at + stretch == self.source.len();
                     let stretch = self.take(SyntaxKind::Text, stretch);
-                    if whole {
+                    let at_end = self.at_end() || quoted && self.next_is("}}");
+                    if !text.is_empty() || !at_end && self.byte() != Some(b'{') {
+                        text.push_str(stretch);
+                    } else if at_end && elements.is_empty() {
                         // Most texts of a site are one piece.
                         return Vec::from([Element::Text(stretch.into())]);
+                    } else {
+                        push(&mut elements, Element::Text(stretch.into()));
                     }
-                    text.push_str(stretch);
                 }
             }
         }
         if !text.is_empty() {
-            elements.push(Element::Text(text));
+            push(&mut elements, Element::Text(text));
         }
         elements
     }
@@ -73,6 +74,9 @@ impl<L: Listen> Parser<'_, L> {
     pub(super) fn stretch(&self, ends: [u8; 3]) -> usize {
         let rest = self.source.as_bytes().get(self.at..).unwrap_or_default();
         let end = memchr::memchr3(ends[0], ends[1], ends[2], rest).unwrap_or(rest.len());
+        if !self.has_null {
+            return end;
+        }
         memchr::memchr(0, rest.get(..end).unwrap_or_default()).unwrap_or(end)
     }
 
@@ -234,6 +238,10 @@ impl<L: Listen> Parser<'_, L> {
             if !*spaced {
                 return self.broken(Kind::MissingSpace);
             }
+            if options.capacity() == 0 {
+                // Mostly there is one.
+                options.reserve_exact(1);
+            }
             options.push(self.node(SyntaxKind::Option, |parser| parser.option(start))?);
             *spaced = self.space();
         }
@@ -287,4 +295,12 @@ impl<L: Listen> Parser<'_, L> {
         }
         Ok(Attribute { name, value })
     }
+}
+
+/// Adds an element. A pattern mostly has a link and a value with the texts around them: room is cheaper than growth.
+fn push(elements: &mut Pattern, element: Element) {
+    if elements.capacity() == 0 {
+        elements.reserve(6);
+    }
+    elements.push(element);
 }

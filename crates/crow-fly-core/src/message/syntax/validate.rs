@@ -77,6 +77,9 @@ fn variables(expression: &Expression, with_operand: bool) -> impl Iterator<Item 
 }
 
 fn options(options: &[Setting], errors: &mut Vec<MessageError>) {
+    if options.len() < 2 {
+        return;
+    }
     let mut seen: SmallMap<&str, Span> = SmallMap::new();
     for option in options {
         if let Some(earlier) = seen.insert(&option.name, option.span) {

@@ -35,8 +35,9 @@ impl<L: Listen> Parser<'_, L> {
         if !self.peek().is_some_and(is_name_start) {
             return self.broken(Kind::ExpectedName);
         }
-        let length = name_length(self.rest());
-        let name = Name::from(&*normalized(self.take(SyntaxKind::Name, length)));
+        let (length, is_ascii) = name_length(self.rest());
+        let name = self.take(SyntaxKind::Name, length);
+        let name = if is_ascii { Name::from(name) } else { Name::from(&*normalized(name)) };
         self.mark();
         Ok(name)
     }
@@ -56,7 +57,7 @@ impl<L: Listen> Parser<'_, L> {
             if !self.peek().is_some_and(is_name_char) {
                 return self.broken(missing);
             }
-            let length = name_length(self.rest());
+            let (length, _) = name_length(self.rest());
             return Ok(Name::from(self.take(SyntaxKind::UnquotedLiteral, length)));
         }
         self.node(SyntaxKind::QuotedLiteral, Self::quoted_literal)
