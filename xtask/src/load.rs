@@ -18,7 +18,7 @@ use crow_fly::{Config, CrowFly, Html as SafeHtml, Translator, args};
 use http::{Request, Response};
 use tokio::io::{AsyncReadExt, AsyncWriteExt};
 use tokio::net::{TcpListener, TcpStream};
-use tokio::runtime::Builder;
+use tokio::runtime::{Builder, Handle};
 use tower::{ServiceExt as _, service_fn};
 use tower_layer::Layer as _;
 use tower_service::Service;
@@ -48,15 +48,28 @@ pub(crate) fn run() -> Result<()> {
     for (name, with) in with {
         let (mut ours, mut baseline) = (Vec::new(), Vec::new());
         for _ in 0..ROUNDS {
-            ours.push(client.block_on(requests_per_second(with))?);
-            baseline.push(client.block_on(requests_per_second(without))?);
+            ours.push(client.block_on(round(server.handle(), with))?);
+            baseline.push(client.block_on(round(server.handle(), without))?);
         }
-        // Pairs of neighbours are compared: the machine's pace changes from minute to minute.
-        let ratio = median(ours.iter().zip(&baseline).map(|(ours, baseline)| ours / baseline).collect());
-        let (ours, baseline) = (median(ours), median(baseline));
-        println!("with {name} {ours:.0} requests/s, without {baseline:.0}: {ratio:.3}");
+        compare(name, "requests/s", &ours, &baseline, |round| round.per_second);
+        compare(name, "µs of CPU a request", &ours, &baseline, |round| round.cpu);
     }
     Ok(())
+}
+
+/// Prints a figure of both sides. Pairs of neighbours are compared: the machine's pace changes from minute to minute.
+fn compare(name: &str, unit: &str, ours: &[Round], baseline: &[Round], figure: impl Fn(&Round) -> f64) {
+    let ratio = median(ours.iter().zip(baseline).map(|(ours, other)| figure(ours) / figure(other)).collect());
+    let of = |rounds: &[Round]| median(rounds.iter().map(&figure).collect());
+    println!("with {name} {:.1} {unit}, without {:.1}: {ratio:.3}", of(ours), of(baseline));
+}
+
+/// What the requests of a round have shown.
+struct Round {
+    per_second: f64,
+    /// For how many microseconds the server's thread was running, for each request; no number where the system does not
+    /// tell.
+    cpu: f64,
 }
 
 /// The application's languages and texts.
@@ -129,14 +142,24 @@ where
 
 /// Asks on all connections for the time of a round.
 #[allow(clippy::cast_precision_loss, reason = "figures for people")]
-async fn requests_per_second(port: u16) -> Result<f64> {
+async fn round(server: &Handle, port: u16) -> Result<Round> {
+    let cpu = server.spawn(async { thread_micros() }).await?;
     let start = Instant::now();
     let visitors: Vec<_> = (0..CONNECTIONS).map(|_| tokio::spawn(visit(port, start + ROUND))).collect();
     let mut answers = 0;
     for visitor in visitors {
         answers += visitor.await??;
     }
-    Ok(answers as f64 / start.elapsed().as_secs_f64())
+    let (answers, seconds) = (answers as f64, start.elapsed().as_secs_f64());
+    let cpu = server.spawn(async { thread_micros() }).await? - cpu;
+    Ok(Round { per_second: answers / seconds, cpu: cpu / answers })
+}
+
+/// For how many microseconds this thread has been running: the server has one.
+fn thread_micros() -> f64 {
+    let line = std::fs::read_to_string("/proc/thread-self/schedstat").unwrap_or_default();
+    let nanoseconds: Option<f64> = line.split(' ').next().and_then(|figure| figure.parse().ok());
+    nanoseconds.map_or(f64::NAN, |figure| figure / 1000.0)
 }
 
 /// One connection: asks, reads the whole answer, asks again.

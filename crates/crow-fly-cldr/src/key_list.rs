@@ -15,94 +15,81 @@ use alloc::vec::Vec;
 pub const GROUP: usize = 16;
 
 #[derive(Clone, Copy, Debug)]
-pub(crate) struct KeyList(&'static [u8]);
+pub(crate) struct KeyList {
+    length: usize,
+    places: &'static [u8],
+    keys: &'static [u8],
+}
 
 impl KeyList {
+    /// The list that some bytes are; an empty one where they are none.
     pub(crate) const fn new(bytes: &'static [u8]) -> Self {
-        Self(bytes)
+        let [low, high, bytes @ ..] = bytes else { return Self { length: 0, places: &[], keys: &[] } };
+        let length = u16::from_le_bytes([*low, *high]) as usize;
+        let (places, keys) = bytes.split_at(length.div_ceil(GROUP) * 2);
+        Self { length, places, keys }
     }
 
-    const fn len(self) -> usize {
-        self.number(0)
-    }
-
-    const fn groups(self) -> usize {
-        self.len().div_ceil(GROUP)
-    }
-
-    const fn number(self, at: usize) -> usize {
-        u16::from_le_bytes([self.0[at], self.0[at + 1]]) as usize
-    }
-
-    /// Where the first key of a group is written.
-    const fn group(self, group: usize) -> usize {
-        2 + self.groups() * 2 + self.number(2 + group * 2)
+    /// The keys from the first one of a group on, as they are written.
+    const fn written(self, group: usize) -> &'static [u8] {
+        let place = u16::from_le_bytes([self.places[group * 2], self.places[group * 2 + 1]]);
+        self.keys.split_at(place as usize).1
     }
 
     /// The place of a key among the others, at run time and where code is compiled.
     pub(crate) const fn find(self, wanted: &[u8]) -> Option<u16> {
-        self.find_in(self.group_of(wanted), wanted)
-    }
-
-    /// The last group whose first key is not behind the wanted one; the first where all are.
-    const fn group_of(self, wanted: &[u8]) -> usize {
-        let (mut low, mut high) = (0, self.groups());
-        while low < high {
-            let middle = low + (high - low) / 2;
-            if self.starts_behind(middle, wanted) {
-                high = middle;
-            } else {
-                low = middle + 1;
-            }
+        if self.length == 0 {
+            return None;
         }
-        low.saturating_sub(1)
-    }
-
-    /// Whether the first key of a group is behind the wanted one.
-    const fn starts_behind(self, group: usize, wanted: &[u8]) -> bool {
-        let start = self.group(group);
-        let length = self.0[start + 1] as usize;
-        let mut at = 0;
-        while at < length && at < wanted.len() {
-            let (byte, other) = (self.0[start + 2 + at], wanted[at]);
-            if byte != other {
-                return byte > other;
-            }
-            at += 1;
-        }
-        at < length
-    }
-
-    const fn find_in(self, group: usize, wanted: &[u8]) -> Option<u16> {
-        let (mut key, mut start) = (group * GROUP, self.group(group));
+        let group = self.group_of(wanted);
+        let (mut key, mut rest) = (group * GROUP, self.written(group));
         // The first bytes of the wanted key that the last key before it has, too.
         let mut same = 0;
-        while key < self.len() && key < (group + 1) * GROUP {
-            let (shared, length) = (self.0[start] as usize, self.0[start + 1] as usize);
-            start += 2;
+        while key < self.length && key < (group + 1) * GROUP {
+            let [shared, length, behind @ ..] = rest else { return None };
+            let (shared, (more, behind)) = (*shared as usize, behind.split_at(*length as usize));
             if shared < same {
                 return None;
             }
             // One that shares more with the key before differs from the wanted one where that does.
             if shared == same {
-                let mut at = 0;
-                while at < length && same < wanted.len() && self.0[start + at] == wanted[same] {
-                    at += 1;
-                    same += 1;
-                }
+                let known = common(more, wanted.split_at(same).1, 0);
+                same += known;
                 if same == wanted.len() {
                     // Places of keys are written in two bytes.
                     #[allow(clippy::cast_possible_truncation, reason = "there are `u16` keys")]
-                    return if at == length { Some(key as u16) } else { None };
+                    return if known == more.len() { Some(key as u16) } else { None };
                 }
-                if at < length && self.0[start + at] > wanted[same] {
+                if known < more.len() && more[known] > wanted[same] {
                     return None;
                 }
             }
-            start += length;
+            rest = behind;
             key += 1;
         }
         None
+    }
+
+    /// The last group whose first key is not behind the wanted one; the first where all are.
+    const fn group_of(self, wanted: &[u8]) -> usize {
+        let (mut low, mut high) = (0, self.places.len() / 2);
+        // Keys between two others have the first bytes that both share: these are compared once.
+        let (mut same_low, mut same_high) = (0, 0);
+        while low < high {
+            let middle = low + (high - low) / 2;
+            // It shares nothing with the one before.
+            let [_, length, behind @ ..] = self.written(middle) else { return low };
+            let first = behind.split_at(*length as usize).0;
+            let same = common(first, wanted, if same_low < same_high { same_low } else { same_high });
+            if same < first.len() && (same == wanted.len() || first[same] > wanted[same]) {
+                high = middle;
+                same_high = same;
+            } else {
+                low = middle + 1;
+                same_low = same;
+            }
+        }
+        low.saturating_sub(1)
     }
 
     /// The key at a place.
@@ -127,18 +114,25 @@ impl KeyList {
     }
 
     fn starting_at(self, group: usize) -> Iter {
-        let left = self.len().saturating_sub(group * GROUP);
-        let at = if left > 0 { self.group(group) } else { 0 };
-        Iter { list: self, left, at, key: Vec::new() }
+        let left = self.length.saturating_sub(group * GROUP);
+        Iter { left, written: if left > 0 { self.written(group) } else { &[] }, key: Vec::new() }
     }
+}
+
+/// How many bytes two keys begin with alike, of which some are known.
+const fn common(one: &[u8], other: &[u8], known: usize) -> usize {
+    let mut same = known;
+    while same < one.len() && same < other.len() && one[same] == other[same] {
+        same += 1;
+    }
+    same
 }
 
 /// Keys one after the other.
 #[derive(Debug)]
 pub(crate) struct Iter {
-    list: KeyList,
     left: usize,
-    at: usize,
+    written: &'static [u8],
     key: Vec<u8>,
 }
 
@@ -146,11 +140,11 @@ impl Iter {
     /// Goes to the next key.
     fn read(&mut self) -> Option<&[u8]> {
         self.left = self.left.checked_sub(1)?;
-        let [shared, length] = *self.list.0.get(self.at..)?.first_chunk()?;
-        let start = self.at + 2;
-        self.at = start + usize::from(length);
-        self.key.truncate(usize::from(shared));
-        self.key.extend_from_slice(self.list.0.get(start..self.at)?);
+        let [shared, length, behind @ ..] = self.written else { return None };
+        let more;
+        (more, self.written) = behind.split_at_checked(usize::from(*length))?;
+        self.key.truncate(usize::from(*shared));
+        self.key.extend_from_slice(more);
         Some(&self.key)
     }
 }

@@ -221,9 +221,8 @@ fn long(value: u32, least: usize, numbers: &NumberLocale, output: &mut dyn fmt::
     if let (1000..10_000, ..=4) = (value, least)
         && let Some((century, year)) =
             numbers.two_digits(value / 100, 2).zip(numbers.two_digits(value % 100, 2))
-        && let ([a, b], [c, d]) = (century.as_bytes(), year.as_bytes())
-        && let Ok(year) = core::str::from_utf8(&[*a, *b, *c, *d])
     {
+        output.write_str(century)?;
         return output.write_str(year);
     }
     let format = NumberFormat {

@@ -453,7 +453,13 @@ impl<'a> Args<'a> {
     /// The value of a name.
     #[inline]
     pub fn get(&self, name: &str) -> Option<&Value<'a>> {
-        self.all().iter().rev().find(|(found, _)| *found == name).map(|(_, value)| value)
+        self.get_bytes(name.as_bytes())
+    }
+
+    /// The same, of a name whose bytes need not be looked at as letters.
+    #[inline]
+    pub(crate) fn get_bytes(&self, name: &[u8]) -> Option<&Value<'a>> {
+        self.all().iter().rev().find(|(found, _)| found.as_bytes() == name).map(|(_, value)| value)
     }
 }
 

@@ -218,7 +218,7 @@ fn plain(
         Operation::Argument { start, length } => {
             let name = Slice::short(start, length);
             let fallback = || arena.str(name.around(VARIABLE.0, VARIABLE.1));
-            match input.args.get(arena.str(name)) {
+            match input.argument(name) {
                 Some(Value::Text(text)) => output.text_value(text, fallback),
                 Some(value) => plain_value(value, fallback(), input.context, output),
                 None => no_value(fallback(), input.args, report, output),
@@ -272,7 +272,7 @@ fn no_value(
 }
 
 impl Frame<'_, '_, '_> {
-    fn pattern(mut self, pattern: Slice, output: &mut impl Sink) -> fmt::Result {
+    fn pattern(&mut self, pattern: Slice, output: &mut impl Sink) -> fmt::Result {
         let input = self.input;
         let arena = input.arena;
         for operation in pattern.of(&arena.operations) {

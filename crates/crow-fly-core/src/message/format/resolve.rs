@@ -31,6 +31,14 @@ pub(super) struct Input<'a, 'v> {
     pub(super) args: &'a Args<'v>,
 }
 
+impl<'a, 'v> Input<'a, 'v> {
+    /// An argument, by its name in the arena.
+    #[inline]
+    pub(super) fn argument(self, name: Slice) -> Option<&'a Value<'v>> {
+        self.args.get_bytes(self.arena.bytes(name)?)
+    }
+}
+
 /// What a placeholder resolves to: a value, and the `u:` options that belong to it.
 #[derive(Clone, Debug)]
 pub(super) struct Resolved<'a> {
@@ -255,7 +263,7 @@ impl<'a, 'v, 'e> Frame<'a, 'v, 'e> {
             Operand::Literal(slice) => ResolvedValue::Text(Cow::Borrowed(arena.str(slice))),
             Operand::Declared(at) => self.declared(at).value.clone(),
             Operand::Argument(slice) => {
-                let value = self.input.args.get(arena.str(slice)).ok_or(Unresolved)?;
+                let value = self.input.argument(slice).ok_or(Unresolved)?;
                 ResolvedValue::of(value, self.input.context)
             }
         }))
@@ -425,7 +433,7 @@ pub(super) fn integer_argument<'a>(
     };
     let Call::BuiltIn(call) = call.of(&input.arena.calls)? else { return None };
     let options = call.plain_number()?;
-    match input.args.get(input.arena.str(name))? {
+    match input.argument(name)? {
         Value::Integer(number) => Some((*number, options)),
         _ => None,
     }
