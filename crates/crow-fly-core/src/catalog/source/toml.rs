@@ -2,8 +2,8 @@
 
 use alloc::borrow::{Cow, ToOwned};
 use alloc::sync::Arc;
+use alloc::vec::Vec;
 
-use smallvec::SmallVec;
 use smol_str::{SmolStr, SmolStrBuilder};
 use toml::de::{DeTable, DeValue};
 
@@ -22,6 +22,7 @@ impl SectionSource {
         // Tables still to be read, with the key that leads to each.
         let mut open = alloc::vec![(SmolStr::default(), table.into_inner())];
         while let Some((prefix, table)) = open.pop() {
+            self.entries.reserve(table.len());
             for (name, value) in table {
                 let place = name.span();
                 let name = name.into_inner();
@@ -63,9 +64,9 @@ impl SectionSource {
 
     /// Gives each message the comment above it. Of several on one line the first has it: a comment is read once.
     fn add_notes(&mut self) {
-        let mut last = None;
+        let (mut line, mut last) = (0, None);
         for entry in &mut self.entries {
-            let (line, _) = self.lines.line(entry.span.start);
+            line = self.lines.line_from(line, entry.span.start);
             if last != Some(line) {
                 entry.note = note(&self.text, &self.lines, line);
             }
@@ -90,12 +91,16 @@ fn note(text: &Arc<str>, lines: &LineIndex, line: usize) -> Option<FileText> {
         let comment = lines.text(text, line).trim_start().strip_prefix('#')?;
         Some(comment.strip_prefix(' ').unwrap_or(comment).trim_end())
     };
-    let mut note: SmallVec<[&str; 4]> = (0..line).rev().map_while(comment).collect();
-    note.reverse();
-    let read = match &*note {
-        [] => return None,
-        [one] => Cow::Borrowed(*one),
-        lines => Cow::Owned(lines.join("\n")),
+    let mut above = (0..line).rev().map_while(comment);
+    let last = above.next()?;
+    let mut lines: Vec<&str> = above.collect();
+    // Mostly there is one.
+    let read = if lines.is_empty() {
+        Cow::Borrowed(last)
+    } else {
+        lines.reverse();
+        lines.push(last);
+        Cow::Owned(lines.join("\n"))
     };
     Some(FileText::of(text, text, read))
 }
