@@ -65,7 +65,7 @@ pub(super) fn catalogs(table: &Table<'_>) {
     };
     table.row(
         "the demo's messages parsed and compiled; `serde_json` making maps of the same",
-        3.8,
+        3.5,
         || {
             black_box(compile(black_box(&sources)));
         },
@@ -73,7 +73,7 @@ pub(super) fn catalogs(table: &Table<'_>) {
     );
     table.row(
         "the demo's messages read from TOML, parsed and compiled; the same maps",
-        7.5,
+        6.8,
         || {
             for file in black_box(&files) {
                 black_box(Catalog::compile("en", "demo", &SectionSource::from_toml(file)));
@@ -340,7 +340,7 @@ fn cold_section(table: &Table<'_>) {
     cold();
     cold();
     assert_eq!(crow.health().loads, before + 2, "each is read from the disk");
-    table.row(name, 1.8, cold, by_hand);
+    table.row(name, 1.5, cold, by_hand);
     let _ = std::fs::remove_dir_all(folder);
 }
 
