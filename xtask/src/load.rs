@@ -60,6 +60,9 @@ pub(crate) fn run() -> Result<()> {
 /// Prints a figure of both sides. Pairs of neighbours are compared: the machine's pace changes from minute to minute.
 fn compare(name: &str, unit: &str, ours: &[Round], baseline: &[Round], figure: impl Fn(&Round) -> f64) {
     let ratio = median(ours.iter().zip(baseline).map(|(ours, other)| figure(ours) / figure(other)).collect());
+    if ratio.is_nan() {
+        return;
+    }
     let of = |rounds: &[Round]| median(rounds.iter().map(&figure).collect());
     println!("with {name} {:.1} {unit}, without {:.1}: {ratio:.3}", of(ours), of(baseline));
 }

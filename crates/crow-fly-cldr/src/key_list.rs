@@ -11,7 +11,7 @@
 use alloc::string::String;
 use alloc::vec::Vec;
 
-/// How many keys stand behind a place: they are read one after the other.
+/// The number of keys in a group. The keys of a group are read one after the other.
 pub const GROUP: usize = 16;
 
 #[derive(Clone, Copy, Debug)]

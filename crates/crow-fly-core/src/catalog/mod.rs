@@ -306,7 +306,7 @@ impl Catalog {
         true
     }
 
-    /// Puts a message in place of what has its key. A group takes no place of a message.
+    /// Puts a message in place of what has its key. A group replaces nothing.
     fn replace(&mut self, at: u32, new: KeyRow) {
         if let Some(known) = self.rows.get_mut(at as usize)
             && !matches!(new.row, Row::Group)

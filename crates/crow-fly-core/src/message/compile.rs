@@ -257,11 +257,7 @@ impl Compiler {
     fn text(&mut self, text: &str) {
         let mut rest = text;
         while !rest.is_empty() {
-            let end = if rest.len() <= LONGEST {
-                Some(rest.len())
-            } else {
-                (0..=LONGEST).rev().find(|end| rest.is_char_boundary(*end))
-            };
+            let end = (0..=rest.len().min(LONGEST)).rev().find(|end| rest.is_char_boundary(*end));
             let (piece, behind) = rest.split_at_checked(end.unwrap_or_default()).unwrap_or((rest, ""));
             let piece = short(self.put(piece));
             self.operations.extend(piece.map(|(start, length)| Operation::Text { start, length }));

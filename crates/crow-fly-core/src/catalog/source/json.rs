@@ -3,6 +3,7 @@
 
 use alloc::borrow::{Cow, ToOwned};
 use alloc::string::{String, ToString};
+use alloc::sync::Arc;
 use alloc::vec::Vec;
 use core::fmt;
 use core::ops::Range;
@@ -17,7 +18,9 @@ use super::text::{FileText, span};
 use super::{SectionSource, SourceEntry, SourceProblemKind};
 
 impl SectionSource {
-    pub(super) fn read_json(&mut self, text: &str) {
+    pub(super) fn read_json(&mut self) {
+        let file = Arc::clone(&self.text);
+        let text = &*file;
         // Objects still to be read, with the key that leads to each, where each begins, and how deep it stands.
         let mut open = alloc::vec![(String::new(), text, 0, 1)];
         while let Some((prefix, object, start, depth)) = open.pop() {
@@ -40,7 +43,7 @@ impl SectionSource {
                 let key =
                     if prefix.is_empty() { name.into_owned() } else { alloc::format!("{prefix}.{name}") };
                 let span = span(text, value.get());
-                self.member(key, text, value.get(), span, depth, &mut open);
+                self.member(key, value.get(), span, depth, &mut open);
             }
         }
         self.entries.sort_unstable_by_key(|entry| entry.span.start);
@@ -50,7 +53,6 @@ impl SectionSource {
     fn member<'j>(
         &mut self,
         key: String,
-        file: &str,
         value: &'j str,
         span: Range<usize>,
         depth: usize,
@@ -68,7 +70,7 @@ impl SectionSource {
             }
             _ => {
                 if let Ok(Text(text)) = serde_json::from_str(value) {
-                    let text = FileText::of(&self.text, file, text);
+                    let text = FileText::of(&self.text, text);
                     self.entries.push(SourceEntry { note: None, key: key.into(), text, span });
                 } else {
                     let text = alloc::format!("the value is {}, not a text", kind_of(value));

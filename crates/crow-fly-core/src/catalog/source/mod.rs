@@ -235,8 +235,8 @@ impl SectionSource {
         source.text = text.into();
         source.lines = Arc::new(LineIndex::of(text));
         match format {
-            FileFormat::Toml => source.read_toml(text),
-            FileFormat::Json => source.read_json(text),
+            FileFormat::Toml => source.read_toml(),
+            FileFormat::Json => source.read_json(),
         }
         source.problems.sort_by_key(|problem| problem.place);
         source

@@ -15,11 +15,11 @@ pub(super) enum FileText {
 }
 
 impl FileText {
-    /// One that was read from `text`, which is what `file` holds.
-    pub(super) fn of(file: &Arc<str>, text: &str, read: Cow<'_, str>) -> Self {
+    /// What was read from the file: where it is borrowed, from this `file` itself.
+    pub(super) fn of(file: &Arc<str>, read: Cow<'_, str>) -> Self {
         match read {
             Cow::Borrowed(part) => {
-                Self::slice(file, span(text, part)).unwrap_or_else(|| Self::Own(part.into()))
+                Self::slice(file, span(file, part)).unwrap_or_else(|| Self::Own(part.into()))
             }
             Cow::Owned(text) => Self::Own(text.into()),
         }

@@ -13,8 +13,9 @@ use super::{SectionSource, SourceEntry, SourceProblemKind};
 use crate::finding::LineIndex;
 
 impl SectionSource {
-    pub(super) fn read_toml(&mut self, text: &str) {
-        let (table, errors) = DeTable::parse_recoverable(text);
+    pub(super) fn read_toml(&mut self) {
+        let file = Arc::clone(&self.text);
+        let (table, errors) = DeTable::parse_recoverable(&file);
         for error in errors {
             let text = error.message().to_owned();
             self.problem(SourceProblemKind::FileSyntax, error.span().unwrap_or(0..0), None, text);
@@ -47,7 +48,7 @@ impl SectionSource {
                     DeValue::String(read)
                         if read.is_empty() && self.text.get(span.clone()).is_none_or(str::is_empty) => {}
                     DeValue::String(read) => {
-                        let text = FileText::of(&self.text, text, read);
+                        let text = FileText::of(&self.text, read);
                         self.entries.push(SourceEntry { note: None, key, text, span });
                     }
                     DeValue::Table(table) => open.push((key, table)),
@@ -102,7 +103,7 @@ fn note(text: &Arc<str>, lines: &LineIndex, line: usize) -> Option<FileText> {
         lines.push(last);
         Cow::Owned(lines.join("\n"))
     };
-    Some(FileText::of(text, text, read))
+    Some(FileText::of(text, read))
 }
 
 /// The offset in a TOML string, quotes included, of an offset in the text it stands for.

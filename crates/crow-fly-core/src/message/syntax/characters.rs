@@ -57,7 +57,7 @@ static PLAIN: [bool; 256] = {
     let mut plain = [false; 256];
     let mut byte = 0;
     while byte < 128_u8 {
-        plain[byte as usize] = byte.is_ascii_alphanumeric() || matches!(byte, b'-' | b'.' | b'_' | b'+');
+        plain[byte as usize] = is_name_char(byte as char);
         byte += 1;
     }
     plain
@@ -67,12 +67,12 @@ pub(in crate::message) fn is_space(next: char) -> bool {
     matches!(next, ' ' | '\t' | '\r' | '\n' | '\u{3000}')
 }
 
-pub(in crate::message) fn is_bidi(next: char) -> bool {
+pub(in crate::message) const fn is_bidi(next: char) -> bool {
     matches!(next, '\u{61c}' | '\u{200e}' | '\u{200f}' | '\u{2066}'..='\u{2069}')
 }
 
 /// Letters, `+`, `_`, and most of Unicode: white space, controls, marks of direction and noncharacters are out.
-pub(super) fn is_name_start(next: char) -> bool {
+pub(super) const fn is_name_start(next: char) -> bool {
     match next {
         'a'..='z' | 'A'..='Z' | '+' | '_' => true,
         '\0'..='\u{a0}'
@@ -97,6 +97,6 @@ pub(in crate::message) fn is_identifier(text: &str) -> bool {
     text.split_once(':').map_or(is_whole(text), |(namespace, name)| is_whole(namespace) && is_whole(name))
 }
 
-pub(super) fn is_name_char(next: char) -> bool {
+pub(super) const fn is_name_char(next: char) -> bool {
     is_name_start(next) || matches!(next, '0'..='9' | '-' | '.')
 }

@@ -37,7 +37,7 @@ impl<K: Ord, V> SmallMap<K, V> {
         found.or_else(|| self.many.get_mut(key))
     }
 
-    /// The value of a key: the default one where it has none yet.
+    /// The value of a key. A key that is new gets the default value.
     pub(in crate::message) fn or_default(&mut self, key: K) -> &mut V
     where
         K: Copy,
