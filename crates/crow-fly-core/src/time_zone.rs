@@ -14,7 +14,7 @@ use core::str::FromStr;
 
 use crate::parse_error::ParseValueError;
 
-/// The name of a time zone that exists: `Europe/London`. A pointer's size, and free to copy.
+/// The name of a time zone that exists: `Europe/London`. Free to copy.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord, Hash)]
 pub struct TimeZoneName(&'static str);
 

@@ -72,7 +72,7 @@ impl Decision {
 #[derive(Clone, Debug)]
 pub struct Vary {
     depends_on: u16,
-    at: usize,
+    at: u8,
 }
 
 impl Vary {
@@ -88,7 +88,7 @@ impl Iterator for Vary {
 
     fn next(&mut self) -> Option<&'static str> {
         loop {
-            let (name, bits) = Self::HEADERS.get(self.at)?;
+            let (name, bits) = Self::HEADERS.get(usize::from(self.at))?;
             self.at += 1;
             if self.depends_on & bits != 0 {
                 return Some(name);
@@ -213,9 +213,11 @@ impl Policy {
         }
     }
 
-    /// Whether nothing but the address matters: neither for the locale nor for the formats.
+    /// Whether nothing but the address matters: not for the locale, the formats or the time zone.
     pub fn needs_only_address(&self, path_match: Option<&PathMatch<'_>>) -> bool {
-        self.formats == FormatsRule::Words && self.is_decided_by_address(path_match)
+        self.formats == FormatsRule::Words
+            && !self.time_zone.as_ref().is_some_and(TimeZoneRule::follows_visitor)
+            && self.is_decided_by_address(path_match)
     }
 
     /// The source outside of the request's head that must be asked next, session or visitor: asking may reach for

@@ -433,7 +433,8 @@ fn is_at_segment_end(rest: &str) -> bool {
 /// The first segment of a path, and what is behind it.
 fn first_segment(path: &str) -> (&str, &str) {
     let after = path.strip_prefix('/').unwrap_or(path);
-    after.split_at_checked(after.find('/').unwrap_or(after.len())).unwrap_or((after, ""))
+    let end = after.bytes().position(|byte| byte == b'/').unwrap_or(after.len());
+    after.split_at_checked(end).unwrap_or((after, ""))
 }
 
 /// A path as a careless reader takes it: without empty segments, `.` and `..`, and with nothing escaped that need not

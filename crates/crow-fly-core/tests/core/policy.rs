@@ -455,6 +455,10 @@ fn an_address_is_enough_behind_a_prefix_and_where_nothing_redirects() {
     assert!(!needs(&everywhere, "/x") && needs(&everywhere, "/cy/x"));
     let visitor = policy().with_formats(FormatsRule::Visitor);
     assert!(!needs(&visitor, "/cy/x"));
+    let zone = |rule| policy().with_time_zone(rule);
+    assert!(needs(&zone(TimeZoneRule::new(TimeZoneName::UTC)), "/cy/x"));
+    let following = TimeZoneRule::new(TimeZoneName::UTC).with_sources([LocaleSource::Cookie]);
+    assert!(!needs(&zone(following), "/cy/x"));
     assert!(!needs(&policy().with_sources([LocaleSource::Cookie]), "/cy/x"));
 }
 

@@ -172,7 +172,7 @@ impl Translator {
         request: Option<RequestFacts>,
     ) -> Self {
         let inner = Inner { crow, generation, locale, request, shortage: Shortage::default() };
-        let decision = inner.request.as_ref().map(|request| &request.decision);
+        let decision = inner.request.as_ref().map(|request| &*request.decision);
         let formats = decision.and_then(Decision::visitor_formats);
         // The default is part of the formats of every locale: it does not go before the zone of a value.
         let choice = decision.and_then(|decision| decision.time_zone);
@@ -465,6 +465,6 @@ impl Translator {
 
     /// The decision behind this translator; none where it belongs to no request.
     pub fn decision(&self) -> Option<&Decision> {
-        self.inner.request.as_ref().map(|request| &request.decision)
+        self.inner.request.as_ref().map(|request| &*request.decision)
     }
 }

@@ -9,7 +9,7 @@ use crate::inspector::Entry;
 /// What a translator knows of its request.
 #[derive(Debug)]
 pub(crate) struct RequestFacts {
-    pub(super) decision: Decision,
+    pub(super) decision: Box<Decision>,
     /// The path as it came, and the query behind it, with its `?`.
     address: String,
     path_length: usize,
@@ -19,7 +19,7 @@ pub(crate) struct RequestFacts {
 
 impl RequestFacts {
     pub(crate) fn new(
-        decision: Decision,
+        decision: Box<Decision>,
         path: &str,
         query: Option<&str>,
         entry: Option<Arc<Entry>>,

@@ -35,14 +35,15 @@
 use std::sync::Arc;
 use std::time::Duration;
 
-use crow_fly_core::policy::{Asked, Decision, Explanation, LocaleSource, Outcome};
+use crow_fly_core::policy::{Asked, Decision, Explanation, Facts, LocaleSource, Outcome};
 use tracing::{debug, warn};
 
 use super::announce;
 use super::announce::Announcement;
-use super::facts::{HeadFacts, Reading};
+use super::facts::{self, HeadFacts};
 use super::serving::Serving;
 use super::switch;
+use crate::config::Area;
 use crate::crow_fly::CrowFly;
 use crate::inspector::Entry;
 use crate::store::{Completeness, Generation, Loaded};
@@ -87,7 +88,7 @@ enum State {
     AwaitingForm,
     AskingSessionToRemember(Choice, Reply),
     Remembering(Reply),
-    Loading(Decision, Announcement),
+    Loading(Box<Decision>, Announcement),
     Over,
 }
 
@@ -181,8 +182,16 @@ impl Exchange {
     /// Takes the answer to the step before, [`Input::Begin`] at first, and says what to do next. The head is the
     /// same, unchanged, at each step.
     pub fn step(&mut self, head: &impl RequestHead, input: Input) -> Step {
+        if !matches!(self.state, State::Beginning) {
+            return self.go_on(head, input);
+        }
+        self.state = State::Over;
+        if head.path() == &*self.crow.config().switch_path { self.switch(head) } else { self.decide(head) }
+    }
+
+    /// Takes the answer to a step.
+    fn go_on(&mut self, head: &impl RequestHead, input: Input) -> Step {
         match (std::mem::replace(&mut self.state, State::Over), input) {
-            (State::Beginning, _) if head.path() == &*self.crow.config().switch_path => self.switch(head),
             (State::AwaitingForm, Input::Form(form)) => self.choose(head, &form),
             (State::AwaitingForm, Input::FormTooLarge) => Step::Respond(Reply::empty(413)),
             (State::AwaitingForm, Input::FormTooSlow) => Step::Respond(Reply::empty(408)),
@@ -206,8 +215,8 @@ impl Exchange {
                 self.visitor = Some(settings);
                 self.decide(head)
             }
-            (State::Beginning | State::AskingSession | State::AskingVisitor, _) => self.decide(head),
-            (State::Over, _) => Step::PassOn(PassedOn::new(&self.crow)),
+            (State::AskingSession | State::AskingVisitor, _) => self.decide(head),
+            (State::Beginning | State::Over, _) => Step::PassOn(PassedOn::new(&self.crow)),
         }
     }
 
@@ -271,10 +280,13 @@ impl Exchange {
             !self.explaining && tracing::enabled!(target: "crow_fly::decisions", tracing::Level::DEBUG);
         let noting = !self.explaining && self.crow.journal().is_some();
         let explaining = self.explaining || logging || noting;
-        let only_address = policy.needs_only_address(path_match.as_ref()) && !self.explaining && !logging;
-        let reading = if only_address { Reading::Address } else { Reading::All };
-        let read = HeadFacts::of(head, config, area, reading);
-        let facts = read.facts(head, &self.session, self.visitor.as_ref());
+        // What was sent and is not needed is shown, too, where somebody looks.
+        let reads_all = explaining || !policy.needs_only_address(path_match.as_ref());
+        let read = reads_all.then(|| HeadFacts::of(head, config, area));
+        let facts = match &read {
+            Some(read) => read.facts(head, &self.session, self.visitor.as_ref()),
+            None => facts::of_address(head),
+        };
         match policy.next_to_ask(&facts, path_match.as_ref(), self.asked) {
             Some(LocaleSource::Session) => {
                 self.asked.session = true;
@@ -288,16 +300,9 @@ impl Exchange {
             }
             None => {}
         }
-        let decision = policy.decide_parsed(&facts, path_match);
+        let decision = Box::new(policy.decide_parsed(&facts, path_match));
         if explaining {
-            // What was sent and not needed is shown, too.
-            let all = only_address.then(|| HeadFacts::of(head, config, area, Reading::All));
-            let all = all.as_ref().map(|all| all.facts(head, &self.session, self.visitor.as_ref()));
-            let mut explanation = policy.explain(all.as_ref().unwrap_or(&facts), &decision);
-            if let Some(name) = &area.header_name {
-                let unnamed = explanation.vary.iter_mut().filter(|other| *other == "header");
-                unnamed.for_each(|other| name.as_str().clone_into(other));
-            }
+            let explanation = explanation(area, &facts, &decision);
             if logging {
                 log(facts.path, &explanation);
             }
@@ -306,7 +311,7 @@ impl Exchange {
         self.carry_out(head, decision, number)
     }
 
-    fn carry_out(&mut self, head: &impl RequestHead, decision: Decision, area: usize) -> Step {
+    fn carry_out(&mut self, head: &impl RequestHead, decision: Box<Decision>, area: usize) -> Step {
         match &decision.outcome {
             Outcome::Serve(_) => {}
             // Files of the site are no pages: they would be all that is left of the last requests.
@@ -335,7 +340,7 @@ impl Exchange {
     fn serve_loaded(
         &self,
         head: &impl RequestHead,
-        decision: Decision,
+        decision: Box<Decision>,
         mut announcement: Announcement,
         loaded: Loaded,
     ) -> Step {
@@ -357,7 +362,7 @@ impl Exchange {
     fn serve(
         &self,
         head: &impl RequestHead,
-        decision: Decision,
+        decision: Box<Decision>,
         announcement: Announcement,
         generation: Arc<Generation>,
     ) -> Step {
@@ -390,6 +395,16 @@ pub(super) fn unavailable() -> Reply {
 /// How many seconds a visitor is asked to wait where catalogs cannot be loaded: about as long as the first pauses between
 /// attempts.
 const RETRY_AFTER: &str = "2";
+
+/// A decision in words; the header that names a locale is called by its name.
+fn explanation(area: &Area, facts: &Facts<'_>, decision: &Decision) -> Explanation {
+    let mut explanation = area.policy.explain(facts, decision);
+    if let Some(name) = &area.header_name {
+        let unnamed = explanation.vary.iter_mut().filter(|other| *other == "header");
+        unnamed.for_each(|other| name.as_str().clone_into(other));
+    }
+    explanation
+}
 
 /// One event for each decision; its words are only made where somebody listens.
 fn log(path: &str, explanation: &Explanation) {

@@ -15,15 +15,6 @@ use crate::config::{Area, Config};
 use crate::crow_fly::CrowFly;
 use crate::sessions::{SessionEntries, SessionEntry};
 
-/// How much of a request's head is read.
-#[derive(Clone, Copy, PartialEq, Eq)]
-pub(super) enum Reading {
-    /// What a request needs whose address decides its locale.
-    Address,
-    /// Everything that is configured.
-    All,
-}
-
 /// What a request says, owned where it must be.
 pub(super) struct HeadFacts<'r> {
     host: Option<&'r str>,
@@ -35,8 +26,8 @@ pub(super) struct HeadFacts<'r> {
 }
 
 impl<'r> HeadFacts<'r> {
-    pub(super) fn of(head: &'r impl RequestHead, config: &Config, area: &Area, reading: Reading) -> Self {
-        let uses = |source| reading == Reading::All && area.policy.sources().contains(&source);
+    pub(super) fn of(head: &'r impl RequestHead, config: &Config, area: &Area) -> Self {
+        let uses = |source| area.policy.sources().contains(&source);
         let query_value = head.query().filter(|_| uses(LocaleSource::Query)).and_then(|query| {
             let mut pairs = form_urlencoded::parse(query.as_bytes());
             pairs.find(|(name, _)| *name == area.query_parameter).map(|(_, value)| value)
@@ -62,11 +53,7 @@ impl<'r> HeadFacts<'r> {
             query_value,
             header_value: header.and_then(|name| head.header(name.as_str())),
             cookie,
-            accept_lines: if reading == Reading::All {
-                head.lines("accept-language").collect()
-            } else {
-                SmallVec::new()
-            },
+            accept_lines: head.lines("accept-language").collect(),
             zone_cookie: zone_cookie.and_then(decoded),
         }
     }
@@ -97,6 +84,11 @@ impl<'r> HeadFacts<'r> {
     }
 }
 
+/// What a request says by its address alone.
+pub(super) fn of_address(head: &impl RequestHead) -> Facts<'_> {
+    Facts { path: head.path(), query: head.query(), is_page: head.is_page(), ..Facts::default() }
+}
+
 /// The visitor's host: as a proxy says it, in the header that the configuration names, else as it was asked for.
 fn host<'r>(head: &'r impl RequestHead, config: &Config) -> Option<&'r str> {
     let forwarded = config.forwarded_host.as_ref().and_then(|name| head.header(name.as_str()));
@@ -111,7 +103,7 @@ fn host<'r>(head: &'r impl RequestHead, config: &Config) -> Option<&'r str> {
 /// The locale that a request's head prefers, whatever its address.
 pub(crate) fn preferred(crow: &CrowFly, head: &impl RequestHead) -> LocaleId {
     let (_, area) = crow.config().area_of(head.path());
-    let read = HeadFacts::of(head, crow.config(), area, Reading::All);
+    let read = HeadFacts::of(head, crow.config(), area);
     area.policy.preferred(&read.facts(head, &SessionEntries::default(), None))
 }
 

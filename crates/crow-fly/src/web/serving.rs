@@ -26,7 +26,7 @@ impl Serving {
     pub(super) fn new(
         crow: &CrowFly,
         head: &impl RequestHead,
-        decision: Decision,
+        decision: Box<Decision>,
         announcement: Announcement,
         generation: Arc<Generation>,
         entry: Option<Arc<Entry>>,

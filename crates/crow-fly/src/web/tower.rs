@@ -3,13 +3,14 @@
 use std::error::Error;
 use std::future::Future;
 use std::pin::Pin;
-use std::task::{Context, Poll};
+use std::task::{Context, Poll, ready};
 
 use http::request::Parts;
 use http::uri::{PathAndQuery, Uri};
 use http::{HeaderName, HeaderValue, Request, Response, StatusCode};
 use http_body::Body;
 use http_body_util::{BodyExt, LengthLimitError, Limited};
+use pin_project_lite::pin_project;
 use tower_layer::Layer;
 use tower_service::Service;
 use tracing::{debug, warn};
@@ -23,6 +24,7 @@ use super::exchange::{
 };
 use super::serving::Serving;
 use crate::crow_fly::CrowFly;
+use crate::scope::Within;
 
 /// The layer that decides each request's locale. Made by [`CrowFly::layer`].
 ///
@@ -135,27 +137,42 @@ where
 }
 
 /// Has the application answer.
-fn serve<S, B, R>(
-    mut serving: Serving,
-    mut inner: S,
-    mut parts: Parts,
-    body: B,
-) -> impl Future<Output = Result<Response<R>, S::Error>>
+fn serve<S, B, R>(mut serving: Serving, mut inner: S, mut parts: Parts, body: B) -> Answering<S::Future>
 where
     S: Service<Request<B>, Response = Response<R>>,
-    R: Default,
 {
     if let Some(address) = serving.take_address() {
         readdress(&mut parts.uri, address);
     }
     parts.extensions.insert(serving.translator().clone());
-    let answer = serving.call(|| inner.call(Request::from_parts(parts, body)));
-    async move {
-        let mut response = answer.await?;
-        Ok(match serving.finish(&mut response) {
-            Some(reply) => into_response(&reply),
-            None => response,
-        })
+    Answering { answer: serving.call(|| inner.call(Request::from_parts(parts, body))), serving }
+}
+
+pin_project! {
+    /// The application's answer, with what it lacks.
+    struct Answering<F> {
+        #[pin]
+        answer: Within<F>,
+        serving: Serving,
+    }
+}
+
+impl<F, R, E> Future for Answering<F>
+where
+    F: Future<Output = Result<Response<R>, E>>,
+    R: Default,
+{
+    type Output = F::Output;
+
+    fn poll(self: Pin<&mut Self>, context: &mut Context<'_>) -> Poll<F::Output> {
+        let this = self.project();
+        let mut answer = ready!(this.answer.poll(context));
+        if let Ok(response) = &mut answer
+            && let Some(reply) = this.serving.finish(response)
+        {
+            *response = into_response(&reply);
+        }
+        Poll::Ready(answer)
     }
 }
 
