@@ -83,11 +83,12 @@ async fn ask(port: u16, requests: u64) -> Result<()> {
     for _ in 0..CONNECTIONS {
         connections.push(TcpStream::connect(("127.0.0.1", port)).await?);
     }
+    let request = load::request(load::PAGE);
     let mut buffer = vec![0; 1 << 16];
     let mut turns = 0;
     while turns < requests {
         for connection in &mut connections {
-            load::ask(connection, &mut buffer).await?;
+            load::ask(connection, &request, &mut buffer).await?;
             turns += 1;
         }
     }

@@ -1,11 +1,13 @@
-//! The layer under load: one application served twice on loopback, with the layer, and without it, always with the
-//! translator of one request.
+//! The layer under load: one application served with the layer, and without it, always with the translator of one
+//! request; and the demo, whose page the layer is held against.
 //!
-//! Both servers stand in this process, and one client asks them in turns, so that what else the machine does falls on
-//! both alike.
+//! One client asks all of them in turns, so that what else the machine does falls on all alike.
 
 use std::convert::Infallible;
 use std::fmt::Write as _;
+use std::io::{BufRead, BufReader};
+use std::path::{Path, PathBuf};
+use std::process::{Child, Command, Stdio};
 use std::time::{Duration, Instant};
 
 use anyhow::{Context, Result};
@@ -18,7 +20,7 @@ use crow_fly::{Config, CrowFly, Html as SafeHtml, Translator, args};
 use http::{Request, Response};
 use tokio::io::{AsyncReadExt, AsyncWriteExt};
 use tokio::net::{TcpListener, TcpStream};
-use tokio::runtime::{Builder, Handle};
+use tokio::runtime::Builder;
 use tower::{ServiceExt as _, service_fn};
 use tower_layer::Layer as _;
 use tower_service::Service;
@@ -26,53 +28,138 @@ use tower_service::Service;
 /// Connections that are kept open, each with one request at a time.
 const CONNECTIONS: usize = 64;
 /// Turns, of which the medians are compared.
-const ROUNDS: usize = 41;
-const ROUND: Duration = Duration::from_millis(250);
+const ROUNDS: usize = 81;
+const ROUND: Duration = Duration::from_millis(150);
 
-/// A request as a browser sends it, its cookies and all.
-const REQUEST: &[u8] = b"GET /sailings/7?boat=Curlew HTTP/1.1\r\nHost: ferries.example\r\n\
-    User-Agent: Mozilla/5.0 (X11; Linux x86_64) AppleWebKit/537.36\r\nAccept: text/html,application/xhtml+xml\r\n\
-    Accept-Language: cy,en-GB;q=0.8,en;q=0.5\r\nAccept-Encoding: gzip, deflate, br\r\n\
-    Cookie: session=0123456789abcdef; theme=dark; locale=cy; consent=all\r\n\r\n";
+/// A request as a browser sends it, its cookies and all, for a page.
+pub(super) fn request(page: &str) -> Vec<u8> {
+    format!(
+        "GET {page} HTTP/1.1\r\nHost: ferries.example\r\nUser-Agent: Mozilla/5.0 (X11; Linux x86_64) AppleWebKit/537.36\r\n\
+         Accept: text/html,application/xhtml+xml\r\nAccept-Language: cy,en-GB;q=0.8,en;q=0.5\r\n\
+         Accept-Encoding: gzip, deflate, br\r\n\
+         Cookie: session=0123456789abcdef; theme=dark; locale=cy; consent=all\r\n\r\n"
+    )
+    .into_bytes()
+}
 
-pub(crate) fn run() -> Result<()> {
+/// The page of the applications here.
+pub(super) const PAGE: &str = "/sailings/7?boat=Curlew";
+
+/// One that is asked.
+struct Served {
+    /// They stay open, so that no round pays for those of another one.
+    connections: Vec<TcpStream>,
+    request: Vec<u8>,
+    /// Where the system keeps what it knows of its threads.
+    threads: PathBuf,
+}
+
+impl Served {
+    async fn new(port: u16, page: &str, threads: PathBuf) -> Result<Self> {
+        let mut connections = Vec::new();
+        for _ in 0..CONNECTIONS {
+            connections.push(TcpStream::connect(("127.0.0.1", port)).await?);
+        }
+        Ok(Self { connections, request: request(page), threads })
+    }
+}
+
+pub(crate) fn run(root: &Path) -> Result<()> {
     let server = Builder::new_multi_thread().worker_threads(1).enable_all().build()?;
     let client = Builder::new_current_thread().enable_all().build()?;
     let crow = crow()?;
     let translator = client.block_on(translator_of_a_request(&crow))?;
-    let without = server.block_on(serve(pages().layer(Extension(translator))))?;
-    let with = [
-        ("the layer", server.block_on(serve(crow.layer().layer(pages())))?),
-        ("the layer in a router", server.block_on(serve(crow.router(pages())))?),
+    let thread = server.block_on(server.spawn(async { std::fs::read_link("/proc/thread-self") }))??;
+    let here = |port| client.block_on(Served::new(port, PAGE, Path::new("/proc").join(&thread)));
+    let (mut process, demo) = demo(root)?;
+    let mut served = [
+        here(server.block_on(serve(pages().layer(Extension(translator))))?)?,
+        here(server.block_on(serve(crow.layer().layer(pages())))?)?,
+        here(server.block_on(serve(crow.router(pages())))?)?,
+        client.block_on(demo)?,
     ];
-    for (name, with) in with {
-        let (mut ours, mut baseline) = (Vec::new(), Vec::new());
-        for _ in 0..ROUNDS {
-            ours.push(client.block_on(round(server.handle(), with))?);
-            baseline.push(client.block_on(round(server.handle(), without))?);
+    let mut rounds = served.each_ref().map(|_| Vec::new());
+    for turn in 0..ROUNDS {
+        // Each begins as often as the others.
+        for place in 0..served.len() {
+            let place = (turn + place) % served.len();
+            if let (Some(served), Some(rounds)) = (served.get_mut(place), rounds.get_mut(place)) {
+                rounds.push(client.block_on(round(served))?);
+            }
         }
-        compare(name, "requests/s", &ours, &baseline, |round| round.per_second);
-        compare(name, "µs of CPU a request", &ours, &baseline, |round| round.cpu);
+    }
+    process.kill()?;
+    process.wait()?;
+    let [without, layer, router, demo] = rounds;
+    println!(
+        "without the layer {:.0} requests/s, {:.1} µs of CPU each",
+        of(&without, Round::speed),
+        of(&without, Round::cpu)
+    );
+    println!(
+        "the demo's home page {:.0} requests/s, {:.1} µs of CPU each",
+        of(&demo, Round::speed),
+        of(&demo, Round::cpu)
+    );
+    for (name, with) in [("the layer", layer), ("the layer in a router", router)] {
+        // Neighbours are compared: the machine's pace changes from minute to minute.
+        let beside = |figure: fn(&Round) -> f64| {
+            median(with.iter().zip(&without).map(|(with, without)| figure(with) / figure(without)).collect())
+        };
+        let added = with.iter().zip(&without).map(|(with, without)| with.cpu - without.cpu);
+        let share = median(added.clone().zip(&demo).map(|(added, demo)| added * 100.0 / demo.cpu).collect());
+        println!(
+            "with {name} {:.3} of the requests/s, {:.3} of the CPU: {:.1} µs more, {share:.1} % of the demo's page",
+            beside(Round::speed),
+            beside(Round::cpu),
+            median(added.collect()),
+        );
     }
     Ok(())
-}
-
-/// Prints a figure of both sides. Pairs of neighbours are compared: the machine's pace changes from minute to minute.
-fn compare(name: &str, unit: &str, ours: &[Round], baseline: &[Round], figure: impl Fn(&Round) -> f64) {
-    let ratio = median(ours.iter().zip(baseline).map(|(ours, other)| figure(ours) / figure(other)).collect());
-    if ratio.is_nan() {
-        return;
-    }
-    let of = |rounds: &[Round]| median(rounds.iter().map(&figure).collect());
-    println!("with {name} {:.1} {unit}, without {:.1}: {ratio:.3}", of(ours), of(baseline));
 }
 
 /// What the requests of a round have shown.
 struct Round {
     per_second: f64,
-    /// For how many microseconds the server's thread was running, for each request; no number where the system does not
-    /// tell.
+    /// For how many microseconds the server's threads were running, for each request; 0 where the system does not tell.
     cpu: f64,
+}
+
+impl Round {
+    fn speed(&self) -> f64 {
+        self.per_second
+    }
+
+    fn cpu(&self) -> f64 {
+        self.cpu
+    }
+}
+
+/// The median of a figure.
+fn of(rounds: &[Round], figure: fn(&Round) -> f64) -> f64 {
+    median(rounds.iter().map(figure).collect())
+}
+
+/// Starts the demo, as it is built for release, on a free port.
+fn demo(root: &Path) -> Result<(Child, impl Future<Output = Result<Served>>)> {
+    let built = Command::new("cargo")
+        .args(["build", "--release", "--quiet", "-p", "ferry"])
+        .current_dir(root)
+        .status()?;
+    anyhow::ensure!(built.success(), "the demo was not built");
+    let mut process = Command::new(root.join("target/release/ferry"))
+        .args(["--port", "0"])
+        .envs([("RUST_LOG", "warn"), ("TOKIO_WORKER_THREADS", "1")])
+        .stdout(Stdio::piped())
+        .spawn()?;
+    let output = BufReader::new(process.stdout.take().context("an output")?);
+    let addresses = output.lines().map_while(Result::ok).find(|line| line.trim_start().starts_with("cy "));
+    let address = addresses.context("the demo did not start")?;
+    let port =
+        address.rsplit(':').next().and_then(|end| end.split('/').next()).and_then(|port| port.parse().ok());
+    let port = port.with_context(|| format!("no port in `{address}`"))?;
+    let threads = Path::new("/proc").join(process.id().to_string()).join("task");
+    Ok((process, Served::new(port, "/cy", threads)))
 }
 
 /// The application's languages and texts.
@@ -145,41 +232,50 @@ where
 
 /// Asks on all connections for the time of a round.
 #[allow(clippy::cast_precision_loss, reason = "figures for people")]
-async fn round(server: &Handle, port: u16) -> Result<Round> {
-    let cpu = server.spawn(async { thread_micros() }).await?;
+async fn round(served: &mut Served) -> Result<Round> {
+    let cpu = micros(&served.threads);
     let start = Instant::now();
-    let visitors: Vec<_> = (0..CONNECTIONS).map(|_| tokio::spawn(visit(port, start + ROUND))).collect();
+    let visits = served
+        .connections
+        .drain(..)
+        .map(|connection| tokio::spawn(visit(connection, served.request.clone(), start + ROUND)));
     let mut answers = 0;
-    for visitor in visitors {
-        answers += visitor.await??;
+    for visit in visits.collect::<Vec<_>>() {
+        let (connection, of_visit) = visit.await??;
+        served.connections.push(connection);
+        answers += of_visit;
     }
     let (answers, seconds) = (answers as f64, start.elapsed().as_secs_f64());
-    let cpu = server.spawn(async { thread_micros() }).await? - cpu;
-    Ok(Round { per_second: answers / seconds, cpu: cpu / answers })
+    Ok(Round { per_second: answers / seconds, cpu: (micros(&served.threads) - cpu) / answers })
 }
 
-/// For how many microseconds this thread has been running: the server has one.
-fn thread_micros() -> f64 {
-    let line = std::fs::read_to_string("/proc/thread-self/schedstat").unwrap_or_default();
-    let nanoseconds: Option<f64> = line.split(' ').next().and_then(|figure| figure.parse().ok());
-    nanoseconds.map_or(f64::NAN, |figure| figure / 1000.0)
+/// For how many microseconds a thread has been running, or all threads in a folder.
+fn micros(threads: &Path) -> f64 {
+    let of_thread = |thread: &Path| {
+        let line = std::fs::read_to_string(thread.join("schedstat")).ok()?;
+        line.split(' ').next()?.parse::<f64>().ok()
+    };
+    let of_all = || {
+        let threads = std::fs::read_dir(threads).into_iter().flatten().flatten();
+        threads.filter_map(|thread| of_thread(&thread.path())).sum()
+    };
+    of_thread(threads).unwrap_or_else(of_all) / 1000.0
 }
 
-/// One connection: asks, reads the whole answer, asks again.
-async fn visit(port: u16, end: Instant) -> Result<u64> {
-    let mut connection = TcpStream::connect(("127.0.0.1", port)).await?;
+/// Asks on a connection, reads the whole answer, asks again.
+async fn visit(mut connection: TcpStream, request: Vec<u8>, end: Instant) -> Result<(TcpStream, u64)> {
     let mut buffer = vec![0; 1 << 16];
     let mut answers = 0;
     while Instant::now() < end {
-        ask(&mut connection, &mut buffer).await?;
+        ask(&mut connection, &request, &mut buffer).await?;
         answers += 1;
     }
-    Ok(answers)
+    Ok((connection, answers))
 }
 
 /// One request, and its whole answer.
-pub(super) async fn ask(connection: &mut TcpStream, buffer: &mut [u8]) -> Result<()> {
-    connection.write_all(REQUEST).await?;
+pub(super) async fn ask(connection: &mut TcpStream, request: &[u8], buffer: &mut [u8]) -> Result<()> {
+    connection.write_all(request).await?;
     let mut read = 0;
     loop {
         read += connection.read(buffer.get_mut(read..).context("the answer is too long")?).await?;

@@ -59,7 +59,7 @@ enum Chore {
         #[arg(long, value_name = "FILE")]
         write: Option<PathBuf>,
     },
-    /// Serve one application with the layer and without it, and compare requests per second.
+    /// Serve one application with the layer and without it, and compare requests per second and CPU time.
     Load,
     /// Write the public interface of the crates into docs/interface.
     Interface {
@@ -112,7 +112,7 @@ fn main() -> ExitCode {
             data::run(&root, &packages, check)
         }
         Chore::Compare { show, write } => compare::run(show, write.as_deref()),
-        Chore::Load => load::run(),
+        Chore::Load => load::run(&root),
         Chore::Interface { check } => interface::run(&root, check),
         Chore::Instructions => instructions::run(),
         Chore::Serve { how } => instructions::serve(how),
