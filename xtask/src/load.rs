@@ -1,7 +1,8 @@
 //! The layer under load: one application served with the layer, and without it, always with the translator of one
 //! request; and the demo, whose page the layer is held against.
 //!
-//! One client asks all of them in turns, so that what else the machine does falls on all alike.
+//! One client asks all of them in turns, so that what else the machine does falls on all alike. The time that threads
+//! have been running is Linux's to tell.
 
 use std::convert::Infallible;
 use std::fmt::Write as _;
@@ -45,8 +46,8 @@ pub(super) fn request(page: &str) -> Vec<u8> {
 /// The page of the applications here.
 pub(super) const PAGE: &str = "/sailings/7?boat=Curlew";
 
-/// One that is asked.
-struct Served {
+/// A server that is asked for a page.
+struct Site {
     /// They stay open, so that no round pays for those of another one.
     connections: Vec<TcpStream>,
     request: Vec<u8>,
@@ -54,7 +55,7 @@ struct Served {
     threads: PathBuf,
 }
 
-impl Served {
+impl Site {
     async fn new(port: u16, page: &str, threads: PathBuf) -> Result<Self> {
         let mut connections = Vec::new();
         for _ in 0..CONNECTIONS {
@@ -70,26 +71,25 @@ pub(crate) fn run(root: &Path) -> Result<()> {
     let crow = crow()?;
     let translator = client.block_on(translator_of_a_request(&crow))?;
     let thread = server.block_on(server.spawn(async { std::fs::read_link("/proc/thread-self") }))??;
-    let here = |port| client.block_on(Served::new(port, PAGE, Path::new("/proc").join(&thread)));
-    let (mut process, demo) = demo(root)?;
-    let mut served = [
+    let here = |port| client.block_on(Site::new(port, PAGE, Path::new("/proc").join(&thread)));
+    let (running, demo) = demo(root)?;
+    let mut sites = [
         here(server.block_on(serve(pages().layer(Extension(translator))))?)?,
         here(server.block_on(serve(crow.layer().layer(pages())))?)?,
         here(server.block_on(serve(crow.router(pages())))?)?,
         client.block_on(demo)?,
     ];
-    let mut rounds = served.each_ref().map(|_| Vec::new());
+    let mut rounds = sites.each_ref().map(|_| Vec::new());
     for turn in 0..ROUNDS {
         // Each begins as often as the others.
-        for place in 0..served.len() {
-            let place = (turn + place) % served.len();
-            if let (Some(served), Some(rounds)) = (served.get_mut(place), rounds.get_mut(place)) {
-                rounds.push(client.block_on(round(served))?);
+        for place in 0..sites.len() {
+            let place = (turn + place) % sites.len();
+            if let (Some(site), Some(rounds)) = (sites.get_mut(place), rounds.get_mut(place)) {
+                rounds.push(client.block_on(round(site))?);
             }
         }
     }
-    process.kill()?;
-    process.wait()?;
+    drop(running);
     let [without, layer, router, demo] = rounds;
     println!(
         "without the layer {:.0} requests/s, {:.1} µs of CPU each",
@@ -140,26 +140,38 @@ fn of(rounds: &[Round], figure: fn(&Round) -> f64) -> f64 {
     median(rounds.iter().map(figure).collect())
 }
 
+/// A process that ends with this.
+struct Running(Child);
+
+impl Drop for Running {
+    fn drop(&mut self) {
+        // One that has ended by itself is over, too.
+        let _ = self.0.kill();
+        let _ = self.0.wait();
+    }
+}
+
 /// Starts the demo, as it is built for release, on a free port.
-fn demo(root: &Path) -> Result<(Child, impl Future<Output = Result<Served>>)> {
+fn demo(root: &Path) -> Result<(Running, impl Future<Output = Result<Site>>)> {
     let built = Command::new("cargo")
         .args(["build", "--release", "--quiet", "-p", "ferry"])
         .current_dir(root)
         .status()?;
     anyhow::ensure!(built.success(), "the demo was not built");
-    let mut process = Command::new(root.join("target/release/ferry"))
+    let process = Command::new(root.join("target/release/ferry"))
         .args(["--port", "0"])
         .envs([("RUST_LOG", "warn"), ("TOKIO_WORKER_THREADS", "1")])
         .stdout(Stdio::piped())
         .spawn()?;
-    let output = BufReader::new(process.stdout.take().context("an output")?);
+    let mut running = Running(process);
+    let output = BufReader::new(running.0.stdout.take().context("an output")?);
     let addresses = output.lines().map_while(Result::ok).find(|line| line.trim_start().starts_with("cy "));
     let address = addresses.context("the demo did not start")?;
     let port =
         address.rsplit(':').next().and_then(|end| end.split('/').next()).and_then(|port| port.parse().ok());
     let port = port.with_context(|| format!("no port in `{address}`"))?;
-    let threads = Path::new("/proc").join(process.id().to_string()).join("task");
-    Ok((process, Served::new(port, "/cy", threads)))
+    let threads = Path::new("/proc").join(running.0.id().to_string()).join("task");
+    Ok((running, Site::new(port, "/cy", threads)))
 }
 
 /// The application's languages and texts.
@@ -232,21 +244,21 @@ where
 
 /// Asks on all connections for the time of a round.
 #[allow(clippy::cast_precision_loss, reason = "figures for people")]
-async fn round(served: &mut Served) -> Result<Round> {
-    let cpu = micros(&served.threads);
+async fn round(site: &mut Site) -> Result<Round> {
+    let cpu = micros(&site.threads);
     let start = Instant::now();
-    let visits = served
+    let visits = site
         .connections
         .drain(..)
-        .map(|connection| tokio::spawn(visit(connection, served.request.clone(), start + ROUND)));
+        .map(|connection| tokio::spawn(visit(connection, site.request.clone(), start + ROUND)));
     let mut answers = 0;
     for visit in visits.collect::<Vec<_>>() {
         let (connection, of_visit) = visit.await??;
-        served.connections.push(connection);
+        site.connections.push(connection);
         answers += of_visit;
     }
     let (answers, seconds) = (answers as f64, start.elapsed().as_secs_f64());
-    Ok(Round { per_second: answers / seconds, cpu: (micros(&served.threads) - cpu) / answers })
+    Ok(Round { per_second: answers / seconds, cpu: (micros(&site.threads) - cpu) / answers })
 }
 
 /// For how many microseconds a thread has been running, or all threads in a folder.
