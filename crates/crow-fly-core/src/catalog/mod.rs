@@ -223,7 +223,8 @@ impl Catalog {
         let mut catalog = Self {
             section: section.into(),
             arena: compiler.finish(),
-            rows: Vec::with_capacity(bodies.len()),
+            // The groups are rows, too.
+            rows: Vec::with_capacity(bodies.len() + bodies.len() / 2),
             places: HashTable::new(),
             hasher: hasher.clone(),
         };

@@ -10,7 +10,7 @@ use core::ops::{Deref, Range};
 use serde::{Deserialize, Serialize};
 use smol_str::SmolStr;
 
-/// A name, a key or a literal value. Nearly all are short, and kept in place.
+/// A name, a key, a literal value or a text between placeholders. Nearly all are short, and kept in place.
 #[derive(Clone, Default, PartialEq, Eq, PartialOrd, Ord, Hash, Serialize, Deserialize)]
 #[serde(transparent)]
 pub struct Name(SmolStr);
@@ -169,7 +169,7 @@ pub type Pattern = Vec<Element>;
 #[derive(Clone, Debug, PartialEq)]
 pub enum Element {
     /// Text, as it is.
-    Text(String),
+    Text(Name),
     /// A value to be formatted.
     Expression(Expression),
     /// The beginning or the end of a stretch of markup.

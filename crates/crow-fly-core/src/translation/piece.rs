@@ -94,7 +94,7 @@ impl Code {
 /// The pieces of a pattern.
 pub(super) fn pieces(pattern: &Pattern) -> Vec<Piece> {
     let piece = |element: &Element| match element {
-        Element::Text(text) => Piece::Text(text.clone()),
+        Element::Text(text) => Piece::Text(text.as_str().to_owned()),
         Element::Expression(expression) => {
             Piece::Code(Code { source: expression.to_string(), kind: CodeKind::Placeholder })
         }

@@ -1,10 +1,9 @@
 //! Pseudo-locales: the reference's texts made strange, to see what a page does with long words, odd letters and the other
 //! direction before anybody has translated it.
 
-use alloc::borrow::ToOwned;
 use alloc::string::{String, ToString};
 
-use crate::message::model::{Body, Element, Pattern};
+use crate::message::model::{Body, Element, Name, Pattern};
 use crate::message::{Message, MessageErrors};
 use crate::tag::LanguageTag;
 
@@ -69,10 +68,10 @@ impl PseudoLocale {
         for element in &mut *pattern {
             let Element::Text(text) = element else { continue };
             letters += text.chars().filter(|letter| letter.is_alphabetic()).count();
-            *text = match self {
-                Self::Accented => text.chars().map(accented).collect(),
+            *text = Name::from(match self {
+                Self::Accented => text.chars().map(accented).collect::<String>(),
                 Self::Mirrored => mirrored(text),
-            };
+            });
         }
         if self == Self::Accented && letters > 0 {
             put(pattern, 0, "[");
@@ -87,9 +86,9 @@ impl PseudoLocale {
 /// Puts a text at the beginning or the end of a pattern.
 fn put(pattern: &mut Pattern, place: usize, text: &str) {
     match (place, pattern.as_mut_slice()) {
-        (0, [Element::Text(first), ..]) => first.insert_str(0, text),
-        (1.., [.., Element::Text(last)]) => last.push_str(text),
-        _ => pattern.insert(place, Element::Text(text.to_owned())),
+        (0, [Element::Text(first), ..]) => *first = Name::from([text, first.as_str()].concat()),
+        (1.., [.., Element::Text(last)]) => *last = Name::from([last.as_str(), text].concat()),
+        _ => pattern.insert(place, Element::Text(text.into())),
     }
 }
 

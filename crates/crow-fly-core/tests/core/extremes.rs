@@ -226,10 +226,10 @@ fn a_model_of_any_length_says_all_of_it() {
     let Body::Pattern(ship) = Message::parse("{$ship}").unwrap().body else { panic!("it has one pattern") };
     for length in [65_534, 65_535, 65_536, 65_537, 200_000] {
         let text = "\u{e9}x".repeat(length / 3) + &"y".repeat(length % 3);
-        let long = Element::Text(text.clone());
+        let long = Element::Text(text.as_str().into());
         assert!(says(vec![long.clone()], &text), "{length}");
         assert!(says(vec![long, ship[0].clone()], &format!("{text}\u{2068}Curlew\u{2069}")), "{length}");
-        let many = vec![Element::Text("z".to_owned()); length];
+        let many = vec![Element::Text("z".into()); length];
         assert!(says(many, &"z".repeat(length)), "{length}");
     }
 }

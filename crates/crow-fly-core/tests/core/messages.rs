@@ -439,7 +439,7 @@ fn a_model_may_have_texts_and_names_that_are_longer_than_any_source() {
     let [Element::Text(text), Element::Expression(expression)] = pattern.as_mut_slice() else {
         panic!("it is a text and an expression");
     };
-    text.clone_from(&long_text);
+    *text = long_text.as_str().into();
     expression.operand = Some(Operand::Variable(Name::from(long_name.as_str())));
     let context = FormatContext::of(&tag("en")).with_isolation(Isolation::None);
     let program = Program::compile(&message);

@@ -11,7 +11,6 @@
 //! # Ok::<(), crow_fly_core::message::MessageErrors>(())
 //! ```
 
-use alloc::string::String;
 use alloc::vec::Vec;
 use core::fmt;
 
@@ -60,7 +59,7 @@ enum Key {
 #[derive(Serialize, Deserialize)]
 #[serde(untagged)]
 enum Element {
-    Text(String),
+    Text(Name),
     Placeholder(Placeholder),
 }
 

@@ -31,7 +31,7 @@ impl<L: Listen> Parser<'_, L> {
             match next {
                 b'{' => {
                     if !text.is_empty() {
-                        push(&mut elements, Element::Text(core::mem::take(&mut text)));
+                        push(&mut elements, Element::Text(core::mem::take(&mut text).into()));
                     }
                     let start = self.at;
                     match self.placeholder() {
@@ -65,7 +65,7 @@ impl<L: Listen> Parser<'_, L> {
             }
         }
         if !text.is_empty() {
-            push(&mut elements, Element::Text(text));
+            push(&mut elements, Element::Text(text.into()));
         }
         elements
     }
@@ -240,7 +240,7 @@ impl<L: Listen> Parser<'_, L> {
             }
             if options.capacity() == 0 {
                 // Mostly there is one.
-                options.reserve_exact(1);
+                options = Vec::with_capacity(1);
             }
             options.push(self.node(SyntaxKind::Option, |parser| parser.option(start))?);
             *spaced = self.space();
@@ -300,7 +300,7 @@ impl<L: Listen> Parser<'_, L> {
 /// Adds an element. A pattern mostly has a link and a value with the texts around them: room is cheaper than growth.
 fn push(elements: &mut Pattern, element: Element) {
     if elements.capacity() == 0 {
-        elements.reserve(6);
+        *elements = Vec::with_capacity(6);
     }
     elements.push(element);
 }
