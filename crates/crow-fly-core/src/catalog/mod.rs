@@ -223,8 +223,8 @@ impl Catalog {
         let mut catalog = Self {
             section: section.into(),
             arena: compiler.finish(),
-            // The groups are rows, too.
-            rows: Vec::with_capacity(bodies.len() + bodies.len() / 2),
+            // A few groups are rows, too.
+            rows: Vec::with_capacity(bodies.len() + 4),
             places: HashTable::new(),
             hasher: hasher.clone(),
         };
