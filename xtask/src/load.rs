@@ -21,7 +21,7 @@ use crow_fly::{Config, CrowFly, Html as SafeHtml, Translator, args};
 use http::{Request, Response};
 use tokio::io::{AsyncReadExt, AsyncWriteExt};
 use tokio::net::{TcpListener, TcpStream};
-use tokio::runtime::Builder;
+use tokio::runtime::{Builder, Runtime};
 use tower::{ServiceExt as _, service_fn};
 use tower_layer::Layer as _;
 use tower_service::Service;
@@ -29,7 +29,7 @@ use tower_service::Service;
 /// Connections that are kept open, each with one request at a time.
 const CONNECTIONS: usize = 64;
 /// Turns, of which the medians are compared.
-const ROUNDS: usize = 81;
+const ROUNDS: usize = 90;
 const ROUND: Duration = Duration::from_millis(150);
 
 /// A request as a browser sends it, its cookies and all, for a page.
@@ -73,49 +73,52 @@ pub(crate) fn run(root: &Path) -> Result<()> {
     let thread = server.block_on(server.spawn(async { std::fs::read_link("/proc/thread-self") }))??;
     let here = |port| client.block_on(Site::new(port, PAGE, Path::new("/proc").join(&thread)));
     let (running, demo) = demo(root)?;
-    let mut sites = [
+    let [demo] = rounds(&client, [client.block_on(demo)?])?;
+    drop(running);
+    println!(
+        "the demo's home page: {:.0} requests/s, {:.1} µs of CPU each",
+        of(&demo, Round::speed),
+        of(&demo, Round::cpu)
+    );
+    let sites = [
         here(server.block_on(serve(pages().layer(Extension(translator))))?)?,
         here(server.block_on(serve(crow.layer().layer(pages())))?)?,
         here(server.block_on(serve(crow.router(pages())))?)?,
-        client.block_on(demo)?,
     ];
-    let mut rounds = sites.each_ref().map(|_| Vec::new());
-    for turn in 0..ROUNDS {
-        // Each begins as often as the others.
-        for place in 0..sites.len() {
-            let place = (turn + place) % sites.len();
-            if let (Some(site), Some(rounds)) = (sites.get_mut(place), rounds.get_mut(place)) {
-                rounds.push(client.block_on(round(site))?);
-            }
-        }
-    }
-    drop(running);
-    let [without, layer, router, demo] = rounds;
+    let [without, layer, router] = rounds(&client, sites)?;
     println!(
-        "without the layer {:.0} requests/s, {:.1} µs of CPU each",
+        "without the layer: {:.0} requests/s, {:.1} µs of CPU each",
         of(&without, Round::speed),
         of(&without, Round::cpu)
-    );
-    println!(
-        "the demo's home page {:.0} requests/s, {:.1} µs of CPU each",
-        of(&demo, Round::speed),
-        of(&demo, Round::cpu)
     );
     for (name, with) in [("the layer", layer), ("the layer in a router", router)] {
         // Neighbours are compared: the machine's pace changes from minute to minute.
         let beside = |figure: fn(&Round) -> f64| {
             median(with.iter().zip(&without).map(|(with, without)| figure(with) / figure(without)).collect())
         };
-        let added = with.iter().zip(&without).map(|(with, without)| with.cpu - without.cpu);
-        let share = median(added.clone().zip(&demo).map(|(added, demo)| added * 100.0 / demo.cpu).collect());
+        let added = median(with.iter().zip(&without).map(|(with, without)| with.cpu - without.cpu).collect());
         println!(
-            "with {name} {:.3} of the requests/s, {:.3} of the CPU: {:.1} µs more, {share:.1} % of the demo's page",
+            "with {name}: {:.3} of the requests/s, {:.3} of the CPU, {added:.1} µs more: {:.1} % of the demo's page",
             beside(Round::speed),
             beside(Round::cpu),
-            median(added.collect()),
+            added * 100.0 / of(&demo, Round::cpu),
         );
     }
     Ok(())
+}
+
+/// Asks all sites in turns. Each begins as often as the others, and comes after each as often as it can.
+fn rounds<const COUNT: usize>(client: &Runtime, mut sites: [Site; COUNT]) -> Result<[Vec<Round>; COUNT]> {
+    let mut rounds = [const { Vec::new() }; COUNT];
+    for turn in 0..ROUNDS {
+        for step in 0..COUNT {
+            let place = (turn / 2 + if turn % 2 == 0 { step } else { COUNT - step }) % COUNT;
+            if let (Some(site), Some(rounds)) = (sites.get_mut(place), rounds.get_mut(place)) {
+                rounds.push(client.block_on(round(site))?);
+            }
+        }
+    }
+    Ok(rounds)
 }
 
 /// What the requests of a round have shown.
