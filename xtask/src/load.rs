@@ -2,7 +2,7 @@
 //! request; and the demo, whose page the layer is held against.
 //!
 //! One client asks all of them in turns, so that what else the machine does falls on all alike. The time that threads
-//! have been running is Linux's to tell.
+//! have been running is read from Linux's `/proc`.
 
 use std::convert::Infallible;
 use std::fmt::Write as _;
@@ -70,10 +70,11 @@ pub(crate) fn run(root: &Path) -> Result<()> {
     let client = Builder::new_current_thread().enable_all().build()?;
     let crow = crow()?;
     let translator = client.block_on(translator_of_a_request(&crow))?;
-    let thread = server.block_on(server.spawn(async { std::fs::read_link("/proc/thread-self") }))??;
+    let thread = server.block_on(server.spawn(async { std::fs::read_link("/proc/thread-self") }))?;
+    let thread = thread.context("the times of threads are read from /proc: run this on Linux")?;
     let here = |port| client.block_on(Site::new(port, PAGE, Path::new("/proc").join(&thread)));
-    let (running, demo) = demo(root)?;
-    let [demo] = rounds(&client, [client.block_on(demo)?])?;
+    let (running, demo) = client.block_on(demo(root))?;
+    let [demo] = rounds(&client, [demo])?;
     drop(running);
     println!(
         "the demo's home page: {:.0} requests/s, {:.1} µs of CPU each",
@@ -107,7 +108,8 @@ pub(crate) fn run(root: &Path) -> Result<()> {
     Ok(())
 }
 
-/// Asks all sites in turns. Each begins as often as the others, and comes after each as often as it can.
+/// Asks all sites in turns. Each begins as often as the others; every second turn goes backwards, so that each comes
+/// after each other one.
 fn rounds<const COUNT: usize>(client: &Runtime, mut sites: [Site; COUNT]) -> Result<[Vec<Round>; COUNT]> {
     let mut rounds = [const { Vec::new() }; COUNT];
     for turn in 0..ROUNDS {
@@ -124,7 +126,7 @@ fn rounds<const COUNT: usize>(client: &Runtime, mut sites: [Site; COUNT]) -> Res
 /// What the requests of a round have shown.
 struct Round {
     per_second: f64,
-    /// For how many microseconds the server's threads were running, for each request; 0 where the system does not tell.
+    /// For how many microseconds the server's threads were running, for each request.
     cpu: f64,
 }
 
@@ -155,7 +157,7 @@ impl Drop for Running {
 }
 
 /// Starts the demo, as it is built for release, on a free port.
-fn demo(root: &Path) -> Result<(Running, impl Future<Output = Result<Site>>)> {
+async fn demo(root: &Path) -> Result<(Running, Site)> {
     let built = Command::new("cargo")
         .args(["build", "--release", "--quiet", "-p", "ferry"])
         .current_dir(root)
@@ -168,13 +170,14 @@ fn demo(root: &Path) -> Result<(Running, impl Future<Output = Result<Site>>)> {
         .spawn()?;
     let mut running = Running(process);
     let output = BufReader::new(running.0.stdout.take().context("an output")?);
-    let addresses = output.lines().map_while(Result::ok).find(|line| line.trim_start().starts_with("cy "));
-    let address = addresses.context("the demo did not start")?;
+    // The last line that it prints: before that it needs somebody who reads.
+    let line = output.lines().map_while(Result::ok).find(|line| line.ends_with("/tour"));
+    let address = line.context("the demo did not start")?;
     let port =
         address.rsplit(':').next().and_then(|end| end.split('/').next()).and_then(|port| port.parse().ok());
     let port = port.with_context(|| format!("no port in `{address}`"))?;
     let threads = Path::new("/proc").join(running.0.id().to_string()).join("task");
-    Ok((running, Site::new(port, "/cy", threads)))
+    Ok((running, Site::new(port, "/cy", threads).await?))
 }
 
 /// The application's languages and texts.
@@ -190,8 +193,7 @@ pub(super) async fn translator_of_a_request(crow: &CrowFly) -> Result<Translator
         answer.extensions_mut().extend(request.into_parts().0.extensions);
         Ok::<_, Infallible>(answer)
     });
-    let request =
-        Request::get("/sailings/7?boat=Curlew").header("accept-language", "cy,en-GB;q=0.8,en;q=0.5");
+    let request = Request::get(PAGE).header("accept-language", "cy,en-GB;q=0.8,en;q=0.5");
     let request = request.header("cookie", "locale=cy").body(Body::empty())?;
     let answer = crow.layer().layer(inner).oneshot(request).await?;
     answer.extensions().get::<Translator>().cloned().context("the layer makes a translator")
