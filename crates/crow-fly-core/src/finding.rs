@@ -110,7 +110,10 @@ pub(crate) struct LineIndex {
 
 impl LineIndex {
     pub(crate) fn of(text: &str) -> Self {
-        Self { starts: memchr::memchr_iter(b'\n', text.as_bytes()).map(|at| at + 1).collect() }
+        // Room for lines of 32 bytes: it is cheaper than growth.
+        let mut starts = Vec::with_capacity(text.len() / 32);
+        starts.extend(memchr::memchr_iter(b'\n', text.as_bytes()).map(|at| at + 1));
+        Self { starts }
     }
 
     /// The line of a byte, from 0, and where that line begins.

@@ -4,6 +4,8 @@ use alloc::string::String;
 use alloc::sync::Arc;
 use alloc::vec::Vec;
 
+use smallvec::SmallVec;
+
 use super::error::MessageErrors;
 use super::function::registry::BuiltIn;
 use super::function::unicode;
@@ -60,6 +62,9 @@ pub(crate) struct Compiler {
 
 /// How many of the last functions, or tags, are asked whether a new one is the same.
 const REMEMBERED: usize = 32;
+
+/// A list that needs no memory of its own while it is short.
+type Few<T> = SmallVec<[T; 4]>;
 
 /// The variables of a message, by name.
 type Names<'m> = SmallMap<&'m str, Variable>;
@@ -347,7 +352,7 @@ impl Compiler {
     /// A function, and the options that belong to none.
     fn call<'m>(&mut self, function: &'m Function, names: &mut Names<'m>) -> (Option<Index>, Option<Index>) {
         let is_unicode = |option: &&model::Setting| option.name.starts_with(unicode::NAMESPACE);
-        let (for_all, own): (Vec<_>, Vec<_>) = function.options.iter().partition(is_unicode);
+        let (for_all, own): (Few<_>, Few<_>) = function.options.iter().partition(is_unicode);
         let unicode = (!for_all.is_empty()).then(|| self.unicode(&for_all, names));
         let call = if let Some(built_in) = BuiltIn::named(&function.name) {
             Call::BuiltIn(self.built_in(built_in, &own, names))
