@@ -4,8 +4,8 @@ use alloc::borrow::{Cow, ToOwned};
 use alloc::string::String;
 
 use super::{
-    Facts, FormatsRule, LocaleSource, Matching, Policy, Reason, RedirectRule, SessionValue, Step,
-    TimeZoneChoice, TimeZoneRule, Trace, Verdict,
+    Facts, FormatsRule, LocaleSource, Matching, Policy, Reason, RedirectRule, SessionValue, TimeZoneChoice,
+    TimeZoneRule, Trace, Verdict,
 };
 use crate::accept::AcceptLanguage;
 use crate::locale_set::LocaleId;
@@ -138,7 +138,6 @@ impl Policy {
 
     /// The same as [`Policy::decide`], with the path [read](Policy::read) already.
     pub fn decide_parsed(&self, facts: &Facts<'_>, path_match: Option<PathMatch<'_>>) -> Decision {
-        let mut trace = Trace::new();
         let by_path = match &path_match {
             Some(PathMatch::Page { locale: Some(locale), .. } | PathMatch::Moved { locale, .. }) => {
                 Some(*locale)
@@ -162,7 +161,8 @@ impl Policy {
             _ => {}
         }
         let depends_on = self.depends_on(facts, path_match.as_ref());
-        let choice = self.choose(facts, by_path, path_match.as_ref(), &mut trace);
+        let mut trace = self.unasked.clone();
+        let choice = self.choose(facts, by_path, &mut trace);
         let outcome = match path_match {
             None => Outcome::Serve(facts.path.to_owned()),
             Some(PathMatch::Skipped) => Outcome::Skip,
@@ -185,16 +185,16 @@ impl Policy {
 
     /// What is not a page of the application: no source is asked.
     fn skipped(&self) -> Decision {
-        let trace = self.sources().iter().map(|source| Step {
-            source: *source,
-            verdict: if *source == LocaleSource::Path { Verdict::Absent } else { Verdict::NotReached },
-        });
+        let mut trace = self.unasked.clone();
+        for step in trace.steps_mut().iter_mut().filter(|step| step.source == LocaleSource::Path) {
+            step.verdict = Verdict::Absent;
+        }
         Decision {
             locale: self.set.default_locale(),
             source: LocaleSource::Default,
             outcome: Outcome::Skip,
             time_zone: None,
-            trace: trace.collect(),
+            trace,
             visitor_formats: None,
             depends_on: 0,
         }
@@ -289,29 +289,17 @@ impl Policy {
     }
 
     /// Asks the sources in order until one decides.
-    fn choose(
-        &self,
-        facts: &Facts<'_>,
-        by_path: Option<LocaleId>,
-        path_match: Option<&PathMatch<'_>>,
-        trace: &mut Trace,
-    ) -> Choice {
-        let mut choice: Option<Choice> = None;
-        for source in self.sources() {
-            let verdict = match (&choice, source) {
-                (Some(_), _) => Verdict::NotReached,
-                (None, LocaleSource::Path) => match (by_path, path_match) {
-                    (Some(locale), _) => Verdict::Chosen(locale),
-                    (None, _) => Verdict::Absent,
-                },
-                (None, source) => self.ask(*source, facts),
+    fn choose(&self, facts: &Facts<'_>, by_path: Option<LocaleId>, trace: &mut Trace) -> Choice {
+        for step in trace.steps_mut() {
+            step.verdict = match step.source {
+                LocaleSource::Path => by_path.map_or(Verdict::Absent, Verdict::Chosen),
+                source => self.ask(source, facts),
             };
-            if let Some(locale) = verdict.locale() {
-                choice = Some(Choice { locale, source: *source });
+            if let Some(locale) = step.verdict.locale() {
+                return Choice { locale, source: step.source };
             }
-            trace.push(Step { source: *source, verdict });
         }
-        choice.unwrap_or(Choice { locale: self.set.default_locale(), source: LocaleSource::Default })
+        Choice { locale: self.set.default_locale(), source: LocaleSource::Default }
     }
 
     /// What a source other than the path has.

@@ -20,17 +20,19 @@ pub struct Trace {
 }
 
 impl Trace {
-    pub(super) const fn new() -> Self {
+    /// Nobody has been asked. There is one of each source at most.
+    pub(super) fn of(sources: &[LocaleSource]) -> Self {
         let none = Step { source: LocaleSource::Default, verdict: Verdict::NotReached };
-        Self { steps: [none; LocaleSource::COUNT], length: 0 }
+        let mut trace = Self { steps: [none; LocaleSource::COUNT], length: 0 };
+        for (step, source) in trace.steps.iter_mut().zip(sources) {
+            step.source = *source;
+            trace.length += 1;
+        }
+        trace
     }
 
-    /// Adds a step; there is one of each source at most.
-    pub(super) fn push(&mut self, step: Step) {
-        if let Some(slot) = self.steps.get_mut(usize::from(self.length)) {
-            *slot = step;
-            self.length += 1;
-        }
+    pub(super) fn steps_mut(&mut self) -> &mut [Step] {
+        self.steps.get_mut(..usize::from(self.length)).unwrap_or_default()
     }
 }
 
@@ -39,14 +41,6 @@ impl Deref for Trace {
 
     fn deref(&self) -> &[Step] {
         self.steps.get(..usize::from(self.length)).unwrap_or_default()
-    }
-}
-
-impl FromIterator<Step> for Trace {
-    fn from_iter<I: IntoIterator<Item = Step>>(steps: I) -> Self {
-        let mut trace = Self::new();
-        steps.into_iter().for_each(|step| trace.push(step));
-        trace
     }
 }
 
