@@ -66,13 +66,9 @@ impl Site {
 }
 
 pub(crate) fn run(root: &Path) -> Result<()> {
-    let server = Builder::new_multi_thread().worker_threads(1).enable_all().build()?;
     let client = Builder::new_current_thread().enable_all().build()?;
     let crow = crow()?;
     let translator = client.block_on(translator_of_a_request(&crow))?;
-    let thread = server.block_on(server.spawn(async { std::fs::read_link("/proc/thread-self") }))?;
-    let thread = thread.context("the times of threads are read from /proc: run this on Linux")?;
-    let here = |port| client.block_on(Site::new(port, PAGE, Path::new("/proc").join(&thread)));
     let (running, demo) = client.block_on(demo(root))?;
     let [demo] = rounds(&client, [demo])?;
     drop(running);
@@ -81,10 +77,13 @@ pub(crate) fn run(root: &Path) -> Result<()> {
         of(&demo, Round::speed),
         of(&demo, Round::cpu)
     );
+    // Each is served by a thread of its own, which has its own memory: none finds it as another one has left it.
+    let servers = [server()?, server()?, server()?];
+    let [bare, layered, routed] = &servers;
     let sites = [
-        here(server.block_on(serve(pages().layer(Extension(translator))))?)?,
-        here(server.block_on(serve(crow.layer().layer(pages())))?)?,
-        here(server.block_on(serve(crow.router(pages())))?)?,
+        site(&client, bare, serve(pages().layer(Extension(translator))))?,
+        site(&client, layered, serve(crow.layer().layer(pages())))?,
+        site(&client, routed, serve(crow.router(pages())))?,
     ];
     let [without, layer, router] = rounds(&client, sites)?;
     println!(
@@ -106,6 +105,19 @@ pub(crate) fn run(root: &Path) -> Result<()> {
         );
     }
     Ok(())
+}
+
+/// A server with one thread for its requests.
+fn server() -> Result<Runtime> {
+    Ok(Builder::new_multi_thread().worker_threads(1).enable_all().build()?)
+}
+
+/// Starts an application on a server of its own.
+fn site(client: &Runtime, server: &Runtime, application: impl Future<Output = Result<u16>>) -> Result<Site> {
+    let port = server.block_on(application)?;
+    let thread = server.block_on(server.spawn(async { std::fs::read_link("/proc/thread-self") }))?;
+    let thread = thread.context("the times of threads are read from /proc: run this on Linux")?;
+    client.block_on(Site::new(port, PAGE, Path::new("/proc").join(&thread)))
 }
 
 /// Asks all sites in turns. Each begins as often as the others; every second turn goes backwards, so that each comes
