@@ -79,11 +79,11 @@ pub(crate) fn run(root: &Path) -> Result<()> {
     );
     // Each is served by a thread of its own, which has its own memory: none finds it as another one has left it.
     let servers = [server()?, server()?, server()?];
-    let [bare, layered, routed] = &servers;
+    let [first, second, third] = &servers;
     let sites = [
-        site(&client, bare, serve(pages().layer(Extension(translator))))?,
-        site(&client, layered, serve(crow.layer().layer(pages())))?,
-        site(&client, routed, serve(crow.router(pages())))?,
+        site(&client, first, serve(pages().layer(Extension(translator))))?,
+        site(&client, second, serve(crow.layer().layer(pages())))?,
+        site(&client, third, serve(crow.router(pages())))?,
     ];
     let [without, layer, router] = rounds(&client, sites)?;
     println!(

@@ -19,6 +19,7 @@ use crate::alternates::Alternates;
 use crate::browser::PublicSections;
 use crate::config::{Config, ConfigError};
 use crate::inspector::Journal;
+use crate::menu::MenuNames;
 use crate::sessions::Sessions;
 use crate::source::{CatalogSource, Directory, PseudoLocales};
 use crate::store::{CatalogStore, CatalogsError, Generation, Health, MissReport};
@@ -58,6 +59,7 @@ struct Inner {
     choices: Option<Box<StoreChoice>>,
     revision: Option<String>,
     public_sections: PublicSections,
+    menu_names: MenuNames,
     /// The last requests, where there is an inspector.
     journal: Option<Journal>,
     warned_of_plain_http: AtomicBool,
@@ -220,6 +222,7 @@ impl CrowFlyBuilder {
         let store = CatalogStore::new(catalogs, Arc::clone(&config));
         let journal = config.inspector.then(Journal::default);
         let inner = Inner {
+            menu_names: MenuNames::new(config.site.policy.set()),
             config,
             store,
             sessions,
@@ -289,6 +292,10 @@ impl CrowFly {
 
     pub(crate) fn journal(&self) -> Option<&Journal> {
         self.inner.journal.as_ref()
+    }
+
+    pub(crate) fn menu_names(&self) -> &MenuNames {
+        &self.inner.menu_names
     }
 
     pub(crate) fn public_sections(&self) -> &PublicSections {

@@ -1,9 +1,10 @@
 //! The language menu: what there is to choose, and where choosing leads.
 
 use std::borrow::Cow;
+use std::sync::OnceLock;
 
 use crow_fly_core::direction::Direction;
-use crow_fly_core::locale_set::LocaleId;
+use crow_fly_core::locale_set::{LocaleId, LocaleSet};
 use crow_fly_core::names::{Casing, name, own_name};
 use crow_fly_core::tag::LanguageTag;
 
@@ -31,22 +32,54 @@ pub struct MenuItem {
     pub current: bool,
 }
 
+/// The names of an application's locales. Each is looked up once: a menu stands on every page.
+#[derive(Debug)]
+pub(crate) struct MenuNames {
+    /// The name of each locale in its own language.
+    own: OnceLock<Vec<String>>,
+    /// The names of all locales in the language of each one that has had a menu.
+    in_others: Vec<OnceLock<Names>>,
+}
+
+/// The names of all locales in one language, where they are known.
+type Names = Vec<Option<String>>;
+
+impl MenuNames {
+    pub(crate) fn new(set: &LocaleSet) -> Self {
+        Self { own: OnceLock::new(), in_others: set.iter().map(|_| OnceLock::new()).collect() }
+    }
+
+    /// The name of each locale in its own language.
+    fn own(&self, set: &LocaleSet) -> &[String] {
+        self.own.get_or_init(|| set.iter().map(|(_, tag)| own_name(tag, Casing::Menu)).collect())
+    }
+
+    /// The name of each locale in the language of one of them.
+    fn in_language_of(&self, locale: LocaleId, set: &LocaleSet) -> &[Option<String>] {
+        let language = set.tag(locale);
+        let names = || set.iter().map(|(_, tag)| name(tag, language, Casing::Menu)).collect();
+        self.in_others.get(locale.index()).map_or(&[], |known| known.get_or_init(names))
+    }
+}
+
 impl MenuItem {
     /// `page` is the current page's bare path, and query, in a locale; none where there is no such page.
     pub(crate) fn all<'p>(
         config: &Config,
+        names: &MenuNames,
         current: LocaleId,
         page: impl Fn(LocaleId) -> Option<Cow<'p, str>>,
     ) -> Vec<Self> {
         let set = config.site.policy.set();
+        let (own_names, names) = (names.own(set), names.in_language_of(current, set));
         let item = |(id, tag): (LocaleId, &LanguageTag)| {
             let page = page(id);
             let path = page.as_deref().unwrap_or("/");
             Self {
                 locale: tag.clone(),
                 direction: Direction::of(tag),
-                own_name: own_name(tag, Casing::Menu),
-                name: name(tag, set.tag(current), Casing::Menu),
+                own_name: own_names.get(id.index()).cloned().unwrap_or_default(),
+                name: names.get(id.index()).cloned().flatten(),
                 address: config.switch_address(tag, path),
                 page: config.site.policy.path(id, path),
                 exists: page.is_some(),

@@ -120,6 +120,7 @@ pub(super) fn store(table: &Table<'_>) {
         .expect("a runtime can be made");
     lookup(table, &runtime);
     page(table, &runtime);
+    menu(table, &runtime);
     typed(table, &runtime);
     swaps(table, &runtime);
     cold_section(table);
@@ -161,6 +162,31 @@ fn lookup(table: &Table<'_>, runtime: &Runtime) {
             for key in black_box(&keys) {
                 black_box(map.get(key));
             }
+        },
+    );
+}
+
+/// The language menu of a page.
+fn menu(table: &Table<'_>, runtime: &Runtime) {
+    let tags = "af ar az be bg bn ca cs cy da de el en es et eu fa fi fr ga gl gu he hi hr hu hy id is it ja ka kk km kn ko lt lv mk mn";
+    let tags: Vec<&str> = tags.split(' ').collect();
+    let config =
+        Config::parse(&format!("default = 'en'\nlocales = {tags:?}")).expect("it is a configuration");
+    let crow = CrowFly::new(config, Memory::new([("en", "home", "title = 'Sailings'")]));
+    let t = runtime.block_on(crow.translator_for("cy"));
+    let names: Vec<_> = t.menu().into_iter().map(|item| (item.own_name, item.name)).collect();
+    assert_eq!(names.len(), 40);
+    table.row(
+        "a menu of 40 languages; their names copied, and `format!` of the addresses",
+        4.0,
+        || {
+            black_box(t.menu());
+        },
+        || {
+            let item = |(tag, (own, name)): (&&str, &(String, Option<String>))| {
+                (own.clone(), name.clone(), format!("/locale?to={tag}&return=%2F"), format!("/{tag}"))
+            };
+            black_box(black_box(&tags).iter().zip(&names).map(item).collect::<Vec<_>>());
         },
     );
 }

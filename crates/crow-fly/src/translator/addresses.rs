@@ -89,7 +89,10 @@ impl Translator {
     /// ```
     pub fn menu(&self) -> Vec<MenuItem> {
         let here = self.here();
-        MenuItem::all(self.inner.config(), self.inner.locale, |locale| self.page_in(locale, &here))
+        let crow = &self.inner.crow;
+        MenuItem::all(crow.config(), crow.menu_names(), self.inner.locale, |locale| {
+            self.page_in(locale, &here)
+        })
     }
 
     /// The bare path of this page, and its query.
