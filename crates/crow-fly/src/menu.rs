@@ -37,16 +37,20 @@ pub struct MenuItem {
 pub(crate) struct MenuNames {
     /// The name of each locale in its own language.
     own: OnceLock<Vec<String>>,
-    /// The names of all locales in the language of each one that has had a menu.
+    /// The names of all locales in the language of each one that has had a menu; empty where there are too many.
     in_others: Vec<OnceLock<Names>>,
 }
+
+/// Of so many locales the names in each other's languages are kept: about 2 MB, where all have had a menu.
+const MOST: usize = 200;
 
 /// The names of all locales in one language, where they are known.
 type Names = Vec<Option<String>>;
 
 impl MenuNames {
     pub(crate) fn new(set: &LocaleSet) -> Self {
-        Self { own: OnceLock::new(), in_others: set.iter().map(|_| OnceLock::new()).collect() }
+        let kept = if set.len() > MOST { 0 } else { set.len() };
+        Self { own: OnceLock::new(), in_others: (0..kept).map(|_| OnceLock::new()).collect() }
     }
 
     /// The name of each locale in its own language.
@@ -55,10 +59,13 @@ impl MenuNames {
     }
 
     /// The name of each locale in the language of one of them.
-    fn in_language_of(&self, locale: LocaleId, set: &LocaleSet) -> &[Option<String>] {
+    fn in_language_of(&self, locale: LocaleId, set: &LocaleSet) -> Cow<'_, [Option<String>]> {
         let language = set.tag(locale);
-        let names = || set.iter().map(|(_, tag)| name(tag, language, Casing::Menu)).collect();
-        self.in_others.get(locale.index()).map_or(&[], |known| known.get_or_init(names))
+        let names = || set.iter().map(|(_, tag)| name(tag, language, Casing::Menu)).collect::<Names>();
+        match self.in_others.get(locale.index()) {
+            Some(kept) => Cow::Borrowed(kept.get_or_init(names)),
+            None => Cow::Owned(names()),
+        }
     }
 }
 

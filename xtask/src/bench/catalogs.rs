@@ -178,7 +178,7 @@ fn menu(table: &Table<'_>, runtime: &Runtime) {
     assert_eq!(names.len(), 40);
     table.row(
         "a menu of 40 languages; their names copied, and `format!` of the addresses",
-        4.0,
+        2.5,
         || {
             black_box(t.menu());
         },
