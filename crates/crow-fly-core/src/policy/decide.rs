@@ -161,7 +161,7 @@ impl Policy {
             _ => {}
         }
         let depends_on = self.depends_on(facts, path_match.as_ref());
-        let mut trace = self.unasked.clone();
+        let mut trace = Trace::unasked(&self.sources);
         let choice = self.choose(facts, by_path, &mut trace);
         let outcome = match path_match {
             None => Outcome::Serve(facts.path.to_owned()),
@@ -185,7 +185,7 @@ impl Policy {
 
     /// What is not a page of the application: no source is asked.
     fn skipped(&self) -> Decision {
-        let mut trace = self.unasked.clone();
+        let mut trace = Trace::unasked(&self.sources);
         for step in trace.steps_mut().iter_mut().filter(|step| step.source == LocaleSource::Path) {
             step.verdict = Verdict::Absent;
         }

@@ -42,8 +42,6 @@ pub struct Policy {
     pub(crate) set: LocaleSet,
     pub(crate) routes: Routes,
     sources: Vec<LocaleSource>,
-    /// The same, where each decision begins: none of them has been asked.
-    unasked: Trace,
     redirect: RedirectRule,
     formats: FormatsRule,
     matching: Matching,
@@ -94,7 +92,6 @@ impl Policy {
             routes: Routes::new(&set),
             set,
             sources: LocaleSource::USUAL.to_vec(),
-            unasked: Trace::of(LocaleSource::USUAL),
             redirect: RedirectRule::default(),
             formats: FormatsRule::default(),
             matching: Matching::default(),
@@ -116,7 +113,6 @@ impl Policy {
             }
         }
         self.sources.push(LocaleSource::Default);
-        self.unasked = Trace::of(&self.sources);
         self
     }
 

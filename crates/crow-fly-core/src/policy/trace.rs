@@ -20,8 +20,8 @@ pub struct Trace {
 }
 
 impl Trace {
-    /// Nobody has been asked. There is one of each source at most.
-    pub(super) fn of(sources: &[LocaleSource]) -> Self {
+    /// That of sources which have not been asked; there is one of each at most.
+    pub(super) fn unasked(sources: &[LocaleSource]) -> Self {
         let none = Step { source: LocaleSource::Default, verdict: Verdict::NotReached };
         let mut trace = Self { steps: [none; LocaleSource::COUNT], length: 0 };
         for (step, source) in trace.steps.iter_mut().zip(sources) {
@@ -31,6 +31,7 @@ impl Trace {
         trace
     }
 
+    /// The steps, to be filled in as the sources are asked.
     pub(super) fn steps_mut(&mut self) -> &mut [Step] {
         self.steps.get_mut(..usize::from(self.length)).unwrap_or_default()
     }
