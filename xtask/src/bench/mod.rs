@@ -8,6 +8,7 @@ mod count;
 mod formats;
 mod messages;
 mod requests;
+mod translators;
 
 use std::cell::RefCell;
 use std::collections::BTreeMap;
@@ -88,7 +89,7 @@ fn rows(table: &Table<'_>) {
     messages::messages(table);
     formats::formats(table);
     catalogs::catalogs(table);
-    catalogs::store(table);
+    translators::translators(table);
 }
 
 impl Table<'_> {
