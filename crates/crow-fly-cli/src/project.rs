@@ -140,7 +140,7 @@ impl SectionFile {
             Some(section) => root.join(file.locale()).join(name(section)),
             None => root.join(name(file.locale())),
         };
-        Self { origin: file.origin().to_owned(), path, has_all: file.section_name().is_none() }
+        Self { origin: file.origin(), path, has_all: file.section_name().is_none() }
     }
 
     /// The file that a section of a locale would have.

@@ -169,20 +169,20 @@ async fn the_log_says_what_was_read_and_what_was_missing() {
     let _ = welsh.clone().with_time_zone("US/Pacific-New".parse().unwrap());
     let lines = said(&log);
     for part in [
-        "read locale=\"cy\" section=\"home\" from=\"memory: cy/home\"",
-        "place=\"memory: cy/home:3:13\"",
+        "read locale=\"cy\" section=\"home\" from=\"memory: cy/home.toml\"",
+        "place=\"memory: cy/home.toml:3:13\"",
         "generation of catalogs generation=1 identity=",
         "section loaded locale=\"cy\" section=\"home\" messages=3 elapsed=",
         "the zone database does not have this time zone: the default is used; update the database time_zone=US/Pacific-New",
         "the text is in another language of the chain key=\"home.only-english\" locale=cy from=en",
         "no catalog of the chain has this message key=\"home.nothing\" locale=cy default=false count=1",
-        "a message was formatted with errors key=\"home.hello\" locale=cy place=\"memory: cy/home:1\" errors=no argument was given for `{$name}`; give the argument `name` | no argument was given for `{$seats}`; give the argument `seats`",
+        "a message was formatted with errors key=\"home.hello\" locale=cy place=\"memory: cy/home.toml:1\" errors=no argument was given for `{$name}`; give the argument `name` | no argument was given for `{$seats}`; give the argument `seats`",
     ] {
         assert!(lines.contains(part), "{part} is not in\n{lines}");
     }
     assert_eq!(lines.matches("formatted with errors").count(), 1, "{lines}");
     assert!(
-        lines.contains("found key=\"home.hello\" locale=cy from=cy place=memory: cy/home:1"),
+        lines.contains("found key=\"home.hello\" locale=cy from=cy place=memory: cy/home.toml:1"),
         "where each key was found: {lines}"
     );
     for _ in 0..200 {

@@ -3,6 +3,8 @@
 use std::collections::{BTreeMap, BTreeSet};
 use std::fmt;
 use std::str::FromStr;
+#[cfg(any(feature = "releases", feature = "http-source"))]
+use std::sync::Arc;
 
 use crow_fly_core::catalog::{FileFormat, SectionSource, is_name};
 #[cfg(feature = "releases")]
@@ -169,11 +171,12 @@ impl ListedFiles {
         self.0.iter()
     }
 
-    /// The files of some locales as a listing, with the origin of each for people. Locales without files are named.
-    pub(crate) fn listing(&self, locales: &[String], origin: impl Fn(&ManifestFile) -> String) -> Listing {
+    /// The files of some locales as a listing, found below a place. Locales without files are named.
+    pub(crate) fn listing(&self, locales: &[String], place: &str) -> Listing {
+        let root = Arc::from(place);
         let wanted: BTreeSet<&str> = locales.iter().map(String::as_str).collect();
-        let files = self.0.iter().filter(|(listed, _)| wanted.contains(listed.locale()));
-        let listing = Listing::new(files.map(|(listed, file)| listed.clone().with_origin(origin(file))));
+        let files = self.0.keys().filter(|listed| wanted.contains(listed.locale()));
+        let listing = Listing::new(files.map(|listed| listed.clone().found_below(&root)));
         let present: BTreeSet<&str> = self.0.keys().map(ListedFile::locale).collect();
         let absent = locales.iter().filter(|locale| !present.contains(locale.as_str()));
         absent.fold(listing, Listing::without)

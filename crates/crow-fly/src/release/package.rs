@@ -97,7 +97,7 @@ fn pack(files: Vec<(ListedFile, Vec<u8>)>, mut findings: Vec<Finding>) -> Result
         if let Ok(tag) = LanguageTag::parse(file.locale()) {
             requires.add_locale(&tag);
         }
-        let manifest_file = ManifestFile::new(path(&file), &bytes);
+        let manifest_file = ManifestFile::new(file.path(), &bytes);
         contents.insert(manifest_file.sha256(), bytes);
         listed.push(manifest_file);
     }
@@ -110,10 +110,4 @@ fn pack(files: Vec<(ListedFile, Vec<u8>)>, mut findings: Vec<Finding>) -> Result
     // What is published can be read again.
     Manifest::from_json(&json)?;
     Ok(Release { id: ReleaseId::of(&json), manifest, json, files: contents })
-}
-
-fn path(file: &ListedFile) -> String {
-    let (locale, extension) = (file.locale(), file.format().extension());
-    file.section_name()
-        .map_or_else(|| format!("{locale}.{extension}"), |section| format!("{locale}/{section}.{extension}"))
 }

@@ -76,7 +76,7 @@ impl Taken {
 
     fn listing(&self, locales: &[String]) -> Listing {
         let release = self.activation.release().short();
-        let listing = self.files.listing(locales, |file| format!("release {release}: {}", file.path()));
+        let listing = self.files.listing(locales, &format!("release {release}: "));
         listing.named(self.name())
     }
 }

@@ -6,6 +6,7 @@ use std::hash::{DefaultHasher, Hash, Hasher};
 use std::io;
 use std::io::Read;
 use std::path::{Path, PathBuf};
+use std::sync::Arc;
 
 use crow_fly_core::catalog::{FileFormat, is_name};
 use crow_fly_core::finding::{Finding, Severity};
@@ -74,11 +75,7 @@ impl Directory {
 
     /// The path of a listed file. Its names have been checked.
     fn path(&self, file: &ListedFile) -> PathBuf {
-        let name = |name: &str| format!("{name}.{}", file.format().extension());
-        match file.section_name() {
-            Some(section) => self.root.join(file.locale()).join(name(section)),
-            None => self.root.join(name(file.locale())),
-        }
+        self.root.join(file.path())
     }
 }
 
@@ -116,10 +113,13 @@ struct Lister<'l> {
     root: &'l Path,
     locales: &'l [String],
     known: HashSet<&'l str>,
-    /// By locale and section: a section is listed once.
-    files: BTreeMap<(String, Option<String>), ListedFile>,
+    /// What stands before the path of each file.
+    origin: Arc<str>,
     listing: Listing,
 }
+
+/// The files of one folder, by the locale or section that each names: one is listed once.
+type Found = BTreeMap<String, ListedFile>;
 
 /// What a name in a folder is.
 enum Entry {
@@ -133,19 +133,31 @@ enum Entry {
 impl<'l> Lister<'l> {
     fn new(root: &'l Path, locales: &'l [String]) -> Self {
         let known = locales.iter().map(String::as_str).collect();
-        Self { root, locales, known, files: BTreeMap::new(), listing: Listing::default() }
+        let mut origin = shown(root);
+        if !origin.is_empty() && !origin.ends_with('/') {
+            origin.push('/');
+        }
+        Self { root, locales, known, origin: origin.into(), listing: Listing::default() }
     }
 
     fn list(mut self) -> Result<Listing, SourceError> {
+        let mut whole = Found::new();
+        let mut with_files = HashSet::new();
         for (name, entry) in entries(self.root)? {
             let is_locale = |name: &str| self.known.contains(name);
             match (entry, split(&name)) {
-                (Entry::Folder, _) if is_locale(&name) => self.folder(&name),
+                (Entry::Folder, _) if is_locale(&name) => {
+                    let found = self.folder(&name);
+                    if !found.is_empty() {
+                        self.listing.add_files(found.into_values());
+                        with_files.insert(name);
+                    }
+                }
                 (Entry::File(version), Some((locale, format))) if is_locale(locale) => {
-                    self.add(ListedFile::all_sections(locale, format, version), &self.root.join(&name));
+                    self.add(&mut whole, locale, ListedFile::all_sections(locale, format, version));
                 }
                 (Entry::Other(_), Some((locale, format))) if is_locale(locale) => {
-                    self.add(ListedFile::all_sections(locale, format, 0), &self.root.join(&name));
+                    self.add(&mut whole, locale, ListedFile::all_sections(locale, format, 0));
                 }
                 (Entry::Other(reason), _) if is_locale(&name) => self.not_a_folder(&name, &reason),
                 (Entry::Folder, _) => self.unknown(&name, "folder", &name),
@@ -153,39 +165,34 @@ impl<'l> Lister<'l> {
                 _ => self.other(("", ""), &self.root.join(&name)),
             }
         }
-        let with_files: HashSet<&str> = self.files.keys().map(|(locale, _)| locale.as_str()).collect();
-        for locale in self.locales {
-            if !with_files.contains(locale.as_str()) {
-                self.listing = self.listing.without(locale);
-            }
-        }
-        let mut listing = Listing::new(self.files.into_values());
-        for locale in self.listing.absent() {
-            listing = listing.without(locale);
-        }
-        Ok(self.listing.findings().iter().cloned().fold(listing, Listing::with_finding))
+        with_files.extend(whole.keys().cloned());
+        self.listing.add_files(whole.into_values());
+        let absent = self.locales.iter().filter(|locale| !with_files.contains(locale.as_str()));
+        Ok(absent.fold(self.listing, Listing::without))
     }
 
     /// Lists the folder of a locale. One that cannot be listed is a finding, and the locale has nothing in it.
-    fn folder(&mut self, locale: &str) {
+    fn folder(&mut self, locale: &str) -> Found {
+        let mut found = Found::new();
         let folder = self.root.join(locale);
-        let found = match entries(&folder) {
-            Ok(found) => found,
+        let entries = match entries(&folder) {
+            Ok(entries) => entries,
             Err(error) => {
                 let reason = std::error::Error::source(&error).map(ToString::to_string).unwrap_or_default();
-                return self.not_a_folder(locale, &reason);
+                self.not_a_folder(locale, &reason);
+                return found;
             }
         };
-        for (name, entry) in found {
+        for (name, entry) in entries {
             let path = folder.join(&name);
             let file = split(&name).filter(|(section, _)| is_name(section));
             match (entry, file) {
                 (Entry::File(version), Some((section, format))) => {
-                    self.add(ListedFile::section(locale, section, format, version), &path);
+                    self.add(&mut found, section, ListedFile::section(locale, section, format, version));
                 }
                 // It cannot be read, which costs this section; the reason is found where it is tried.
                 (Entry::Other(_) | Entry::Folder, Some((section, format))) => {
-                    self.add(ListedFile::section(locale, section, format, 0), &path);
+                    self.add(&mut found, section, ListedFile::section(locale, section, format, 0));
                 }
                 (Entry::File(_), None) if split(&name).is_some() => self.find(
                     Rule::SectionName,
@@ -206,26 +213,24 @@ impl<'l> Lister<'l> {
                 (Entry::File(_) | Entry::Other(_), None) => self.other((locale, ""), &path),
             }
         }
+        found
     }
 
     /// Adds a file; one that is there in both formats counts once.
-    fn add(&mut self, file: ListedFile, path: &Path) {
-        let key = (file.locale().to_owned(), file.section_name().map(ToOwned::to_owned));
-        if let Some(other) = self.files.get(&key) {
-            let (text, help) = (
-                format!("is not read: `{}` is the same section", other.origin()),
-                "delete one of the two, or move its messages to the other",
-            );
-            return self.find(
-                Rule::DuplicateSection,
-                Severity::Error,
-                (&key.0, key.1.as_deref().unwrap_or_default()),
-                path,
-                &text,
-                help,
-            );
-        }
-        self.files.insert(key, file.with_origin(shown(path)));
+    fn add(&mut self, found: &mut Found, name: &str, file: ListedFile) {
+        let Some(other) = found.get(name) else {
+            found.insert(name.to_owned(), file.found_below(&self.origin));
+            return;
+        };
+        let text = format!("is not read: `{}` is the same section", other.origin());
+        self.find(
+            Rule::DuplicateSection,
+            Severity::Error,
+            (file.locale(), file.section_name().unwrap_or_default()),
+            &self.root.join(file.path()),
+            &text,
+            "delete one of the two, or move its messages to the other",
+        );
     }
 
     /// A folder or a file whose name is not that of a locale, but may be meant as one.
@@ -311,8 +316,10 @@ fn entries(folder: &Path) -> Result<Vec<(String, Entry)>, SourceError> {
         if name.starts_with('.') {
             continue;
         }
-        // Links are followed.
-        let what = match std::fs::metadata(entry.path()) {
+        let is_link = entry.file_type().is_ok_and(|kind| kind.is_symlink());
+        // Links are followed. What is no link is asked where the folder is open, without its path.
+        let about = if is_link { std::fs::metadata(entry.path()) } else { entry.metadata() };
+        let what = match about {
             Ok(about) if about.is_dir() => Entry::Folder,
             Ok(about) if about.is_file() => Entry::File(version(&about)),
             Ok(_) => Entry::Other("it is not a regular file".to_owned()),

@@ -57,15 +57,7 @@ impl EmbeddedFile {
         Self { locale, section: None, format, text }
     }
 
-    fn origin(&self) -> String {
-        let (locale, extension) = (self.locale, self.format.extension());
-        match self.section {
-            Some(section) => format!("embedded: {locale}/{section}.{extension}"),
-            None => format!("embedded: {locale}.{extension}"),
-        }
-    }
-
-    fn listed(&self) -> ListedFile {
+    fn listed(&self, root: &Arc<str>) -> ListedFile {
         let mut version = DefaultHasher::new();
         self.text.hash(&mut version);
         let version = version.finish();
@@ -73,7 +65,7 @@ impl EmbeddedFile {
             Some(section) => ListedFile::section(self.locale, section, self.format, version),
             None => ListedFile::all_sections(self.locale, self.format, version),
         }
-        .with_origin(self.origin())
+        .found_below(root)
     }
 }
 
@@ -106,9 +98,11 @@ impl CatalogSource for Embedded {
         let mut files = Vec::new();
         let mut findings = Vec::new();
         let known: HashSet<&str> = locales.iter().map(String::as_str).collect();
+        let root = Arc::from("embedded: ");
         for file in self.files.values() {
+            let listed = file.listed(&root);
             let find = |rule, text: &str, help| {
-                let text = format!("`{}` is not read: {text}", file.origin());
+                let text = format!("`{}` is not read: {text}", listed.origin());
                 Finding::of_file(rule, Severity::Warning, "", "", text, help)
             };
             if !known.contains(file.locale) {
@@ -121,7 +115,7 @@ impl CatalogSource for Embedded {
                 let help = "rename it: ASCII letters, digits, `-` and `_`";
                 findings.push(find(Rule::SectionName, "its name is not that of a section", help));
             } else {
-                files.push(file.listed());
+                files.push(listed);
             }
         }
         let mut listing = Listing::new(files);

@@ -108,9 +108,8 @@ impl Http {
     }
 
     fn listing(&self, last: &Last, locales: &[String]) -> Listing {
-        let address =
-            |file: &ManifestFile| self.address(file).map_or_else(|_| file.path().to_owned(), String::from);
-        last.files.listing(locales, address)
+        let place = self.manifest.join(".").map(String::from).unwrap_or_default();
+        last.files.listing(locales, &place)
     }
 
     fn address(&self, file: &ManifestFile) -> Result<Url, SourceError> {

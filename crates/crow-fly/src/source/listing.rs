@@ -1,10 +1,12 @@
 //! What a source has at one moment.
 
 use std::hash::{DefaultHasher, Hash, Hasher};
+use std::sync::Arc;
 
 use crow_fly_core::catalog::{FileFormat, SectionSource};
 use crow_fly_core::finding::{Finding, Severity};
 use crow_fly_core::rule::Rule;
+use smol_str::SmolStr;
 
 /// What a source has at one moment: the files of all locales, unread.
 #[derive(Clone, Debug, Default)]
@@ -17,42 +19,73 @@ pub struct Listing {
 }
 
 /// A file of a listing: a section of a locale, or all of them.
+///
+/// A large site has tens of thousands of them, most of which are never read: each takes about a hundred bytes.
 #[derive(Clone, Debug, PartialEq, Eq, PartialOrd, Ord, Hash)]
 pub struct ListedFile {
-    locale: String,
-    section: Option<String>,
+    locale: SmolStr,
+    section: Option<SmolStr>,
     /// Which sources of overlays it is from, the outermost first; 0 is the upper one. Empty without an overlay.
-    layer: Vec<u8>,
+    layer: Box<[u8]>,
     format: FileFormat,
     version: u64,
-    origin: String,
+    origin: Origin,
+}
+
+/// Where a file was found.
+#[derive(Clone, Debug, PartialEq, Eq, PartialOrd, Ord, Hash)]
+enum Origin {
+    /// At its usual path, behind a text that it shares with others: `catalogs/`.
+    Usual(Arc<str>),
+    /// Somewhere else.
+    Other(Arc<str>),
 }
 
 impl ListedFile {
     /// A section of a locale. The version changes whenever the file does.
     pub fn section(
-        locale: impl Into<String>,
-        section: impl Into<String>,
+        locale: impl AsRef<str>,
+        section: impl AsRef<str>,
         format: FileFormat,
         version: u64,
     ) -> Self {
-        let (locale, section) = (locale.into(), section.into());
-        let origin = format!("{locale}/{section}.{}", format.extension());
-        Self { locale, section: Some(section), layer: Vec::new(), format, version, origin }
+        Self::new(locale.as_ref(), Some(section.as_ref()), format, version)
     }
 
     /// A file with all sections of a locale: its first groups are the sections.
-    pub fn all_sections(locale: impl Into<String>, format: FileFormat, version: u64) -> Self {
-        let locale = locale.into();
-        let origin = format!("{locale}.{}", format.extension());
-        Self { locale, section: None, layer: Vec::new(), format, version, origin }
+    pub fn all_sections(locale: impl AsRef<str>, format: FileFormat, version: u64) -> Self {
+        Self::new(locale.as_ref(), None, format, version)
+    }
+
+    fn new(locale: &str, section: Option<&str>, format: FileFormat, version: u64) -> Self {
+        Self {
+            locale: locale.into(),
+            section: section.map(SmolStr::new),
+            layer: Box::default(),
+            format,
+            version,
+            origin: Origin::Usual(Arc::default()),
+        }
     }
 
     /// Where it was found, for people: a path, an address.
     #[must_use]
-    pub fn with_origin(mut self, origin: impl Into<String>) -> Self {
-        self.origin = origin.into();
-        self
+    pub fn with_origin(self, origin: impl Into<String>) -> Self {
+        Self { origin: Origin::Other(origin.into().into()), ..self }
+    }
+
+    /// What stands before its [path](Self::path) in its origin: the same for all files of a source.
+    pub(crate) fn found_below(self, root: &Arc<str>) -> Self {
+        Self { origin: Origin::Usual(Arc::clone(root)), ..self }
+    }
+
+    /// Its usual path: `cy/home.toml`, or `cy.toml` for all sections of a locale.
+    pub(crate) fn path(&self) -> String {
+        let (locale, extension) = (&self.locale, self.format.extension());
+        match &self.section {
+            Some(section) => format!("{locale}/{section}.{extension}"),
+            None => format!("{locale}.{extension}"),
+        }
     }
 
     /// The canonical tag of the locale.
@@ -81,8 +114,11 @@ impl ListedFile {
     }
 
     /// Where it was found, for people.
-    pub fn origin(&self) -> &str {
-        &self.origin
+    pub fn origin(&self) -> String {
+        match &self.origin {
+            Origin::Usual(root) => format!("{root}{}", self.path()),
+            Origin::Other(origin) => String::from(&**origin),
+        }
     }
 
     /// Which sources of overlays it is from: of two files of a section, those of the smaller one count.
@@ -90,30 +126,28 @@ impl ListedFile {
         &self.layer
     }
 
-    /// The same file with its usual origin.
+    /// The same file with its path as its origin.
     #[cfg(any(feature = "releases", feature = "http-source"))]
     pub(crate) fn without_origin(&self) -> Self {
-        match &self.section {
-            Some(section) => Self::section(&self.locale, section, self.format, self.version),
-            None => Self::all_sections(&self.locale, self.format, self.version),
-        }
+        Self::new(&self.locale, self.section_name(), self.format, self.version)
     }
 
     /// The file of the same section in another locale, from the same place.
     pub(super) fn in_locale(&self, locale: &str) -> Self {
-        Self { locale: locale.to_owned(), ..self.clone() }
+        let origin = Origin::Other(self.origin().into());
+        Self { locale: locale.into(), origin, ..self.clone() }
     }
 
     /// The same file as one of a source in an overlay.
-    pub(super) fn in_layer(mut self, layer: u8) -> Self {
-        self.layer.insert(0, layer);
-        self
+    pub(super) fn in_layer(self, layer: u8) -> Self {
+        let layer = [layer].into_iter().chain(self.layer.iter().copied()).collect();
+        Self { layer, ..self }
     }
 
     /// The source of an overlay that a file is from, and the file as that source has listed it.
     pub(super) fn out_of_layer(&self) -> Option<(u8, Self)> {
         let (first, rest) = self.layer.split_first()?;
-        Some((*first, Self { layer: rest.to_vec(), ..self.clone() }))
+        Some((*first, Self { layer: rest.into(), ..self.clone() }))
     }
 }
 
@@ -124,9 +158,13 @@ impl Listing {
     }
 
     /// Adds files.
-    pub(super) fn with_files(mut self, files: impl IntoIterator<Item = ListedFile>) -> Self {
+    pub(super) fn add_files(&mut self, files: impl IntoIterator<Item = ListedFile>) {
         self.files.extend(files);
-        self
+    }
+
+    /// Takes the files out.
+    pub(crate) fn take_files(&mut self) -> Vec<ListedFile> {
+        std::mem::take(&mut self.files)
     }
 
     /// Records that the source has nothing for a locale, where it should: its folder does not exist.
@@ -215,4 +253,43 @@ pub(crate) fn absent_locale(locale: &str) -> Finding {
         format!("there are no catalogs of `{locale}`"),
         "add its folder, or name the locale in `inherits` of `[catalogs]`, if all its texts are those of its chain",
     )
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    /// Nearly all files of a large site are listed and never read.
+    #[test]
+    fn a_listed_file_takes_about_a_hundred_bytes() {
+        assert!(size_of::<ListedFile>() <= 104, "{}", size_of::<ListedFile>());
+    }
+
+    #[test]
+    fn a_file_tells_where_it_was_found() {
+        let section = ListedFile::section("cy", "home", FileFormat::Toml, 1);
+        let whole = ListedFile::all_sections("zh-Hant", FileFormat::Json, 1);
+        let root = Arc::from("catalogs/");
+        for (file, origin) in [
+            (section.clone(), "cy/home.toml"),
+            (section.clone().found_below(&root), "catalogs/cy/home.toml"),
+            (whole.clone().found_below(&root), "catalogs/zh-Hant.json"),
+            (section.clone().with_origin("the editor of texts"), "the editor of texts"),
+            // The texts of another locale are made from it.
+            (section.found_below(&root).in_locale("en-XA"), "catalogs/cy/home.toml"),
+            (whole.found_below(&root).in_layer(1).in_layer(0), "catalogs/zh-Hant.json"),
+        ] {
+            assert_eq!(file.origin(), origin);
+        }
+    }
+
+    #[test]
+    fn a_layer_is_left_as_it_was_entered() {
+        let file = ListedFile::section("cy", "home", FileFormat::Toml, 1);
+        let within = file.clone().in_layer(3).in_layer(0);
+        assert_eq!(within.layer(), [0, 3]);
+        assert_eq!(within.out_of_layer(), Some((0, file.clone().in_layer(3))));
+        assert_eq!(file.clone().in_layer(3).out_of_layer(), Some((3, file.clone())));
+        assert_eq!(file.out_of_layer(), None);
+    }
 }

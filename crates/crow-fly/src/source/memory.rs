@@ -49,12 +49,12 @@ impl Memory {
 impl CatalogSource for Memory {
     fn list<'a>(&'a self, locales: &'a [String]) -> Answer<'a, Listing> {
         let locales: HashSet<&str> = locales.iter().map(String::as_str).collect();
+        let root = Arc::from("memory: ");
         let files = self.files.iter().filter(|((locale, _), _)| locales.contains(locale.as_str()));
         let listed = files.map(|((locale, section), (format, text))| {
             let mut version = DefaultHasher::new();
             text.hash(&mut version);
-            ListedFile::section(locale, section, *format, version.finish())
-                .with_origin(format!("memory: {locale}/{section}"))
+            ListedFile::section(locale, section, *format, version.finish()).found_below(&root)
         });
         let listing = Listing::new(listed);
         Answer::ready(Ok(listing))

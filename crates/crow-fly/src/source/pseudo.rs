@@ -51,11 +51,12 @@ impl<S: CatalogSource> CatalogSource for PseudoLocales<S> {
             if !others.contains(&self.reference) {
                 others.push(self.reference.clone());
             }
-            let listing = self.source.list(&others).wait().await?;
+            let mut listing = self.source.list(&others).wait().await?;
             let known = listing.files().iter().filter(|file| file.locale() == self.reference);
             let known: Vec<ListedFile> = known.cloned().collect();
             let made = pseudo.iter().flat_map(|locale| known.iter().map(|file| file.in_locale(locale)));
-            Ok(listing.with_files(made))
+            listing.add_files(made);
+            Ok(listing)
         })
     }
 

@@ -138,7 +138,7 @@ mod tests {
     fn told(lookup: &Lookup<'_>) -> Result<(usize, String, String), Miss> {
         match lookup {
             Lookup::Message(hit) => {
-                Ok((hit.link, hit.section.file.origin().to_owned(), format!("{:?}", hit.program().is_some())))
+                Ok((hit.link, hit.section.file.origin(), format!("{:?}", hit.program().is_some())))
             }
             Lookup::Missing(miss) => Err(*miss),
         }
@@ -157,7 +157,7 @@ mod tests {
                 let lines: std::collections::BTreeMap<String, bool> = messages.into_iter().collect();
                 written.insert((locale, section, layer), lines);
             }
-            let listing = written.keys().fold(Listing::default(), |listing, (locale, section, layer)| {
+            let mut listing = written.keys().fold(Listing::default(), |listing, (locale, section, layer)| {
                 let file = match section {
                     Some(section) => ListedFile::section(&tags[*locale], *section, FileFormat::Json, 1),
                     None => ListedFile::all_sections(&tags[*locale], FileFormat::Json, 1),
@@ -167,7 +167,7 @@ mod tests {
             });
             let hasher = KeyHasher::default();
             let epoch = Arc::new(AtomicU32::new(1));
-            let generation = Generation::new(1, &listing, &tags, |_| false, &hasher, &epoch);
+            let generation = Generation::new(1, &mut listing, &tags, |_| false, &hasher, &epoch);
             for place in generation.all_places() {
                 let file = generation.file(place).expect("it has a file").clone();
                 let locale = tags.iter().position(|tag| tag == file.locale()).expect("it is a locale");
@@ -202,7 +202,7 @@ mod tests {
                         prop_assert_eq!(&told(&found), &walked, "{}", key);
                         // The index alone has every message, and nothing else.
                         let indexed = index.find(hasher.hash(&key), &key, 1);
-                        let indexed = indexed.map(|(link, section, _)| (link, section.file.origin().to_owned()));
+                        let indexed = indexed.map(|(link, section, _)| (link, section.file.origin()));
                         prop_assert_eq!(indexed, walked.ok().map(|(link, origin, _)| (link, origin)), "{}", key);
                     }
                 }

@@ -29,7 +29,8 @@ pub(crate) struct Generation {
     /// What uses are marked with.
     epoch: Arc<AtomicU32>,
     sections: SectionNames,
-    pub(super) files: Vec<ListedFile>,
+    /// In the order of their locales; shared with the generations that keep a part of what is in memory.
+    pub(super) files: Arc<Vec<ListedFile>>,
     /// The layers of overlays, the uppermost first; one where there is no overlay.
     layers: Vec<Vec<u8>>,
     /// For each locale a row for each layer; in it, the file with all sections first, then one for each section.
@@ -206,11 +207,11 @@ impl Found {
 }
 
 impl Generation {
-    /// A generation of which nothing has been read. `locales` are all that have catalogs; `inherits` says of which none
-    /// are expected.
+    /// A generation of which nothing has been read. The files are taken out of the listing. `locales` are all that have
+    /// catalogs; `inherits` says of which none are expected.
     pub(super) fn new(
         number: u64,
-        listing: &Listing,
+        listing: &mut Listing,
         locales: &[String],
         inherits: impl Fn(usize) -> bool,
         hasher: &KeyHasher,
@@ -218,7 +219,7 @@ impl Generation {
     ) -> Self {
         let identity = listing.identity();
         let mut sections = SectionNames::default();
-        let mut files = listing.files().to_vec();
+        let mut files = listing.take_files();
         files.sort_unstable();
         files.dedup_by(|one, other| {
             (one.locale(), one.section_name(), one.layer())
@@ -263,7 +264,7 @@ impl Generation {
             indexes: locales.iter().map(|_| OnceLock::new()).collect(),
             indexing: locales.iter().map(|_| AtomicBool::new(false)).collect(),
             sections,
-            files,
+            files: Arc::new(files),
             layers,
             slots,
             has_whole_files,
@@ -295,7 +296,7 @@ impl Generation {
             epoch: Arc::clone(&self.epoch),
             bytes: AtomicUsize::new(bytes),
             sections: self.sections.clone(),
-            files: self.files.clone(),
+            files: Arc::clone(&self.files),
             layers: self.layers.clone(),
             slots,
             absent: self.absent.clone(),

@@ -11,6 +11,7 @@ use super::generation::{Generation, Section};
 use super::loads::now;
 use super::state::State;
 use super::{CatalogStore, Stale};
+use crate::source::ListedFile;
 
 /// The state of the catalogs: as a whole, and by locale and section. It can be serialized, and is an answer of axum and
 /// `actix-web`: 200 with JSON, and 503 where no page can be served.
@@ -173,7 +174,7 @@ impl CatalogStore {
     fn section_health(&self, current: &Generation, place: usize) -> SectionHealth {
         let file = current.file(place);
         let section = file.and_then(|file| file.section_name()).unwrap_or_default().to_owned();
-        let file = file.map(|file| file.origin().to_owned()).unwrap_or_default();
+        let file = file.map(ListedFile::origin).unwrap_or_default();
         let (state, failure) = current.loads.state(place);
         let (status, error) = match (current.section(place), state, failure) {
             (Some(section), ..) if section.is_broken => (HealthStatus::Degraded, first_error(section)),

@@ -119,7 +119,8 @@ impl CatalogStore {
         let locales: Vec<String> = config.chains.all().map(|(_, tag)| tag.to_string()).collect();
         let hasher = KeyHasher::default();
         let epoch = Arc::new(AtomicU32::new(1));
-        let nothing = Arc::new(Generation::new(0, &Listing::default(), &locales, |_| false, &hasher, &epoch));
+        let nothing =
+            Arc::new(Generation::new(0, &mut Listing::default(), &locales, |_| false, &hasher, &epoch));
         Self(Arc::new(Inner {
             source: source.into(),
             chains: locales.iter().map(|_| OnceLock::new()).collect(),

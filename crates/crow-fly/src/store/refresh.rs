@@ -114,7 +114,7 @@ impl CatalogStore {
                 return Err(self.refuse(vec![finding], failure.hangs));
             }
         };
-        self.swap(&listing).await
+        self.swap(listing).await
     }
 
     async fn list(&self) -> Result<Listing, SourceError> {
@@ -135,16 +135,18 @@ impl CatalogStore {
     }
 
     /// Makes the next generation of a listing, where it is a new one, with all that was in memory or asked for.
-    async fn swap(&self, listing: &Listing) -> Result<(), Refused> {
+    async fn swap(&self, mut listing: Listing) -> Result<(), Refused> {
         let current = self.0.current.load_full();
         let inherits = |place: usize| self.0.config.catalogs.inherits.iter().any(|id| id.index() == place);
-        self.tell_findings(listing, inherits);
-        if let Some(current) = current.as_ref().filter(|current| current.identity() == listing.identity()) {
-            self.note_current(listing);
+        self.tell_findings(&listing, inherits);
+        let identity = listing.identity();
+        if let Some(current) = current.as_ref().filter(|current| current.identity() == identity) {
+            self.note_current(&listing);
             return self.is_well(current);
         }
         let number = current.as_ref().map_or(1, |current| current.number + 1);
-        let next = Generation::new(number, listing, &self.0.locales, inherits, &self.0.hasher, &self.0.epoch);
+        let next =
+            Generation::new(number, &mut listing, &self.0.locales, inherits, &self.0.hasher, &self.0.epoch);
         if let Some(current) = &current {
             let mut findings = self.lost_locales(current, &next);
             findings.extend(self.carry_over(current, &next).await);
@@ -170,7 +172,7 @@ impl CatalogStore {
         }
         self.is_born(&next);
         self.0.counts.swapped(number, next.bytes());
-        self.note_current(listing);
+        self.note_current(&listing);
         self.is_well(&next)
     }
 

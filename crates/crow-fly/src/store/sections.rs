@@ -227,7 +227,7 @@ impl CatalogStore {
         match self.0.source.read(file).into_way() {
             // Reading and compiling are one work where both block.
             Way::Blocking(read) => {
-                let place = self.0.blocking.turn(file.origin()).await;
+                let place = self.0.blocking.turn(&file.origin()).await;
                 _turn = self.0.reads.acquire().await;
                 tokio::task::spawn_blocking(move || {
                     let bytes = read();

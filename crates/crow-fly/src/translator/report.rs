@@ -46,7 +46,7 @@ impl<'t> Place<'t> {
         struct Line<'t, 'k>(&'t Section, &'k str);
         impl fmt::Display for Line<'_, '_> {
             fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
-                f.write_str(self.0.file.origin())?;
+                f.write_str(&self.0.file.origin())?;
                 let name = split_key(self.1).map_or(self.1, |(_, name)| name);
                 match self.0.catalog.line(name).or_else(|| self.0.catalog.line(self.1)) {
                     Some(line) => write!(f, ":{line}"),

@@ -163,7 +163,7 @@ impl Translator {
     /// # let config = Config::parse("default = 'en'\nlocales = ['en', 'cy']")?;
     /// let crow = CrowFly::new(config, Memory::new([("en", "home", "title = 'Ferries'\nhelp = 'Help'")]));
     /// let welsh = crow.translator_for("cy").await;
-    /// assert_eq!(welsh.origin("home.help").unwrap().to_string(), "en, memory: en/home:2");
+    /// assert_eq!(welsh.origin("home.help").unwrap().to_string(), "en, memory: en/home.toml:2");
     /// # Ok(()) }
     /// ```
     pub fn origin(&self, key: &str) -> Option<Origin> {
@@ -182,7 +182,7 @@ impl Translator {
         let file = &hit.section.file;
         let origin = Origin {
             locale: inner.links().get(hit.link)?.tag.clone(),
-            file: file.origin().to_owned(),
+            file: file.origin(),
             line: catalog.line(name),
             name: name.to_owned(),
         };

@@ -218,6 +218,17 @@ async fn a_folder_that_is_not_mounted_yet_is_not_a_site_without_texts() {
     assert_eq!(said(&app, "/").await, answer(200, "Ferries", ""));
 }
 
+#[test]
+fn a_file_is_found_below_the_folder_as_that_is_written() {
+    let folder = folder(&[("en/home.toml", b"title = 'Ferries'"), ("cy.json", b"{}")]);
+    let root = folder.path().display().to_string();
+    for written in [root.clone(), format!("{root}/")] {
+        let listing = Directory::new(&written).list_blocking(&locales()).unwrap();
+        let origins: Vec<String> = listing.files().iter().map(|file| file.origin()).collect();
+        assert_eq!(origins, [format!("{root}/en/home.toml"), format!("{root}/cy.json")]);
+    }
+}
+
 /// A listed file whose names no listing has checked: it cannot lead out of the folder by its section's name alone, since
 /// the names of a listing come from the folder itself.
 #[tokio::test]

@@ -30,12 +30,12 @@ async fn a_message_is_that_of_the_uppermost_source_of_its_locale() {
         let crow = crow(Overlay::new(own.clone()).over(ready_made()), declared);
         for (locale, key, expected) in [
             ("en", "home.title", "Ferries (en, en/home.toml:1)"),
-            ("en", "home.help", "Help (en, memory: en/home:2)"),
+            ("en", "home.help", "Help (en, memory: en/home.toml:2)"),
             ("cy", "home.title", "Fferïau (cy, cy/home.toml:1)"),
             // Text of the product in the visitor's language goes before English text of the site.
-            ("cy", "home.help", "Cymorth (cy, memory: cy/home:1)"),
+            ("cy", "home.help", "Cymorth (cy, memory: cy/home.toml:1)"),
             ("pl", "home.only", "Only English (en, en/home.toml:2)"),
-            ("pl", "form.required", "To pole jest wymagane (pl, memory: pl/form:1)"),
+            ("pl", "form.required", "To pole jest wymagane (pl, memory: pl/form.toml:1)"),
             ("en", "form.required", "form.required (nowhere)"),
         ] {
             assert_eq!(told(&crow, locale, key).await, expected, "{locale} {key} {declared}");
@@ -77,9 +77,9 @@ async fn each_source_changes_by_itself_and_pages_never_mix_generations() {
 async fn overlays_may_lie_above_overlays() {
     let (client, product) = (Memory::new([("en", "home", "title = 'Client'")]), Controlled::titles());
     let crow = crow(Overlay::new(client).over(Overlay::new(product).over(ready_made())), "");
-    assert_eq!(told(&crow, "en", "home.title").await, "Client (en, memory: en/home:1)");
+    assert_eq!(told(&crow, "en", "home.title").await, "Client (en, memory: en/home.toml:1)");
     assert_eq!(told(&crow, "en", "home.only").await, "Only English (en, en/home.toml:2)");
-    assert_eq!(told(&crow, "en", "home.help").await, "Help (en, memory: en/home:2)");
+    assert_eq!(told(&crow, "en", "home.help").await, "Help (en, memory: en/home.toml:2)");
 }
 
 #[tokio::test]

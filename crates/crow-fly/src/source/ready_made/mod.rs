@@ -1,5 +1,7 @@
 //! Texts that every site needs, ready-made.
 
+use std::sync::Arc;
+
 use crow_fly_core::catalog::FileFormat;
 use crow_fly_core::tag::LanguageTag;
 
@@ -91,10 +93,11 @@ fn exact(locale: &str) -> Option<&'static str> {
 impl CatalogSource for ReadyMade {
     fn list<'a>(&'a self, locales: &'a [String]) -> Answer<'a, Listing> {
         let has_texts = |locale: &&String| Self::file(locale, locales).is_some();
-        let listed = locales.iter().filter(has_texts).map(|locale| {
-            let origin = format!("ready-made: {locale}/{SECTION}.toml");
-            ListedFile::section(locale, SECTION, FileFormat::Toml, 1).with_origin(origin)
-        });
+        let root = Arc::from("ready-made: ");
+        let listed = locales
+            .iter()
+            .filter(has_texts)
+            .map(|locale| ListedFile::section(locale, SECTION, FileFormat::Toml, 1).found_below(&root));
         Answer::ready(Ok(Listing::new(listed)))
     }
 
