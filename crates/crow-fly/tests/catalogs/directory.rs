@@ -224,7 +224,7 @@ fn a_file_is_found_below_the_folder_as_that_is_written() {
     let root = folder.path().display().to_string();
     for written in [root.clone(), format!("{root}/")] {
         let listing = Directory::new(&written).list_blocking(&locales()).unwrap();
-        let origins: Vec<String> = listing.files().iter().map(|file| file.origin()).collect();
+        let origins: Vec<String> = listing.files().iter().map(ListedFile::origin).collect();
         assert_eq!(origins, [format!("{root}/en/home.toml"), format!("{root}/cy.json")]);
     }
 }
