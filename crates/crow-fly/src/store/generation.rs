@@ -74,6 +74,7 @@ pub(crate) struct Section {
     pub(super) is_broken: bool,
     /// Whether it has all sections of its locale, so that its keys have their sections.
     pub(crate) is_whole: bool,
+    /// About how many bytes it takes, itself included: of a small file that is most of it.
     pub(super) bytes: usize,
     /// The epoch of its last use.
     used: AtomicU32,
@@ -152,7 +153,7 @@ impl Miss {
 impl Section {
     pub(super) fn new(catalog: Catalog, file: &ListedFile, findings: Vec<Finding>, is_broken: bool) -> Self {
         Self {
-            bytes: catalog.heap_bytes(),
+            bytes: size_of::<Self>() + catalog.heap_bytes(),
             catalog,
             file: file.clone(),
             findings,

@@ -46,10 +46,12 @@ async fn health_is_a_page_of_json() {
     ask(&app, "/cy").await;
     ask(&app, "/cy/say/home.only").await;
     let after = ask(&app, "/health").await.body;
-    let volatile = ["  \"identity\":", "  \"age_seconds\":", "  \"bytes\":"];
-    let shown = after.lines().map(|line| match volatile.iter().find(|name| line.starts_with(**name)) {
-        Some(name) => format!("{name} …"),
-        None => line.to_owned(),
+    let volatile = ["\"identity\"", "\"age_seconds\"", "\"bytes\""];
+    let shown = after.lines().map(|line| match line.split_once(':') {
+        Some((name, value)) if volatile.contains(&name.trim_start()) && value != " null," => {
+            format!("{name}: …")
+        }
+        _ => line.to_owned(),
     });
     insta::assert_snapshot!(shown.collect::<Vec<_>>().join("\n"), @r#"
     {
@@ -71,7 +73,7 @@ async fn health_is_a_page_of_json() {
               "file": "en/home.toml",
               "status": "ready",
               "messages": 2,
-              "bytes": 68,
+              "bytes": …
               "error": null
             }
           ]
@@ -85,7 +87,7 @@ async fn health_is_a_page_of_json() {
               "file": "cy/home.toml",
               "status": "ready",
               "messages": 1,
-              "bytes": 33,
+              "bytes": …
               "error": null
             }
           ]
