@@ -259,8 +259,8 @@ rules! {
         "Keys get one hash only where they are made for it, to make a program slow. The ones past 64 are left out."
         "" "";
     TooDeep "too-deep" Error Project
-        "groups are nested too deeply"
-        "32 levels are read."
+        "groups are nested too deeply, or a key is too long"
+        "A key may have 32 names and 256 bytes, those of its groups included. What has more is not read."
         "" "";
     NoSection "no-section" Error Project
         "a message is outside of a section"

@@ -4,7 +4,7 @@ use std::collections::BTreeMap;
 use std::io::Write;
 
 use anyhow::{Result, bail};
-use crow_fly_core::catalog::{is_name, split_key};
+use crow_fly_core::catalog::{is_key, split_key};
 use crow_fly_core::message::Message;
 use serde::Serialize;
 
@@ -50,7 +50,7 @@ pub(crate) fn run(
         for literal in &file.literals {
             let Some(text) = &literal.default else { continue };
             let (key, place) = (literal.text(), format!("{path}:{}", literal.place.line));
-            let Some((section, name)) = split_key(key).filter(|_| key.split('.').all(is_name)) else {
+            let Some((section, name)) = split_key(key).filter(|_| is_key(key)) else {
                 problems.push(format!("{place}: `{key}` is not a key: write `section.name`"));
                 continue;
             };

@@ -5,7 +5,7 @@ use std::io::Write;
 use std::path::PathBuf;
 
 use anyhow::{Context, Result, bail};
-use crow_fly_core::catalog::{is_name, split_key};
+use crow_fly_core::catalog::{SectionSource, is_key, split_key};
 use serde::Serialize;
 
 use super::Outcome;
@@ -135,8 +135,11 @@ pub(crate) fn run(
 
 /// The section and the name of a key.
 fn parts(key: &str) -> Result<(&str, &str)> {
-    if !key.split('.').all(is_name) {
-        bail!("`{key}` is not a key: use ASCII letters, digits, `-` and `_`, with full stops between names");
+    if !is_key(key) {
+        bail!(
+            "`{key}` is not a key: use ASCII letters, digits, `-` and `_`, with full stops between names, and {} bytes at most",
+            SectionSource::MAX_KEY_LENGTH
+        );
     }
     split_key(key).with_context(|| format!("`{key}` names no section: write `section.name`"))
 }

@@ -430,6 +430,21 @@ pub fn is_name(text: &str) -> bool {
         && text.bytes().all(|byte| byte.is_ascii_alphanumeric() || matches!(byte, b'-' | b'_'))
 }
 
+/// Whether a text has the form of a key: names with full stops between them, no more and no longer than are read.
+///
+/// ```
+/// use crow_fly_core::catalog::is_key;
+///
+/// assert!(is_key("booking.seats.left"));
+/// assert!(!is_key("booking..left"));
+/// assert!(!is_key(&"seats.".repeat(50)));
+/// ```
+pub fn is_key(text: &str) -> bool {
+    text.len() <= SectionSource::MAX_KEY_LENGTH
+        && text.split('.').count() <= SectionSource::MAX_DEPTH
+        && text.split('.').all(is_name)
+}
+
 impl SourceProblem {
     /// The problem as a finding.
     pub fn finding(&self, locale: &str, section: &str) -> Finding {

@@ -303,9 +303,77 @@ fn a_broken_json_file_keeps_what_stands_before_the_mistake() {
         );
         assert_eq!(source.entries().iter().map(SourceEntry::key).collect::<Vec<_>>(), keys, "{text}");
     }
-    let deep = "{\"a\":".repeat(200) + "\"x\"" + &"}".repeat(200);
-    let source = SectionSource::from_json(&deep);
-    assert_eq!(source.problems().first().unwrap().finding("en", "x").rule.id(), "too-deep");
+}
+
+/// A key as both formats can write it: in groups, and with dots.
+fn files_of(names: &[&str]) -> [SectionSource; 4] {
+    let (message, groups) = names.split_last().unwrap();
+    let nested = groups.iter().map(|name| format!("{{\"{name}\":")).collect::<Vec<_>>().concat();
+    let dotted = names.join(".");
+    let header = if groups.is_empty() { String::new() } else { format!("[{}]\n", groups.join(".")) };
+    [
+        SectionSource::from_json(&format!("{nested}{{\"{message}\":\"x\"}}{}", "}".repeat(groups.len()))),
+        SectionSource::from_json(&format!("{{\"{dotted}\":\"x\"}}")),
+        SectionSource::from_toml(&format!("{header}{message} = 'x'")),
+        SectionSource::from_toml(&format!("{dotted} = 'x'")),
+    ]
+}
+
+#[test]
+fn a_key_has_32_names_and_256_bytes_at_most() {
+    let long = "x".repeat(64);
+    let bytes = |last: usize| vec![long.as_str(), &long, &long, &long[..last]];
+    for (names, is_read) in [
+        (vec!["a"; 32], true),
+        (vec!["a"; 33], false),
+        (vec!["a"; 79], false),
+        // Three of 64 bytes, three dots, and the last.
+        (bytes(61), true),
+        (bytes(62), false),
+    ] {
+        for source in files_of(&names) {
+            let keys: Vec<&str> = source.entries().iter().map(SourceEntry::key).collect();
+            let rules: Vec<&str> =
+                source.problems().iter().map(|problem| problem.finding("en", "x").rule.id()).collect();
+            if is_read {
+                assert_eq!((keys, rules), (vec![names.join(".").as_str()], vec![]), "{}", source.text());
+            } else {
+                assert_eq!((keys, rules), (vec![], vec!["too-deep"]), "{}", source.text());
+            }
+        }
+    }
+}
+
+#[test]
+fn a_key_that_is_not_read_is_shown_by_its_beginning() {
+    let told = |source: &SectionSource| {
+        source.problems().iter().map(|problem| problem.finding("en", "x")).collect::<Vec<_>>()
+    };
+    let deep = SectionSource::from_json(&format!("{{\"{}a\": \"x\"}}", "a.".repeat(100_000)));
+    let long = SectionSource::from_toml(&format!(
+        "[{0}.{0}.{0}]\n{0} = 'x'\n\"é {1}\" = 'x'",
+        "x".repeat(64),
+        "é".repeat(10_000)
+    ));
+    insta::assert_snapshot!(shown(&told(&deep)), @"en/x:1:200007 error[too-deep] a.a.a.a.a.a.a.a.a.a.a.a.a.a.a.a.a.a.a.a.a.a.a.a.a.a.a.a.a.a.a.a.…: `a.a.a.a.a.a.a.a.a.a.a.a.a.a.a.a.a.a.a.a.a.a.a.a.a.a.a.a.a.a.a.a.…` stands more than 32 levels deep; use fewer levels of groups");
+    insta::assert_snapshot!(shown(&told(&long)), @r"
+    en/x:2:1 error[too-deep] xxxxxxxxxxxxxxxxxxxxxxxxxxxxxxxxxxxxxxxxxxxxxxxxxxxxxxxxxxxxxxxx…: the key `xxxxxxxxxxxxxxxxxxxxxxxxxxxxxxxxxxxxxxxxxxxxxxxxxxxxxxxxxxxxxxxx…` has 259 bytes; 256 are read at most; use fewer levels of groups
+    en/x:3:1 error[key-name] xxxxxxxxxxxxxxxxxxxxxxxxxxxxxxxxxxxxxxxxxxxxxxxxxxxxxxxxxxxxxxxx…: `é éééééééééééééééééééééééééééééééééééééééééééééééééééééééééééééé…` is not a name for a message or a group; use ASCII letters, digits, `-` and `_`, and a table for a group
+    ");
+}
+
+/// What a small file takes does not grow with the square of its length, whatever its groups are called.
+#[test]
+fn the_names_of_groups_are_not_repeated_without_a_bound() {
+    let groups = vec!["x".repeat(64); 79].join(".");
+    let messages = (0..1_000).map(|at| format!("k{at} = ''\n")).collect::<Vec<_>>().concat();
+    let members: Vec<String> = (0..1_000).map(|at| format!("\"k{at}\": \"\"")).collect();
+    for source in [
+        SectionSource::from_toml(&format!("[{groups}]\n{messages}")),
+        SectionSource::from_json(&format!("{{\"{}a\": {{ {} }} }}", "a.".repeat(1_000), members.join(", "))),
+    ] {
+        assert_eq!((source.entries().len(), source.problems().len()), (0, 1), "told once, with the group");
+    }
 }
 
 #[test]

@@ -4,7 +4,7 @@ use std::collections::BTreeSet;
 
 use anyhow::Result;
 use crow_fly::source::ReadyMade;
-use crow_fly_core::catalog::{is_name, split_key};
+use crow_fly_core::catalog::{is_key, split_key};
 use crow_fly_core::check::KeySet;
 use crow_fly_core::finding::{Finding, Severity};
 use crow_fly_core::rule::Rule;
@@ -92,9 +92,4 @@ pub(super) fn check(project: &Project, keys: &KeySet) -> Result<Vec<Located>> {
         found.push(Located::of(project, finding));
     }
     Ok(found)
-}
-
-/// Whether a text has the form of a key: names with full stops between them.
-fn is_key(text: &str) -> bool {
-    text.split('.').all(is_name)
 }

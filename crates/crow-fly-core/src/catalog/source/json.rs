@@ -2,7 +2,7 @@
 //! that it is.
 
 use alloc::borrow::{Cow, ToOwned};
-use alloc::string::{String, ToString};
+use alloc::string::ToString;
 use alloc::sync::Arc;
 use alloc::vec::Vec;
 use core::fmt;
@@ -12,6 +12,7 @@ use hashbrown::{HashMap, HashSet};
 use serde::Deserializer as _;
 use serde::de::{MapAccess, Visitor};
 use serde_json::value::RawValue;
+use smol_str::SmolStr;
 
 use super::super::is_name;
 use super::text::{FileText, span};
@@ -21,9 +22,9 @@ impl SectionSource {
     pub(super) fn read_json(&mut self) {
         let file = Arc::clone(&self.text);
         let text = &*file;
-        // Objects still to be read, with the key that leads to each, where each begins, and how deep it stands.
-        let mut open = alloc::vec![(String::new(), text, 0, 1)];
-        while let Some((prefix, object, start, depth)) = open.pop() {
+        // Objects still to be read, with the key that leads to each, where each begins, and how many names that key has.
+        let mut open = alloc::vec![(SmolStr::default(), text, 0, 0)];
+        while let Some((group, object, start, names)) = open.pop() {
             let mut members = Vec::new();
             let mut reader = serde_json::Deserializer::from_str(object);
             let read = reader.deserialize_map(Members(&mut members)).and_then(|()| reader.end());
@@ -40,43 +41,35 @@ impl SectionSource {
                 );
             }
             for (name, value) in members {
-                let key =
-                    if prefix.is_empty() { name.into_owned() } else { alloc::format!("{prefix}.{name}") };
-                let span = span(text, value.get());
-                self.member(key, value.get(), span, depth, &mut open);
+                let (value, place) = (value.get(), span(text, value.get()));
+                if !name.split('.').all(is_name) {
+                    self.bad_name(&group, &name, place);
+                    continue;
+                }
+                let is_group = value.starts_with('{');
+                let names = names + name.split('.').count();
+                // The members of a group have one more.
+                let Some(key) = self.key(&group, &name, names + usize::from(is_group), &place) else {
+                    continue;
+                };
+                if is_group {
+                    open.push((key, value, place.start, names));
+                } else {
+                    self.member(key, value, place);
+                }
             }
         }
         self.entries.sort_unstable_by_key(|entry| entry.span.start);
         self.find_conflicts();
     }
 
-    fn member<'j>(
-        &mut self,
-        key: String,
-        value: &'j str,
-        span: Range<usize>,
-        depth: usize,
-        open: &mut Vec<(String, &'j str, usize, usize)>,
-    ) {
-        if !key.split('.').all(is_name) {
-            let text = alloc::format!("`{}` is not a name for a message or a group", key.escape_debug());
-            return self.problem(SourceProblemKind::KeyName, span, Some(key), text);
-        }
-        match value.as_bytes().first() {
-            Some(b'{') if depth < Self::MAX_DEPTH => open.push((key, value, span.start, depth + 1)),
-            Some(b'{') => {
-                let text = alloc::format!("`{key}` stands more than {} levels deep", Self::MAX_DEPTH);
-                self.problem(SourceProblemKind::TooDeep, span, Some(key), text);
-            }
-            _ => {
-                if let Ok(Text(text)) = serde_json::from_str(value) {
-                    let text = FileText::of(&self.text, text);
-                    self.entries.push(SourceEntry { note: None, key: key.into(), text, span });
-                } else {
-                    let text = alloc::format!("the value is {}, not a text", kind_of(value));
-                    self.problem(SourceProblemKind::NotText, span, Some(key), text);
-                }
-            }
+    fn member(&mut self, key: SmolStr, value: &str, span: Range<usize>) {
+        if let Ok(Text(text)) = serde_json::from_str(value) {
+            let text = FileText::of(&self.text, text);
+            self.entries.push(SourceEntry { note: None, key, text, span });
+        } else {
+            let text = alloc::format!("the value is {}, not a text", kind_of(value));
+            self.problem(SourceProblemKind::NotText, span, Some(key.into()), text);
         }
     }
 

@@ -7,7 +7,7 @@ use alloc::sync::Arc;
 use alloc::vec::Vec;
 use core::ops::Range;
 
-use smol_str::SmolStr;
+use smol_str::{SmolStr, SmolStrBuilder};
 
 use crate::finding::{FileFindings, LineIndex, Position};
 use crate::rule::Rule;
@@ -93,7 +93,7 @@ pub enum SourceProblemKind {
     DuplicateKey,
     /// A key is a message and a group of messages.
     KeyAndGroup,
-    /// Groups stand in groups too deeply.
+    /// Groups stand in groups too deeply, or a key is too long.
     TooDeep,
     /// In a file with all sections of a locale, a message stands outside of a section.
     NoSection,
@@ -176,8 +176,12 @@ impl SectionSource {
     /// The largest file that is read, in bytes.
     pub const MAX_LENGTH: usize = 8 * 1024 * 1024;
 
-    /// How many levels of groups a file may have.
+    /// How many names a key may have: that of the message, and those of the groups that it stands in.
     pub const MAX_DEPTH: usize = 32;
+
+    /// The longest key that is read, in bytes. A file has each of its messages under the names of their groups, which it may
+    /// write once: without a bound, a small file would take a great deal of memory.
+    pub const MAX_KEY_LENGTH: usize = 256;
 
     /// Reads a file. It must be UTF-8; a byte-order mark is skipped.
     pub fn read(bytes: &[u8], format: FileFormat) -> Self {
@@ -321,6 +325,36 @@ impl SectionSource {
         }
     }
 
+    /// The key of a message or a group that has so many names; none, with the problem, where it has more of them than are
+    /// read, or is too long.
+    fn key(&mut self, group: &str, name: &str, names: usize, place: &Range<usize>) -> Option<SmolStr> {
+        let dot = usize::from(!group.is_empty());
+        let length = group.len() + dot + name.len();
+        let text = if names > Self::MAX_DEPTH {
+            alloc::format!("`{}` stands more than {} levels deep", short(group, name), Self::MAX_DEPTH)
+        } else if length > Self::MAX_KEY_LENGTH {
+            let most = Self::MAX_KEY_LENGTH;
+            alloc::format!("the key `{}` has {length} bytes; {most} are read at most", short(group, name))
+        } else if group.is_empty() {
+            return Some(name.into());
+        } else {
+            let mut key = SmolStrBuilder::new();
+            for part in [group, ".", name] {
+                key.push_str(part);
+            }
+            return Some(key.finish());
+        };
+        self.problem(SourceProblemKind::TooDeep, place.clone(), Some(short(group, name)), text);
+        None
+    }
+
+    /// Notes that something is no name.
+    fn bad_name(&mut self, group: &str, name: &str, place: Range<usize>) {
+        let text =
+            alloc::format!("`{}` is not a name for a message or a group", short("", name).escape_debug());
+        self.problem(SourceProblemKind::KeyName, place, Some(short(group, name)), text);
+    }
+
     /// Whether the file begins with a byte-order mark.
     pub(crate) const fn has_byte_order_mark(&self) -> bool {
         self.has_byte_order_mark
@@ -360,3 +394,15 @@ impl SectionSource {
         &self.text
     }
 }
+
+/// A key, for people: the beginning of one that is very long.
+fn short(group: &str, name: &str) -> String {
+    let key = if group.is_empty() { name.to_owned() } else { alloc::format!("{group}.{name}") };
+    match key.char_indices().nth(SHOWN) {
+        Some((end, _)) => alloc::format!("{}…", key.get(..end).unwrap_or_default()),
+        None => key,
+    }
+}
+
+/// How many characters of a key are shown.
+const SHOWN: usize = 64;

@@ -4,7 +4,7 @@ use alloc::borrow::{Cow, ToOwned};
 use alloc::sync::Arc;
 use alloc::vec::Vec;
 
-use smol_str::{SmolStr, SmolStrBuilder};
+use smol_str::SmolStr;
 use toml::de::{DeTable, DeValue};
 
 use super::super::is_name;
@@ -20,28 +20,19 @@ impl SectionSource {
             let text = error.message().to_owned();
             self.problem(SourceProblemKind::FileSyntax, error.span().unwrap_or(0..0), None, text);
         }
-        // Tables still to be read, with the key that leads to each.
-        let mut open = alloc::vec![(SmolStr::default(), table.into_inner())];
-        while let Some((prefix, table)) = open.pop() {
+        // Tables still to be read, with the key that leads to each, and how many names their members have.
+        let mut open = alloc::vec![(SmolStr::default(), table.into_inner(), 1)];
+        while let Some((group, table, names)) = open.pop() {
             self.entries.reserve(table.len());
             for (name, value) in table {
-                let place = name.span();
-                let name = name.into_inner();
-                let key = if prefix.is_empty() {
-                    SmolStr::new(&name)
-                } else {
-                    let mut key = SmolStrBuilder::new();
-                    for part in [prefix.as_str(), ".", &name] {
-                        key.push_str(part);
-                    }
-                    key.finish()
-                };
+                let (place, name) = (name.span(), name.into_inner());
                 if !is_name(&name) {
-                    let text =
-                        alloc::format!("`{}` is not a name for a message or a group", name.escape_debug());
-                    self.problem(SourceProblemKind::KeyName, place, Some(key.into()), text);
+                    self.bad_name(&group, &name, place);
                     continue;
                 }
+                // The members of a group have one more.
+                let names_within = names + usize::from(value.get_ref().is_table());
+                let Some(key) = self.key(&group, &name, names_within, &place) else { continue };
                 let span = value.span();
                 match value.into_inner() {
                     // The parser goes on behind a mistake with an empty text that nobody has written.
@@ -51,7 +42,7 @@ impl SectionSource {
                         let text = FileText::of(&self.text, read);
                         self.entries.push(SourceEntry { note: None, key, text, span });
                     }
-                    DeValue::Table(table) => open.push((key, table)),
+                    DeValue::Table(table) => open.push((key, table, names_within)),
                     other => {
                         let text = alloc::format!("the value is {}, not a text", kind_of(&other));
                         self.problem(SourceProblemKind::NotText, span, Some(key.into()), text);
