@@ -307,8 +307,8 @@ rules! {
         "What the application asks for is not found."
         "[title]\ntext = \"Promy\"" "title = \"Promy\"";
     TooLong "too-long" Error Syntax
-        "the message is longer than is read"
-        "Split it into several messages."
+        "the message is too long, or shows its own texts too often"
+        "A message has 64 kB at most, and so has what a pattern shows of its `.local` texts. Split it into several messages."
         "" "";
     NullCharacter "null-character" Error Syntax
         "a message has a NUL character"

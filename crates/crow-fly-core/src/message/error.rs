@@ -28,7 +28,7 @@ pub struct MessageError {
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Hash, PartialOrd, Ord)]
 #[non_exhaustive]
 pub enum MessageErrorKind {
-    /// The message is longer than is read.
+    /// The message is longer than is read, or what a pattern shows of its `.local` texts is.
     TooLong,
     /// A NUL character cannot stand in a message.
     NullCharacter,
@@ -175,9 +175,10 @@ impl MessageErrorKind {
     #[allow(clippy::too_many_lines, reason = "a table of texts")]
     const fn description(self) -> Description {
         match self {
-            Self::TooLong => {
-                described("the message is longer than is read", "split the text into several messages")
-            }
+            Self::TooLong => described(
+                "the message is too long, or shows its own texts too often",
+                "split it into several messages",
+            ),
             Self::NullCharacter => described("a NUL character cannot stand in a message", "delete it"),
             Self::LoneBrace => described("a `}` closes nothing", "write `\\}` where the brace is text"),
             Self::BadEscape => described(

@@ -99,7 +99,7 @@ fn every_message_error_says_what_and_what_to_do() {
     let all: Vec<String> =
         kinds.iter().map(|kind| format!("{}: {}; {}", kind.id(), kind.text(), kind.help())).collect();
     insta::assert_snapshot!(all.join("\n"), @r"
-    too-long: the message is longer than is read; split the text into several messages
+    too-long: the message is too long, or shows its own texts too often; split it into several messages
     null-character: a NUL character cannot stand in a message; delete it
     lone-brace: a `}` closes nothing; write `\}` where the brace is text
     bad-escape: only `\`, `{`, `|` and `}` can follow a backslash; write `\\` where the backslash is text

@@ -137,6 +137,36 @@ fn every_error_of_a_source_is_reported_with_its_span() {
 }
 
 #[test]
+fn a_short_message_does_not_repeat_its_way_to_a_long_text() {
+    let text = "x".repeat(1024);
+    let forms = [
+        // As it is; through other variables; through a function; in an option; in markup.
+        (format!(".local $x = {{|{text}|}} "), "{$x}"),
+        (format!(".local $x = {{|{text}|}} .local $y = {{$x}} .local $z = {{$y :string}} "), "{$z}"),
+        (format!(".local $x = {{|{text}|}} "), "{$x :string}"),
+        (format!(".local $x = {{|{text}|}} "), "{$n :string u:id=$x}"),
+        (format!(".local $x = {{|{text}|}} "), "{#a title=$x}"),
+    ];
+    let longest = Message::MAX_LENGTH / text.len();
+    for (declarations, shown) in forms {
+        let message =
+            |times: usize| Message::parse(&format!("{declarations}{{{{{}}}}}", shown.repeat(times)));
+        assert!(message(longest).is_ok(), "{shown}");
+        let errors = message(longest * 20).expect_err(shown);
+        let told: Vec<_> =
+            errors.iter().map(|error| (error.kind().id(), error.span().range().start)).collect();
+        // Told once, where the bound is passed.
+        let place = declarations.len() + 2 + longest * shown.len();
+        assert_eq!(told, [("too-long", place)], "{shown}");
+    }
+    // Each variant by itself: only one of them is shown.
+    let variants: String =
+        (0..20).fold(String::new(), |all, at| all + &format!("{at} {{{{{}}}}} ", "{$x}".repeat(40)));
+    let source = format!(".input {{$n :integer}} .local $x = {{|{text}|}} .match $n {variants}* {{{{}}}}");
+    assert!(Message::parse(&source).is_ok());
+}
+
+#[test]
 fn numbers_are_written_and_selected_by_their_options() {
     for (locale, source, value, expected) in [
         ("en", "{$n}", "1234.5", "1,234.5"),

@@ -29,6 +29,10 @@ impl<K: Ord, V> SmallMap<K, V> {
         found.or_else(|| self.many.get(key))
     }
 
+    pub(in crate::message) fn is_empty(&self) -> bool {
+        self.few.is_empty() && self.many.is_empty()
+    }
+
     fn get_mut<Q: Ord + ?Sized>(&mut self, key: &Q) -> Option<&mut V>
     where
         K: Borrow<Q>,

@@ -4,10 +4,13 @@ use alloc::vec::Vec;
 
 use super::names::SmallMap;
 use crate::message::error::{MessageError, MessageErrorKind as Kind};
-use crate::message::model::{Body, DeclarationKind, Expression, Key, Message, Operand, Setting, Span};
+use crate::message::model::{
+    Body, DeclarationKind, Element, Expression, Key, Message, Operand, Setting, Span,
+};
 
 pub(in crate::message) fn validate(message: &Message, errors: &mut Vec<MessageError>) {
     declarations(message, errors);
+    repeated(message, errors);
     for expression in message.expressions() {
         if let Some(function) = &expression.function {
             options(&function.options, errors);
@@ -65,15 +68,59 @@ fn declarations(message: &Message, errors: &mut Vec<MessageError>) {
     }
 }
 
+/// What a pattern shows of the message's own texts, each as often as it is shown, is no longer than a message may be:
+/// otherwise a short message could be hundreds of megabytes.
+fn repeated(message: &Message, errors: &mut Vec<MessageError>) {
+    let locals = message.declarations.iter().filter(|declaration| declaration.kind == DeclarationKind::Local);
+    let mut lengths: SmallMap<&str, usize> = SmallMap::new();
+    for local in locals {
+        let length = match &local.value.operand {
+            Some(Operand::Literal(text)) => text.len(),
+            Some(Operand::Variable(name)) => lengths.get(name.as_str()).copied().unwrap_or(0),
+            None => 0,
+        };
+        lengths.insert(local.name.as_str(), length);
+    }
+    if lengths.is_empty() {
+        return;
+    }
+    let length = |name: &str| lengths.get(name).copied().unwrap_or(0);
+    for pattern in message.patterns() {
+        let mut shown = 0_usize;
+        for element in pattern {
+            let (more, span): (usize, Span) = match element {
+                Element::Text(_) => continue,
+                Element::Expression(expression) => {
+                    (variables(expression, true).map(length).sum(), expression.span)
+                }
+                Element::Markup(markup) => {
+                    let values = markup.options.iter().map(|option| &option.value);
+                    (values.filter_map(variable).map(length).sum(), markup.span)
+                }
+            };
+            shown = shown.saturating_add(more);
+            if shown > Message::MAX_LENGTH {
+                errors.push(MessageError::new(Kind::TooLong, span));
+                break;
+            }
+        }
+    }
+}
+
 /// The variables an expression uses: those of its options, and its operand where that counts.
 fn variables(expression: &Expression, with_operand: bool) -> impl Iterator<Item = &str> {
     let operand = expression.operand.iter().filter(move |_| with_operand);
     let options =
         expression.function.iter().flat_map(|function| &function.options).map(|option| &option.value);
-    operand.chain(options).filter_map(|operand| match operand {
+    operand.chain(options).filter_map(variable)
+}
+
+/// The variable that a value is.
+fn variable(value: &Operand) -> Option<&str> {
+    match value {
         Operand::Variable(name) => Some(name.as_str()),
         Operand::Literal(_) => None,
-    })
+    }
 }
 
 fn options(options: &[Setting], errors: &mut Vec<MessageError>) {
