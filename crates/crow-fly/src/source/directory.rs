@@ -184,7 +184,7 @@ impl<'l> Lister<'l> {
             }
         };
         for (name, entry) in entries {
-            let path = folder.join(&name);
+            let path = || folder.join(&name);
             let file = split(&name).filter(|(section, _)| is_name(section));
             match (entry, file) {
                 (Entry::File(version), Some((section, format))) => {
@@ -198,7 +198,7 @@ impl<'l> Lister<'l> {
                     Rule::SectionName,
                     Severity::Error,
                     (locale, ""),
-                    &path,
+                    &path(),
                     "is not read: its name is not that of a section",
                     "rename it: ASCII letters, digits, `-` and `_`",
                 ),
@@ -206,11 +206,11 @@ impl<'l> Lister<'l> {
                     Rule::UnknownFolder,
                     Severity::Warning,
                     (locale, ""),
-                    &path,
+                    &path(),
                     "is not read: the folder of a locale has no folders in it",
                     "move its files up; a group of messages is a table in a file",
                 ),
-                (Entry::File(_) | Entry::Other(_), None) => self.other((locale, ""), &path),
+                (Entry::File(_) | Entry::Other(_), None) => self.other((locale, ""), &path()),
             }
         }
         found
