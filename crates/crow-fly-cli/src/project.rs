@@ -134,12 +134,7 @@ pub(crate) struct SectionFile {
 
 impl SectionFile {
     fn of(project: &Project, file: &ListedFile) -> Self {
-        let name = |name: &str| format!("{name}.{}", file.format().extension());
-        let root = project.config.catalogs();
-        let path = match file.section_name() {
-            Some(section) => root.join(file.locale()).join(name(section)),
-            None => root.join(name(file.locale())),
-        };
+        let path = project.config.catalogs().join(file.path());
         Self { origin: file.origin(), path, has_all: file.section_name().is_none() }
     }
 

@@ -4,7 +4,7 @@ use std::collections::BTreeMap;
 use std::io::Write;
 
 use anyhow::{Result, bail};
-use crow_fly_core::catalog::{is_key, split_key};
+use crow_fly_core::catalog::{SectionSource, is_key, split_key};
 use crow_fly_core::message::Message;
 use serde::Serialize;
 
@@ -51,7 +51,10 @@ pub(crate) fn run(
             let Some(text) = &literal.default else { continue };
             let (key, place) = (literal.text(), format!("{path}:{}", literal.place.line));
             let Some((section, name)) = split_key(key).filter(|_| is_key(key)) else {
-                problems.push(format!("{place}: `{key}` is not a key: write `section.name`"));
+                let most = SectionSource::MAX_KEY_LENGTH;
+                problems.push(format!(
+                    "{place}: `{key}` is not a key: write `section.name`, with {most} bytes at most"
+                ));
                 continue;
             };
             if let Err(errors) = Message::parse(text) {

@@ -136,6 +136,19 @@ fn hold_against_schema(log: &Value) {
 }
 
 #[test]
+fn a_key_in_code_that_is_longer_than_is_read_is_one_that_no_catalog_has() {
+    let project = Project::new(
+        "default = 'en'\nlocales = ['en']\n[check]\ncode = ['src']\n",
+        &[("en/home.toml", "title = 'T'\n")],
+    );
+    let key = format!("home{}", ".seats".repeat(50));
+    project
+        .write("src/pages.rs", &format!("fn page(t: &T) {{ t.text(\"home.title\"); t.text(\"{key}\"); }}"));
+    let said = project.run(&["check"]);
+    assert!(said.contains("unknown-key") && said.contains(&key), "{said}");
+}
+
+#[test]
 fn keys_in_code_are_held_against_the_catalogs() {
     let project = Project::new(
         "default = 'en'\nlocales = ['en']\n[check]\ncode = ['src', 'templates']\nkeys = ['feature.*']\n",

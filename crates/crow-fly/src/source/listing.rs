@@ -80,7 +80,7 @@ impl ListedFile {
     }
 
     /// Its usual path: `cy/home.toml`, or `cy.toml` for all sections of a locale.
-    pub(crate) fn path(&self) -> String {
+    pub fn path(&self) -> String {
         let (locale, extension) = (&self.locale, self.format.extension());
         match &self.section {
             Some(section) => format!("{locale}/{section}.{extension}"),

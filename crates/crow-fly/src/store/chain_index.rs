@@ -167,7 +167,7 @@ mod tests {
             });
             let hasher = KeyHasher::default();
             let epoch = Arc::new(AtomicU32::new(1));
-            let generation = Generation::new(1, &mut listing, &tags, |_| false, &hasher, &epoch);
+            let generation = Generation::new(1, 1, &mut listing, &tags, |_| false, &hasher, &epoch);
             for place in generation.all_places() {
                 let file = generation.file(place).expect("it has a file").clone();
                 let locale = tags.iter().position(|tag| tag == file.locale()).expect("it is a locale");

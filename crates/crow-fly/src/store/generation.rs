@@ -208,17 +208,17 @@ impl Found {
 }
 
 impl Generation {
-    /// A generation of which nothing has been read. The files are taken out of the listing. `locales` are all that have
-    /// catalogs; `inherits` says of which none are expected.
+    /// A generation of which nothing has been read: `identity` is that of the listing, whose files are taken out of it.
+    /// `locales` are all that have catalogs; `inherits` says of which none are expected.
     pub(super) fn new(
         number: u64,
+        identity: u64,
         listing: &mut Listing,
         locales: &[String],
         inherits: impl Fn(usize) -> bool,
         hasher: &KeyHasher,
         epoch: &Arc<AtomicU32>,
     ) -> Self {
-        let identity = listing.identity();
         let mut sections = SectionNames::default();
         let mut files = listing.take_files();
         files.sort_unstable();

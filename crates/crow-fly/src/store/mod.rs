@@ -120,7 +120,7 @@ impl CatalogStore {
         let hasher = KeyHasher::default();
         let epoch = Arc::new(AtomicU32::new(1));
         let nothing =
-            Arc::new(Generation::new(0, &mut Listing::default(), &locales, |_| false, &hasher, &epoch));
+            Arc::new(Generation::new(0, 0, &mut Listing::default(), &locales, |_| false, &hasher, &epoch));
         Self(Arc::new(Inner {
             source: source.into(),
             chains: locales.iter().map(|_| OnceLock::new()).collect(),

@@ -145,8 +145,15 @@ impl CatalogStore {
             return self.is_well(current);
         }
         let number = current.as_ref().map_or(1, |current| current.number + 1);
-        let next =
-            Generation::new(number, &mut listing, &self.0.locales, inherits, &self.0.hasher, &self.0.epoch);
+        let next = Generation::new(
+            number,
+            identity,
+            &mut listing,
+            &self.0.locales,
+            inherits,
+            &self.0.hasher,
+            &self.0.epoch,
+        );
         if let Some(current) = &current {
             let mut findings = self.lost_locales(current, &next);
             findings.extend(self.carry_over(current, &next).await);

@@ -4,7 +4,7 @@ use std::collections::BTreeSet;
 
 use anyhow::Result;
 use crow_fly::source::ReadyMade;
-use crow_fly_core::catalog::{is_key, split_key};
+use crow_fly_core::catalog::{is_name, split_key};
 use crow_fly_core::check::KeySet;
 use crow_fly_core::finding::{Finding, Severity};
 use crow_fly_core::rule::Rule;
@@ -49,7 +49,7 @@ pub(super) fn check(project: &Project, keys: &KeySet) -> Result<Vec<Located>> {
             used.insert(text.to_owned());
             continue;
         }
-        let Some((section, rest)) = split_key(text).filter(|_| is_key(text)) else { continue };
+        let Some((section, rest)) = split_key(text).filter(|_| has_form_of_key(text)) else { continue };
         let end = rest.rsplit('.').next().unwrap_or_default();
         let is_file = FILE_ENDS.contains(&end) && !literal.is_asked;
         // Others have calls of these names, too: the section tells whether it is one of ours, or one that is misspelled.
@@ -92,4 +92,9 @@ pub(super) fn check(project: &Project, keys: &KeySet) -> Result<Vec<Located>> {
         found.push(Located::of(project, finding));
     }
     Ok(found)
+}
+
+/// Whether a text has the form of a key, also of one that is longer than is read: no catalog has that.
+fn has_form_of_key(text: &str) -> bool {
+    text.split('.').all(is_name)
 }

@@ -348,7 +348,7 @@ impl SectionSource {
         None
     }
 
-    /// Notes that something is no name.
+    /// Records a text that cannot name a message or a group.
     fn bad_name(&mut self, group: &str, name: &str, place: Range<usize>) {
         let text =
             alloc::format!("`{}` is not a name for a message or a group", short("", name).escape_debug());
