@@ -35,27 +35,31 @@ impl Driver {
     /// None where it is not installed.
     fn start() -> Option<Self> {
         let folder = tempfile::tempdir().unwrap();
-        let mut command = Command::new("chromedriver");
-        command.arg("--port=0").env("TMPDIR", folder.path()).stdout(Stdio::piped()).stderr(Stdio::null());
-        let Ok(mut program) = command.spawn() else {
-            let required = std::env::var_os("REQUIRE_NEIGHBOURS").is_some_and(|value| value == "1");
-            assert!(!required, "`chromium-driver` is not installed, and REQUIRE_NEIGHBOURS=1 is set");
-            eprintln!("skipped: install Debian's package `chromium-driver` to run this test");
-            return None;
-        };
-        let mut lines = BufReader::new(program.stdout.take().unwrap()).lines();
-        let port = lines.find_map(|line| {
-            let line = line.ok()?;
-            Some(line.split_once("successfully on port ")?.1.trim_end_matches('.').to_owned())
-        });
-        std::thread::spawn(move || lines.for_each(drop));
-        let address = format!("http://127.0.0.1:{}", port.unwrap());
-        Some(Self {
-            program,
-            _folder: folder,
-            address,
-            client: Client::builder().no_proxy().build().unwrap(),
-        })
+        // A driver that is started beside others may find the port taken that it has chosen, and ends.
+        for _ in 0..5 {
+            let mut command = Command::new("chromedriver");
+            command.arg("--port=0").env("TMPDIR", folder.path()).stdout(Stdio::piped()).stderr(Stdio::null());
+            let Ok(mut program) = command.spawn() else {
+                let required = std::env::var_os("REQUIRE_NEIGHBOURS").is_some_and(|value| value == "1");
+                assert!(!required, "`chromium-driver` is not installed, and REQUIRE_NEIGHBOURS=1 is set");
+                eprintln!("skipped: install Debian's package `chromium-driver` to run this test");
+                return None;
+            };
+            let mut lines = BufReader::new(program.stdout.take().unwrap()).lines();
+            let port = lines.find_map(|line| {
+                let line = line.ok()?;
+                Some(line.split_once("successfully on port ")?.1.trim_end_matches('.').to_owned())
+            });
+            let Some(port) = port else {
+                program.wait().unwrap();
+                continue;
+            };
+            std::thread::spawn(move || lines.for_each(drop));
+            let address = format!("http://127.0.0.1:{port}");
+            let client = Client::builder().no_proxy().build().unwrap();
+            return Some(Self { program, _folder: folder, address, client });
+        }
+        panic!("the driver has not started in five trials");
     }
 
     async fn post(&self, path: &str, body: Value) -> Value {
