@@ -342,6 +342,10 @@ fn a_key_has_32_names_and_256_bytes_at_most() {
             }
         }
     }
+    // A table whose members would have too many names is found without any.
+    let table = |names| format!("[{}]", vec!["a"; names].join("."));
+    assert!(SectionSource::from_toml(&table(31)).problems().is_empty());
+    assert_eq!(SectionSource::from_toml(&table(32)).problems().len(), 1);
 }
 
 #[test]

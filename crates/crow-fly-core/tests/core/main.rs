@@ -27,6 +27,7 @@ mod rooms;
 mod routes;
 mod standard;
 mod tags;
+mod toml_files;
 mod translation;
 mod tree;
 

@@ -13,6 +13,7 @@ use crate::finding::{FileFindings, LineIndex, Position};
 use crate::rule::Rule;
 
 mod json;
+mod plain;
 mod text;
 mod toml;
 

@@ -9,11 +9,20 @@ use toml::de::{DeTable, DeValue};
 
 use super::super::is_name;
 use super::text::FileText;
-use super::{SectionSource, SourceEntry, SourceProblemKind};
+use super::{SectionSource, SourceEntry, SourceProblemKind, plain};
 use crate::finding::LineIndex;
 
 impl SectionSource {
     pub(super) fn read_toml(&mut self) {
+        match plain::read(&self.text) {
+            Some(entries) => self.entries = entries,
+            None => self.read_tree(),
+        }
+        self.add_notes();
+    }
+
+    /// Reads the tables of any file, with what is wrong in it.
+    fn read_tree(&mut self) {
         let file = Arc::clone(&self.text);
         let (table, errors) = DeTable::parse_recoverable(&file);
         for error in errors {
@@ -51,7 +60,6 @@ impl SectionSource {
             }
         }
         self.entries.sort_unstable_by_key(|entry| entry.span.start);
-        self.add_notes();
     }
 
     /// Gives each message the comment above it. Of several on one line the first has it: a comment is read once.
