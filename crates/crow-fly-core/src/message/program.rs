@@ -6,6 +6,7 @@ use core::num::NonZeroU32;
 
 use super::function::numeric::NumberOptions;
 use super::function::registry::BuiltIn;
+use super::function::temporal::{DateKind, DateOptions};
 use super::function::unicode::UnicodeOptions;
 use super::model::MarkupKind;
 use crate::number::Category;
@@ -289,6 +290,11 @@ impl BuiltInCall {
     /// The options of a number function that has all it needs, and nothing wrong.
     pub(super) fn plain_number(&self) -> Option<&NumberOptions> {
         self.function.number_options().filter(|options| self.runtime.is_none() && options.missing().is_none())
+    }
+
+    /// The options of a date function that has all it needs, and nothing wrong.
+    pub(super) fn plain_date(&self) -> Option<(DateKind, &DateOptions)> {
+        self.function.date_options().filter(|_| self.runtime.is_none())
     }
 }
 

@@ -5,6 +5,7 @@ use std::error::Error as _;
 use std::sync::Arc;
 
 use crow_fly_core::args;
+use crow_fly_core::datetime::DateValue;
 use crow_fly_core::html::Html;
 use crow_fly_core::message::{
     FormatContext, FormatErrorKind, FunctionContext, FunctionError, Functions, Invocation, Isolation,
@@ -66,10 +67,45 @@ fn value() -> impl Strategy<Value = Value<'static>> {
         any::<f64>().prop_map(Value::from),
         any::<String>().prop_map(Value::from),
         "[0-9]{4}-[0-9]{2}-[0-9]{2}(T[0-9]{2}:[0-9]{2})?Z?".prop_map(Value::from),
-        any::<i64>().prop_map(|seconds| crow_fly_core::datetime::DateValue::from_unix(seconds)
-            .map_or(Value::from("never"), Value::from)),
+        any::<i64>()
+            .prop_map(|seconds| DateValue::from_unix(seconds).map_or(Value::from("never"), Value::from)),
+        proptest::sample::select(vec![
+            "09:30",
+            "2027-03-14",
+            "2027-03-14T09:30",
+            "2027-03-14T09:30:00+01:00[Europe/Warsaw]"
+        ])
+        .prop_map(|date| Value::from(date.parse::<DateValue>().unwrap())),
         proptest::collection::vec(any::<String>(), 0..4).prop_map(Value::from),
     ]
+}
+
+/// A call of a function of numbers or dates.
+fn call() -> impl Strategy<Value = &'static str> {
+    proptest::sample::select(vec![
+        ":integer",
+        ":number",
+        ":number minimumFractionDigits=2",
+        ":percent",
+        ":currency",
+        ":currency currency=PLN",
+        ":offset add=1",
+        ":crow:compact",
+        ":date",
+        ":date length=medium",
+        ":date length=long fields=month-day",
+        ":date length=$length",
+        ":date length=never",
+        ":date timeZone=|Europe/Warsaw|",
+        ":date timeZone=input",
+        ":time",
+        ":time precision=second",
+        ":datetime",
+        ":datetime dateLength=long timeZoneStyle=long timeZone=|Asia/Kolkata|",
+        ":datetime hour12=true",
+        ":date u:dir=rtl",
+        ":string",
+    ])
 }
 
 proptest! {
@@ -96,6 +132,25 @@ proptest! {
             prop_assert_eq!(text, program.format(&context, &args).text());
             program.format(&context, &args).parts();
         }
+    }
+
+    /// A function that takes an argument as it is makes the same of it as of a declared value.
+    #[test]
+    fn an_argument_formats_as_the_same_value_declared(x in value(), call in call(), length in "long|short|narrow") {
+        let context = FormatContext::of(&tag("cy"));
+        let args = args! { x: x, length: length };
+        let format = |source: String| {
+            let program = Program::compile(&Message::parse(&source).unwrap());
+            let mut errors = Vec::new();
+            let parts = program.format(&context, &args).reporting(&mut |error| errors.push(error.kind())).parts();
+            let text = program.format(&context, &args).text();
+            // A part names its variable.
+            format!("{text} {parts:?} {errors:?}").replace("$y", "$x")
+        };
+        prop_assert_eq!(
+            format(format!("{{$x {call}}}")),
+            format(format!(".local $y = {{$x}} {{{{{{$y {call}}}}}}}")),
+        );
     }
 
     #[test]

@@ -142,12 +142,8 @@ impl<'a, 'v, 'e> Frame<'a, 'v, 'e> {
 
     #[inline]
     pub(super) fn resolve(&mut self, placeholder: &'a Placeholder) -> Resolved<'a> {
-        // What nearly every plural selects by.
-        match integer_argument(self.input, placeholder) {
-            Some((number, options)) => Resolved::plain(ResolvedValue::Number(
-                NumericValue::Integer(number),
-                MaybeOwned::Borrowed(options),
-            )),
+        match plain_argument(self.input, placeholder) {
+            Some(value) => Resolved::plain(value),
             None => self.resolve_any(placeholder),
         }
     }
@@ -420,21 +416,44 @@ fn described(value: &ResolvedValue<'_>, context: &FormatContext) -> String {
     }
 }
 
-/// The integer that a placeholder gives to a number function with nothing left to resolve, and its options.
+/// The call of a placeholder that is an argument and has a function, with the value of that.
 #[inline]
-pub(super) fn integer_argument<'a>(
-    input: Input<'a, '_>,
+fn argument_call<'a, 'v>(
+    input: Input<'a, 'v>,
     placeholder: &Placeholder,
-) -> Option<(i64, &'a NumberOptions)> {
+) -> Option<(&'a BuiltInCall, &'a Value<'v>)> {
     let (Operand::Argument(name), Some(call), None) =
         (placeholder.operand, placeholder.call, placeholder.unicode)
     else {
         return None;
     };
     let Call::BuiltIn(call) = call.of(&input.arena.calls)? else { return None };
-    let options = call.plain_number()?;
-    match input.argument(name)? {
-        Value::Integer(number) => Some((*number, options)),
+    Some((call, input.argument(name)?))
+}
+
+/// The integer that a placeholder gives to a number function with nothing left to resolve, and its options.
+#[inline]
+pub(super) fn integer_argument<'a>(
+    input: Input<'a, '_>,
+    placeholder: &Placeholder,
+) -> Option<(i64, &'a NumberOptions)> {
+    let (call, Value::Integer(number)) = argument_call(input, placeholder)? else { return None };
+    Some((*number, call.plain_number()?))
+}
+
+/// What a function makes of an argument, with nothing left to resolve: of an integer, which nearly every plural selects by,
+/// and of a date.
+#[inline]
+fn plain_argument<'a>(input: Input<'a, '_>, placeholder: &Placeholder) -> Option<ResolvedValue<'a>> {
+    match argument_call(input, placeholder)? {
+        (call, Value::Integer(number)) => {
+            let options = MaybeOwned::Borrowed(call.plain_number()?);
+            Some(ResolvedValue::Number(NumericValue::Integer(*number), options))
+        }
+        (call, Value::Date(date)) => {
+            let (kind, options) = call.plain_date().filter(|(kind, _)| kind.takes(date))?;
+            Some(ResolvedValue::Date(MaybeOwned::Borrowed(date), Some(kind), MaybeOwned::Borrowed(options)))
+        }
         _ => None,
     }
 }

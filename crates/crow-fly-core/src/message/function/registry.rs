@@ -20,6 +20,7 @@ use super::range::Range;
 use super::relative::Relative;
 use super::resolved::ResolvedValue;
 use super::string::StringFunction;
+use super::temporal::{DateKind, DateOptions};
 use super::time::Time;
 use super::unit::UnitFunction;
 use crate::message::format_error::Refusal;
@@ -152,6 +153,16 @@ impl BuiltIn {
             | Self::Currency(options)
             | Self::Unit(options)
             | Self::Compact(options) => Some(options),
+            _ => None,
+        }
+    }
+
+    /// The options of a function that shows dates, and which of them it is.
+    pub(in crate::message) const fn date_options(&self) -> Option<(DateKind, &DateOptions)> {
+        match self {
+            Self::Date(options) => Some((DateKind::Date, options)),
+            Self::Time(options) => Some((DateKind::Time, options)),
+            Self::DateTime(options) => Some((DateKind::DateTime, options)),
             _ => None,
         }
     }

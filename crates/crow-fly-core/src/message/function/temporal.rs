@@ -134,7 +134,7 @@ impl DateOptions {
 
 impl DateKind {
     /// Whether a value has what the function shows.
-    pub(super) const fn takes(self, value: &DateValue) -> bool {
+    pub(in crate::message) const fn takes(self, value: &DateValue) -> bool {
         match self {
             // For `:datetime` a date alone begins at midnight, as the standard has it.
             Self::Date | Self::DateTime => value.has_date(),
