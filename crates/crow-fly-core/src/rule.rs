@@ -307,8 +307,12 @@ rules! {
         "What the application asks for is not found."
         "[title]\ntext = \"Promy\"" "title = \"Promy\"";
     TooLong "too-long" Error Syntax
-        "the message is too long, or shows its own texts too often"
-        "A message has 64 kB at most, and so has what a pattern shows of its `.local` texts. Split it into several messages."
+        "the message is too long"
+        "A message has 64 kB at most. Split it into several messages."
+        "" "";
+    RepeatedText "repeated-text" Error Syntax
+        "a pattern shows too much of the message's own `.local` texts"
+        "What it shows of them has 64 kB at most: a short message could make a text of many megabytes. Show them fewer times."
         "" "";
     NullCharacter "null-character" Error Syntax
         "a message has a NUL character"

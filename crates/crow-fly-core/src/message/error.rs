@@ -28,8 +28,10 @@ pub struct MessageError {
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Hash, PartialOrd, Ord)]
 #[non_exhaustive]
 pub enum MessageErrorKind {
-    /// The message is longer than is read, or what a pattern shows of its `.local` texts is.
+    /// The message is longer than is read.
     TooLong,
+    /// A pattern shows more of the message's `.local` texts than a message may have.
+    RepeatedText,
     /// A NUL character cannot stand in a message.
     NullCharacter,
     /// A `}` closes nothing.
@@ -117,6 +119,7 @@ impl MessageErrorKind {
     pub const fn rule(self) -> Rule {
         match self {
             Self::TooLong => Rule::TooLong,
+            Self::RepeatedText => Rule::RepeatedText,
             Self::NullCharacter => Rule::NullCharacter,
             Self::LoneBrace => Rule::LoneBrace,
             Self::BadEscape => Rule::BadEscape,
@@ -175,9 +178,10 @@ impl MessageErrorKind {
     #[allow(clippy::too_many_lines, reason = "a table of texts")]
     const fn description(self) -> Description {
         match self {
-            Self::TooLong => described(
-                "the message is too long, or shows its own texts too often",
-                "split it into several messages",
+            Self::TooLong => described("the message is too long", "split it into several messages"),
+            Self::RepeatedText => described(
+                "a pattern shows too much of the message's own `.local` texts",
+                "show them fewer times: what is shown of them has 64 kB at most",
             ),
             Self::NullCharacter => described("a NUL character cannot stand in a message", "delete it"),
             Self::LoneBrace => described("a `}` closes nothing", "write `\\}` where the brace is text"),

@@ -66,6 +66,7 @@ fn keyword_errors_say_the_form_of_a_keyword() {
 fn every_message_error_says_what_and_what_to_do() {
     let kinds = [
         Kind::TooLong,
+        Kind::RepeatedText,
         Kind::NullCharacter,
         Kind::LoneBrace,
         Kind::BadEscape,
@@ -99,7 +100,8 @@ fn every_message_error_says_what_and_what_to_do() {
     let all: Vec<String> =
         kinds.iter().map(|kind| format!("{}: {}; {}", kind.id(), kind.text(), kind.help())).collect();
     insta::assert_snapshot!(all.join("\n"), @r"
-    too-long: the message is too long, or shows its own texts too often; split it into several messages
+    too-long: the message is too long; split it into several messages
+    repeated-text: a pattern shows too much of the message's own `.local` texts; show them fewer times: what is shown of them has 64 kB at most
     null-character: a NUL character cannot stand in a message; delete it
     lone-brace: a `}` closes nothing; write `\}` where the brace is text
     bad-escape: only `\`, `{`, `|` and `}` can follow a backslash; write `\\` where the backslash is text

@@ -157,7 +157,7 @@ fn a_short_message_does_not_repeat_its_way_to_a_long_text() {
             errors.iter().map(|error| (error.kind().id(), error.span().range().start)).collect();
         // Told once, where the bound is passed.
         let place = declarations.len() + 2 + longest * shown.len();
-        assert_eq!(told, [("too-long", place)], "{shown}");
+        assert_eq!(told, [("repeated-text", place)], "{shown}");
     }
     // Each variant by itself: only one of them is shown.
     let variants: String =

@@ -100,7 +100,7 @@ fn repeated(message: &Message, errors: &mut Vec<MessageError>) {
             };
             shown = shown.saturating_add(more);
             if shown > Message::MAX_LENGTH {
-                errors.push(MessageError::new(Kind::TooLong, span));
+                errors.push(MessageError::new(Kind::RepeatedText, span));
                 break;
             }
         }
