@@ -135,3 +135,11 @@ fn a_table_is_defined_once() {
         assert_eq!(compare(file), is_correct, "{file}");
     }
 }
+
+#[test]
+fn a_value_that_is_nested_without_end_takes_no_stack() {
+    for open in ["[", "{a=", "[{a=", "{a=[],b="] {
+        let source = SectionSource::from_toml(&format!("a = {}", open.repeat(20_000)));
+        assert!(source.is_broken(), "{open}");
+    }
+}

@@ -1,8 +1,8 @@
 //! Plain TOML: headers, keys and texts, without mistakes. Nearly every file is plain.
 //!
 //! Such a file is read from the events of the parser. A tree of tables would be made of the same events, and takes twice as
-//! long. Whatever is not plain (a mistake, another kind of value, a table whose place takes thought) is left to the tree: this
-//! reader gives up and has read nothing. A file that it reads has the same messages in the tree; a test holds the two equal.
+//! long. Whatever is not plain (a mistake, another kind of value, a table that is defined in two places) is left to the tree:
+//! this reader gives up and has read nothing. A file that it reads has the same messages in the tree; a test holds the two equal.
 
 use alloc::borrow::Cow;
 use alloc::string::String;
@@ -23,7 +23,7 @@ use super::{SectionSource, SourceEntry};
 pub(super) fn read(file: &Arc<str>) -> Option<Vec<SourceEntry>> {
     let source = Source::new(file);
     let tokens = source.lex().into_vec();
-    // A message mostly is a line of six: the key, the sign, the text, two spaces and the break.
+    // Most messages are a line of six tokens: the key, `=`, the text, two spaces and the line break.
     let room = tokens.len() / 6;
     let mut reader = Reader {
         file,
