@@ -11,6 +11,7 @@ use alloc::sync::Arc;
 use alloc::vec::Vec;
 use core::any::Any;
 use core::fmt;
+use core::mem::ManuallyDrop;
 
 use crate::datetime::DateValue;
 use crate::direction::Direction;
@@ -130,6 +131,28 @@ impl FunctionValue {
 impl fmt::Debug for FunctionValue {
     fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
         f.debug_struct("FunctionValue").field("text", &self.text).finish_non_exhaustive()
+    }
+}
+
+impl Value<'_> {
+    /// Whether it owns no memory, and so has none to give back.
+    #[inline]
+    fn owns_nothing(&self) -> bool {
+        // Each kind is named: one that is new must not be left out of what is given back.
+        match self {
+            Self::Text(Cow::Borrowed(_))
+            | Self::Integer(_)
+            | Self::Date(
+                DateValue::Instant(_) | DateValue::Civil(_) | DateValue::Date(_) | DateValue::Time(_),
+            ) => true,
+            Self::Text(Cow::Owned(_))
+            | Self::Date(DateValue::Zoned(_))
+            | Self::Number(_)
+            | Self::Money(_)
+            | Self::List(_)
+            | Self::Html(_)
+            | Self::Custom(_) => false,
+        }
     }
 }
 
@@ -385,22 +408,50 @@ impl fmt::Display for Value<'_> {
 }
 
 /// The arguments of a message, by name. Made by [`args!`](crate::args).
-#[derive(Clone, Debug, Default)]
-pub struct Args<'a>(List<'a>);
+#[derive(Clone)]
+pub struct Args<'a>(Kept<'a>);
+
+/// Most arguments own no memory: to drop those is one comparison. To look through their values for what is to be given
+/// back takes a tenth of the time of a short message.
+#[derive(Clone)]
+enum Kept<'a> {
+    /// No value of the list owns memory, nor does the list itself.
+    Borrowed(ManuallyDrop<List<'a>>),
+    Owned(List<'a>),
+}
 
 /// Most messages have one argument or two: those are built where they stand.
-#[derive(Clone, Debug)]
+#[derive(Clone)]
 enum List<'a> {
     One([Named<'a>; 1]),
     Two([Named<'a>; 2]),
     Any(Vec<Named<'a>>),
 }
 
-type Named<'a> = (&'a str, Value<'a>);
+/// A value with its name.
+pub(crate) type Named<'a> = (&'a str, Value<'a>);
 
-impl Default for List<'_> {
+/// The value of a name among those of a message. The bytes of the name need not be looked at as letters.
+#[inline]
+pub(crate) fn named<'l, 'a>(list: &'l [Named<'a>], name: &[u8]) -> Option<&'l Value<'a>> {
+    list.iter().rev().find(|(found, _)| found.as_bytes() == name).map(|(_, value)| value)
+}
+
+impl List<'_> {
+    #[inline]
+    fn owns_nothing(&self) -> bool {
+        match self {
+            Self::One([(_, one)]) => one.owns_nothing(),
+            Self::Two([(_, one), (_, two)]) => one.owns_nothing() && two.owns_nothing(),
+            Self::Any(list) => list.capacity() == 0,
+        }
+    }
+}
+
+impl Default for Args<'_> {
+    #[inline]
     fn default() -> Self {
-        Self::Any(Vec::new())
+        Self::holding(List::Any(Vec::new()))
     }
 }
 
@@ -414,7 +465,7 @@ impl<'a> Args<'a> {
     #[inline]
     pub fn of<const N: usize>(values: [(&'a str, Value<'a>); N]) -> Self {
         let mut values = values.into_iter();
-        Self(match (values.next(), values.next(), N) {
+        Self::holding(match (values.next(), values.next(), N) {
             (Some(one), None, _) => List::One([one]),
             (Some(one), Some(two), 2) => List::Two([one, two]),
             (one, two, _) => List::Any(one.into_iter().chain(two).chain(values).collect()),
@@ -425,7 +476,11 @@ impl<'a> Args<'a> {
     #[must_use]
     pub fn with(self, name: &'a str, value: impl Into<Value<'a>>) -> Self {
         let new = (name, value.into());
-        Self(match self.0 {
+        let list = match self.0 {
+            Kept::Borrowed(list) => ManuallyDrop::into_inner(list),
+            Kept::Owned(list) => list,
+        };
+        Self::holding(match list {
             List::One([one]) => List::Two([one, new]),
             List::Two([one, two]) => List::Any(Vec::from([one, two, new])),
             List::Any(list) if list.is_empty() => List::One([new]),
@@ -437,8 +492,18 @@ impl<'a> Args<'a> {
     }
 
     #[inline]
-    fn all(&self) -> &[Named<'a>] {
-        match &self.0 {
+    fn holding(list: List<'a>) -> Self {
+        Self(if list.owns_nothing() { Kept::Borrowed(ManuallyDrop::new(list)) } else { Kept::Owned(list) })
+    }
+
+    /// All of them, in the order in which they were given.
+    #[inline]
+    pub(crate) fn list(&self) -> &[Named<'a>] {
+        let list = match &self.0 {
+            Kept::Borrowed(list) => list,
+            Kept::Owned(list) => list,
+        };
+        match list {
             List::One(list) => list,
             List::Two(list) => list,
             List::Any(list) => list,
@@ -447,25 +512,25 @@ impl<'a> Args<'a> {
 
     /// The names, in the order in which they were given.
     pub fn names(&self) -> impl ExactSizeIterator<Item = &'a str> + '_ {
-        self.all().iter().map(|(name, _)| *name)
+        self.list().iter().map(|(name, _)| *name)
     }
 
     /// The value of a name.
     #[inline]
     pub fn get(&self, name: &str) -> Option<&Value<'a>> {
-        self.get_bytes(name.as_bytes())
+        named(self.list(), name.as_bytes())
     }
+}
 
-    /// The same, of a name whose bytes need not be looked at as letters.
-    #[inline]
-    pub(crate) fn get_bytes(&self, name: &[u8]) -> Option<&Value<'a>> {
-        self.all().iter().rev().find(|(found, _)| found.as_bytes() == name).map(|(_, value)| value)
+impl fmt::Debug for Args<'_> {
+    fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
+        f.debug_map().entries(self.list().iter().map(|(name, value)| (name, value))).finish()
     }
 }
 
 impl PartialEq for Args<'_> {
     fn eq(&self, other: &Self) -> bool {
-        self.all() == other.all()
+        self.list() == other.list()
     }
 }
 

@@ -3,6 +3,7 @@
 #![allow(clippy::unwrap_used, clippy::panic, reason = "a test fails by panicking")]
 
 mod accept;
+mod arguments;
 mod canonical;
 mod catalogs;
 mod chains;

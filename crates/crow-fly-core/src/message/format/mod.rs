@@ -25,7 +25,7 @@ use self::text::TextOutput;
 use super::format_error::FormatError;
 use super::function::numeric::NumberOptions;
 use super::function::resolved::ResolvedValue;
-use super::program::{Body, Operand, Operation, Program, ProgramRef, Routine, Slice, VARIABLE};
+use super::program::{Body, Operand, Operation, Program, ProgramRef, Routine, Slice};
 use crate::html::Html;
 use crate::value::{Args, Value};
 
@@ -123,7 +123,7 @@ impl<'p, 'v> Formatting<'p, 'v, '_> {
     #[inline]
     fn run(self, output: &mut impl Sink) -> fmt::Result {
         let arena = self.program.arena;
-        let input = Input { arena, context: self.context, args: self.args };
+        let input = Input { arena, context: self.context, args: self.args.list() };
         let mut nobody = |_| ();
         let report: &mut dyn FnMut(FormatError) = match self.report {
             Some(report) => report,
@@ -217,11 +217,10 @@ fn plain(
         Operation::Text { start, length } => output.text(arena.str(Slice::short(start, length))),
         Operation::Argument { start, length } => {
             let name = Slice::short(start, length);
-            let fallback = || arena.str(name.around(VARIABLE.0, VARIABLE.1));
             match input.argument(name) {
-                Some(Value::Text(text)) => output.text_value(text, fallback),
-                Some(value) => plain_value(value, fallback(), input.context, output),
-                None => no_value(fallback(), input.args, report, output),
+                Some(Value::Text(text)) => output.text_value(text, || input.variable(name)),
+                Some(value) => plain_value(input, name, value, output),
+                None => no_value(input, name, report, output),
             }
         }
         Operation::Placeholder(_) | Operation::Tag(_) => Ok(()),
@@ -249,25 +248,22 @@ fn plural(
 
 /// An argument that is not a text.
 #[inline(never)]
-fn plain_value(
-    value: &Value<'_>,
-    fallback: &str,
-    context: &FormatContext,
-    output: &mut impl Sink,
-) -> fmt::Result {
-    output.placeholder(&ResolvedPlaceholder::plain(&ResolvedValue::of(value, context), fallback))
+fn plain_value(input: Input<'_, '_>, name: Slice, value: &Value<'_>, output: &mut impl Sink) -> fmt::Result {
+    let value = ResolvedValue::of(value, input.context);
+    output.placeholder(&ResolvedPlaceholder::plain(&value, input.variable(name)))
 }
 
 /// An argument that was not given.
 #[cold]
 #[inline(never)]
 fn no_value(
-    fallback: &str,
-    args: &Args<'_>,
+    input: Input<'_, '_>,
+    name: Slice,
     report: &mut dyn FnMut(FormatError),
     output: &mut impl Sink,
 ) -> fmt::Result {
-    report(unresolved(fallback, args));
+    let fallback = input.variable(name);
+    report(unresolved(fallback, input.args));
     output.placeholder(&ResolvedPlaceholder::plain(&ResolvedValue::Fallback, fallback))
 }
 

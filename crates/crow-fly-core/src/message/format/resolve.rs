@@ -20,22 +20,29 @@ use crate::message::function::registry::BuiltIn;
 use crate::message::function::resolved::ResolvedValue;
 use crate::message::function::unicode::{self, UnicodeOptions};
 use crate::message::maybe_owned::MaybeOwned;
-use crate::message::program::{Arena, BuiltInCall, Call, Operand, Placeholder, Slice, Tag, UnicodeCall};
-use crate::value::{Args, Value};
+use crate::message::program::{
+    Arena, BuiltInCall, Call, Operand, Placeholder, Slice, Tag, UnicodeCall, VARIABLE,
+};
+use crate::value::{Named, Value, named};
 
 /// What a message is formatted with.
 #[derive(Clone, Copy)]
 pub(super) struct Input<'a, 'v> {
     pub(super) arena: &'a Arena,
     pub(super) context: &'a FormatContext,
-    pub(super) args: &'a Args<'v>,
+    pub(super) args: &'a [Named<'v>],
 }
 
 impl<'a, 'v> Input<'a, 'v> {
     /// An argument, by its name in the arena.
     #[inline]
     pub(super) fn argument(self, name: Slice) -> Option<&'a Value<'v>> {
-        self.args.get_bytes(self.arena.bytes(name)?)
+        named(self.args, self.arena.bytes(name)?)
+    }
+
+    /// The variable as a message writes it, by its name in the arena: what is shown where it has no value.
+    pub(super) fn variable(self, name: Slice) -> &'a str {
+        self.arena.str(name.around(VARIABLE.0, VARIABLE.1))
     }
 }
 
@@ -391,9 +398,9 @@ struct Unresolved;
 
 /// The error of an argument that was not given, with the names of those that were.
 #[cold]
-pub(super) fn unresolved(subject: &str, args: &Args<'_>) -> FormatError {
+pub(super) fn unresolved(subject: &str, args: &[Named<'_>]) -> FormatError {
     let name = subject.trim_matches(['{', '}', '$']);
-    let given = args.names().map(|name| format!("`{}`", name.escape_debug())).take(SHOWN_NAMES);
+    let given = args.iter().map(|(name, _)| format!("`{}`", name.escape_debug())).take(SHOWN_NAMES);
     let given = given.collect::<Vec<_>>().join(", ");
     let given = if given.is_empty() { given } else { format!(" (given: {given})") };
     let help = format!("give the argument `{name}`{given}");
