@@ -164,17 +164,18 @@ pub(crate) fn first_range(header: &[u8]) -> Option<&[u8]> {
     }
     let (Member::Range(WeightedRange { range, weight: 1000 }), rest) = member(header) else { return None };
     // A weight of zero is `=0` with nothing but zeros behind it; `=0.1` and the like are not. The next weight is written
-    // `,a;q=` at least behind them.
-    let mut rest = rest;
-    loop {
-        rest = match rest {
-            [b'=', b'0', b'.', b'1'..=b'9', ..] => rest.get(8..).unwrap_or_default(),
-            [b'=', b'1', ..] => rest.get(6..).unwrap_or_default(),
-            [b'=', ..] => return None,
-            [_, behind @ ..] => behind,
-            [] => return Some(range),
+    // `a;q=` at least, behind a comma.
+    let mut rest = rest.get(3..).unwrap_or_default();
+    while let Some((byte, behind)) = rest.split_first() {
+        rest = match behind {
+            _ if *byte != b'=' => behind,
+            [b'0', b'.', b'1'..=b'9', behind @ ..] | [b'1', behind @ ..] => {
+                behind.get(4..).unwrap_or_default()
+            }
+            _ => return None,
         };
     }
+    Some(range)
 }
 
 enum Member<'a> {

@@ -8,7 +8,7 @@ use hashbrown::HashMap;
 use super::distance::{Maximal, between, language, region, script};
 use super::{Locale, LocaleId, LocaleSet};
 use crate::accept::{AcceptLanguage, WeightedRange, first_range};
-use crate::tag::{LanguageTag, maximize, plain, table_code};
+use crate::tag::{LanguageTag, maximize, plain, plain_codes, table_code};
 
 /// The answer of [`LocaleSet::closest`].
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
@@ -79,11 +79,17 @@ impl LocaleSet {
     /// # Ok::<(), crow_fly_core::locale_set::LocaleSetError>(())
     /// ```
     pub fn closest_in(&self, header: &[u8]) -> Option<Match> {
-        let range = first_range(header).and_then(plain).and_then(|tag| self.exact(&tag));
-        match range.filter(|locale| !self.is_draft(*locale)) {
+        let first = first_range(header).and_then(plain_codes).and_then(|codes| self.exact_plain(codes));
+        match first.filter(|locale| !self.is_draft(*locale)) {
             Some(locale) => Some(Match { locale, distance: 0, range: 0, kind: MatchKind::Exact }),
-            None => self.closest(&AcceptLanguage::parse(header)),
+            None => self.closest_parsed(header),
         }
+    }
+
+    /// Apart from the short look, which needs no room for the ranges of a header.
+    #[inline(never)]
+    fn closest_parsed(&self, header: &[u8]) -> Option<Match> {
+        self.closest(&AcceptLanguage::parse(header))
     }
 
     /// The locale closest to one tag: for a visitor's own setting.

@@ -29,6 +29,7 @@ use alloc::string::{String, ToString};
 use alloc::vec::Vec;
 use core::fmt;
 
+use crow_fly_cldr::Code;
 use hashbrown::HashMap;
 
 use crate::tag::{LanguageRange, LanguageTag, TagError, basic, extended};
@@ -47,7 +48,7 @@ pub struct LocaleSet {
     locales: Vec<Locale>,
     default: LocaleId,
     /// Plain tags by their subtags: what nearly every request asks for.
-    plain: HashMap<(u64, u32, u32), LocaleId>,
+    plain: HashMap<(u64, u64), LocaleId>,
     /// All others by themselves.
     other: HashMap<LanguageTag, LocaleId>,
     nearness: Nearness,
@@ -92,8 +93,11 @@ impl LocaleSet {
             tag.canonicalize();
             let id = u16::try_from(at).ok().filter(|at| usize::from(*at) < Self::MAX_LOCALES).map(LocaleId);
             let id = id.ok_or(LocaleSetError::TooMany)?;
-            let earlier =
-                if tag.is_plain() { plain.insert(tag.codes(), id) } else { other.insert(tag.clone(), id) };
+            let earlier = if tag.is_plain() {
+                plain.insert(plain_key(tag.codes()), id)
+            } else {
+                other.insert(tag.clone(), id)
+            };
             if earlier.is_some() {
                 return Err(LocaleSetError::Duplicate(tag));
             }
@@ -220,12 +224,18 @@ impl LocaleSet {
     pub fn exact(&self, tag: &LanguageTag) -> Option<LocaleId> {
         if tag.is_plain() {
             // As written first: what is in the set is canonical already.
-            if let Some(id) = self.plain.get(&tag.codes()) {
-                return Some(*id);
+            if let Some(id) = self.exact_plain(tag.codes()) {
+                return Some(id);
             }
         }
         let tag = tag.canonicalized();
-        if tag.is_plain() { self.plain.get(&tag.codes()).copied() } else { self.other.get(&tag).copied() }
+        if tag.is_plain() { self.exact_plain(tag.codes()) } else { self.other.get(&tag).copied() }
+    }
+
+    /// The locale that has these subtags and no others, as they are.
+    #[inline]
+    fn exact_plain(&self, codes: (u64, Code, Code)) -> Option<LocaleId> {
+        self.plain.get(&plain_key(codes)).copied()
     }
 
     /// The locales a range is the beginning of, canonical forms compared, in the application's order (RFC 4647 §3.3.1).
@@ -251,6 +261,13 @@ impl LocaleSet {
             |text: &str| self.iter().map(|(id, _)| id).find(|id| self.text(*id).eq_ignore_ascii_case(text));
         ranges.into_iter().find_map(|range| range.canonicalized().truncations().find_map(|text| named(&text)))
     }
+}
+
+/// A plain tag as a key. Script and region are one number: two of four bytes would be written to memory for the hash,
+/// and a processor waits where it reads eight bytes that were written as twice four.
+#[inline]
+fn plain_key((language, script, region): (u64, Code, Code)) -> (u64, u64) {
+    (language, u64::from(script) << 32 | u64::from(region))
 }
 
 impl fmt::Debug for LocaleSet {

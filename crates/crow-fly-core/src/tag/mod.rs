@@ -32,7 +32,7 @@ mod subtag;
 
 pub use error::{TagError, TagErrorKind};
 pub(crate) use likely::maximize;
-pub(crate) use parse::plain;
+pub(crate) use parse::{plain, plain_codes};
 pub use range::LanguageRange;
 pub(crate) use range::{basic, extended};
 pub use subtag::Subtag;

@@ -30,40 +30,43 @@ pub(super) fn lenient(text: &str) -> Result<LanguageTag, TagError> {
 /// The form of nearly all tags: `language[-Script][-RR]` and nothing else. None means that the full parser is needed.
 #[inline]
 pub(crate) fn plain(text: &[u8]) -> Option<LanguageTag> {
+    let (language, script, region) = plain_codes(text)?;
+    Some(LanguageTag::from_codes(language, script, region))
+}
+
+/// The language, script and region of a tag of that form.
+#[inline]
+pub(crate) fn plain_codes(text: &[u8]) -> Option<(u64, Code, Code)> {
     // `en` and `en-GB`, letter by letter: what nearly every header and path holds.
     let two_letters = |a: u8, b: u8| u64::from(a | 0x20) << 56 | u64::from(b | 0x20) << 48;
     match *text {
-        [a, b] if a.is_ascii_alphabetic() && b.is_ascii_alphabetic() => {
-            Some(LanguageTag::from_codes(two_letters(a, b), 0, 0))
-        }
+        [a, b] if a.is_ascii_alphabetic() && b.is_ascii_alphabetic() => Some((two_letters(a, b), 0, 0)),
         [a, b, b'-', c, d] if [a, b, c, d].iter().all(u8::is_ascii_alphabetic) => {
             let region = u32::from(c & !0x20) << 24 | u32::from(d & !0x20) << 16;
-            Some(LanguageTag::from_codes(two_letters(a, b), 0, region))
+            Some((two_letters(a, b), 0, region))
         }
         _ => other_plain(text),
     }
 }
 
-fn other_plain(text: &[u8]) -> Option<LanguageTag> {
+fn other_plain(text: &[u8]) -> Option<(u64, Code, Code)> {
     if text.len() > 12 {
         return None;
     }
-    let (language, mut rest) = subtag(text);
+    let (language, rest) = subtag(text);
     if !(2..=3).contains(&language.len()) || !language.iter().all(u8::is_ascii_alphabetic) {
         return None;
     }
-    let mut tag = LanguageTag::from_codes(language_code(language), 0, 0);
-    if let Some(next) = rest {
-        let (mut found, mut behind) = subtag(next);
-        if found.len() == 4 && found.iter().all(u8::is_ascii_alphabetic) {
-            tag.script = title(found);
-            let Some(next) = behind else { return Some(tag) };
-            (found, behind) = subtag(next);
-        }
-        tag.region = region(found)?;
-        rest = behind;
+    let language = language_code(language);
+    let Some(rest) = rest else { return Some((language, 0, 0)) };
+    let (found, behind) = subtag(rest);
+    let is_script = found.len() == 4 && found.iter().all(u8::is_ascii_alphabetic);
+    match behind {
+        None if is_script => Some((language, title(found), 0)),
+        None => Some((language, 0, region(found)?)),
+        Some(behind) if is_script => Some((language, title(found), region(behind)?)),
+        Some(_) => None,
     }
-    rest.is_none().then_some(tag)
 }
 
 /// The subtag before the first hyphen, and what is behind it.
