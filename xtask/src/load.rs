@@ -4,27 +4,15 @@
 //! One client asks all of them in turns, so that what else the machine does falls on all alike. The time that threads
 //! have been running is read from Linux's `/proc`.
 
-use std::convert::Infallible;
-use std::fmt::Write as _;
 use std::io::{BufRead, BufReader};
 use std::path::{Path, PathBuf};
-use std::process::{Child, Command, Stdio};
+use std::process::{Child, ChildStdout, Command, Stdio};
 use std::time::{Duration, Instant};
 
 use anyhow::{Context, Result};
-use axum::body::Body;
-use axum::response::Html;
-use axum::routing::get;
-use axum::{Extension, Router, ServiceExt as _};
-use crow_fly::source::Memory;
-use crow_fly::{Config, CrowFly, Html as SafeHtml, Translator, args};
-use http::{Request, Response};
 use tokio::io::{AsyncReadExt, AsyncWriteExt};
-use tokio::net::{TcpListener, TcpStream};
+use tokio::net::TcpStream;
 use tokio::runtime::{Builder, Runtime};
-use tower::{ServiceExt as _, service_fn};
-use tower_layer::Layer as _;
-use tower_service::Service;
 
 /// Connections that are kept open, each with one request at a time.
 const CONNECTIONS: usize = 64;
@@ -43,9 +31,6 @@ pub(super) fn request(page: &str) -> Vec<u8> {
     .into_bytes()
 }
 
-/// The page of the applications here.
-pub(super) const PAGE: &str = "/sailings/7?boat=Curlew";
-
 /// A server that is asked for a page.
 struct Site {
     /// They stay open, so that no round pays for those of another one.
@@ -56,19 +41,18 @@ struct Site {
 }
 
 impl Site {
-    async fn new(port: u16, page: &str, threads: PathBuf) -> Result<Self> {
+    async fn new(port: u16, page: &str, process: &Running) -> Result<Self> {
         let mut connections = Vec::new();
         for _ in 0..CONNECTIONS {
             connections.push(TcpStream::connect(("127.0.0.1", port)).await?);
         }
+        let threads = Path::new("/proc").join(process.0.id().to_string()).join("task");
         Ok(Self { connections, request: request(page), threads })
     }
 }
 
 pub(crate) fn run(root: &Path) -> Result<()> {
     let client = Builder::new_current_thread().enable_all().build()?;
-    let crow = crow()?;
-    let translator = client.block_on(translator_of_a_request(&crow))?;
     let (running, demo) = client.block_on(demo(root))?;
     let [demo] = rounds(&client, [demo])?;
     drop(running);
@@ -77,14 +61,11 @@ pub(crate) fn run(root: &Path) -> Result<()> {
         of(&demo, Round::speed),
         of(&demo, Round::cpu)
     );
-    // Each is served by a thread of its own, which has its own memory: none finds it as another one has left it.
-    let servers = [server()?, server()?, server()?];
-    let [first, second, third] = &servers;
-    let sites = [
-        site(&client, first, serve(pages().layer(Extension(translator))))?,
-        site(&client, second, serve(crow.layer().layer(pages())))?,
-        site(&client, third, serve(crow.router(pages())))?,
-    ];
+    let program = site(root)?;
+    let start = |how| client.block_on(served(&program, how));
+    let [(_first, first), (_second, second), (_third, third)] =
+        [start("without")?, start("layer")?, start("router")?];
+    let sites = [first, second, third];
     let [without, layer, router] = rounds(&client, sites)?;
     println!(
         "without the layer: {:.0} requests/s, {:.1} µs of CPU each",
@@ -107,17 +88,36 @@ pub(crate) fn run(root: &Path) -> Result<()> {
     Ok(())
 }
 
-/// A server with one thread for its requests.
-fn server() -> Result<Runtime> {
-    Ok(Builder::new_multi_thread().worker_threads(1).enable_all().build()?)
+/// Builds a program for release, and finds it.
+fn built(root: &Path, package: &str, name: &str) -> Result<PathBuf> {
+    let built = Command::new("cargo")
+        .args(["build", "--release", "--quiet", "-p", package, "--bin", name])
+        .current_dir(root)
+        .status()?;
+    anyhow::ensure!(built.success(), "`{name}` was not built");
+    Ok(root.join("target/release").join(name))
 }
 
-/// Starts an application on a server of its own.
-fn site(client: &Runtime, server: &Runtime, application: impl Future<Output = Result<u16>>) -> Result<Site> {
-    let port = server.block_on(application)?;
-    let thread = server.block_on(server.spawn(async { std::fs::read_link("/proc/thread-self") }))?;
-    let thread = thread.context("the times of threads are read from /proc: run this on Linux")?;
-    client.block_on(Site::new(port, PAGE, Path::new("/proc").join(&thread)))
+/// The program that serves one application with the layer and without it.
+pub(super) fn site(root: &Path) -> Result<PathBuf> {
+    built(root, "xtask", "site")
+}
+
+/// Reads the port and the page that the program tells.
+pub(super) fn told(output: ChildStdout) -> Result<(u16, String)> {
+    let mut line = String::new();
+    BufReader::new(output).read_line(&mut line)?;
+    let (port, page) = line.trim().split_once(' ').with_context(|| format!("no port in `{line}`"))?;
+    Ok((port.parse()?, page.to_owned()))
+}
+
+/// Starts the application, served with the layer or without it.
+async fn served(program: &Path, how: &str) -> Result<(Running, Site)> {
+    let process = Command::new(program).arg(how).stdin(Stdio::piped()).stdout(Stdio::piped()).spawn()?;
+    let mut running = Running(process);
+    let (port, page) = told(running.0.stdout.take().context("an output")?)?;
+    let site = Site::new(port, &page, &running).await?;
+    Ok((running, site))
 }
 
 /// Asks all sites in turns. Each begins as often as the others; every second turn goes backwards, so that each comes
@@ -170,12 +170,7 @@ impl Drop for Running {
 
 /// Starts the demo, as it is built for release, on a free port.
 async fn demo(root: &Path) -> Result<(Running, Site)> {
-    let built = Command::new("cargo")
-        .args(["build", "--release", "--quiet", "-p", "ferry"])
-        .current_dir(root)
-        .status()?;
-    anyhow::ensure!(built.success(), "the demo was not built");
-    let process = Command::new(root.join("target/release/ferry"))
+    let process = Command::new(built(root, "ferry", "ferry")?)
         .args(["--port", "0"])
         .envs([("RUST_LOG", "warn"), ("TOKIO_WORKER_THREADS", "1")])
         .stdout(Stdio::piped())
@@ -188,75 +183,8 @@ async fn demo(root: &Path) -> Result<(Running, Site)> {
     let port =
         address.rsplit(':').next().and_then(|end| end.split('/').next()).and_then(|port| port.parse().ok());
     let port = port.with_context(|| format!("no port in `{address}`"))?;
-    let threads = Path::new("/proc").join(running.0.id().to_string()).join("task");
-    Ok((running, Site::new(port, "/cy", threads).await?))
-}
-
-/// The application's languages and texts.
-pub(super) fn crow() -> Result<CrowFly> {
-    let config = Config::parse("default = 'en'\nlocales = ['en', 'en-GB', 'cy', 'pl', 'ar']")?;
-    Ok(CrowFly::new(config, Memory::new([("en", "home", TEXTS)])))
-}
-
-/// The translator that the layer makes for the request, so that the page has the same work without the layer.
-pub(super) async fn translator_of_a_request(crow: &CrowFly) -> Result<Translator> {
-    let inner = service_fn(|request: Request<Body>| async move {
-        let mut answer = Response::<Body>::default();
-        answer.extensions_mut().extend(request.into_parts().0.extensions);
-        Ok::<_, Infallible>(answer)
-    });
-    let request = Request::get(PAGE).header("accept-language", "cy,en-GB;q=0.8,en;q=0.5");
-    let request = request.header("cookie", "locale=cy").body(Body::empty())?;
-    let answer = crow.layer().layer(inner).oneshot(request).await?;
-    answer.extensions().get::<Translator>().cloned().context("the layer makes a translator")
-}
-
-const TEXTS: &str = "
-title = 'Sailings today'
-from-to = '{$from} – {$to}'
-seats = '.input {$seats :integer} .match $seats one {{One seat left}} * {{{$seats} seats left}}'
-book = 'See the sailing'
-departs = '{$time :time}'
-";
-
-/// An application with one page as the demo has it: alternates, a menu, and a timetable of seven sailings.
-pub(super) fn pages() -> Router {
-    Router::new().route("/sailings/{id}", get(page))
-}
-
-async fn page(t: Translator) -> Html<String> {
-    let mut page = format!("<html lang=\"{}\"><title>{}</title>", t.locale(), t.html("home.title"));
-    page.push_str(t.alternates("https://ferries.example").to_html().as_str());
-    for item in t.menu() {
-        // Writing to a `String` does not fail.
-        let _ = write!(
-            page,
-            "<a href=\"{}\">{}</a>",
-            SafeHtml::escape(&item.address),
-            SafeHtml::escape(&item.own_name)
-        );
-    }
-    for sailing in 0..7 {
-        let departs = t.html(("home.departs", args! { time: "09:30" }));
-        let route = t.html(("home.from-to", args! { from: "Saltmarsh Quay", to: "Heron Point" }));
-        let seats = t.html(("home.seats", args! { seats: sailing * 9 }));
-        let link = t.path(format!("/sailings/{sailing}"));
-        let book = t.html("home.book");
-        let _ = write!(page, "<tr><td>{departs}<td>{route}<td>{seats}<td><a href=\"{link}\">{book}</a>");
-    }
-    page.push_str("</table></html>");
-    Html(page)
-}
-
-pub(super) async fn serve<S>(app: S) -> Result<u16>
-where
-    S: Service<Request<Body>, Response = Response<Body>, Error = Infallible> + Clone + Send + 'static,
-    S::Future: Send,
-{
-    let listener = TcpListener::bind(("127.0.0.1", 0)).await?;
-    let port = listener.local_addr()?.port();
-    tokio::spawn(async move { axum::serve(listener, app.into_make_service()).await });
-    Ok(port)
+    let site = Site::new(port, "/cy", &running).await?;
+    Ok((running, site))
 }
 
 /// Asks on all connections for the time of a round.
@@ -278,17 +206,14 @@ async fn round(site: &mut Site) -> Result<Round> {
     Ok(Round { per_second: answers / seconds, cpu: (micros(&site.threads) - cpu) / answers })
 }
 
-/// For how many microseconds a thread has been running, or all threads in a folder.
+/// For how many microseconds all threads in a folder have been running.
 fn micros(threads: &Path) -> f64 {
     let of_thread = |thread: &Path| {
         let line = std::fs::read_to_string(thread.join("schedstat")).ok()?;
         line.split(' ').next()?.parse::<f64>().ok()
     };
-    let of_all = || {
-        let threads = std::fs::read_dir(threads).into_iter().flatten().flatten();
-        threads.filter_map(|thread| of_thread(&thread.path())).sum()
-    };
-    of_thread(threads).unwrap_or_else(of_all) / 1000.0
+    let threads = std::fs::read_dir(threads).into_iter().flatten().flatten();
+    threads.filter_map(|thread| of_thread(&thread.path())).sum::<f64>() / 1000.0
 }
 
 /// Asks on a connection, reads the whole answer, asks again.

@@ -69,13 +69,6 @@ enum Chore {
     },
     /// Count the instructions of a request on the same two applications, by valgrind.
     Instructions,
-    /// What `instructions` runs under valgrind: serves until its input ends.
-    #[command(hide = true)]
-    Serve {
-        /// How the application is served.
-        #[arg(value_enum)]
-        how: instructions::How,
-    },
     /// Build a small program for each set of data and print what it adds, the table of docs/data.md; then the demo, and the
     /// smallest program that is useful.
     Sizes,
@@ -114,8 +107,7 @@ fn main() -> ExitCode {
         Chore::Compare { show, write } => compare::run(show, write.as_deref()),
         Chore::Load => load::run(&root),
         Chore::Interface { check } => interface::run(&root, check),
-        Chore::Instructions => instructions::run(),
-        Chore::Serve { how } => instructions::serve(how),
+        Chore::Instructions => instructions::run(&root),
         Chore::Sizes => sizes::run(&root),
         Chore::Scale { site } => match *site {
             [locales, sections, messages] => scale::site(locales, sections, messages),
