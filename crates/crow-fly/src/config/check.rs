@@ -10,6 +10,7 @@ use crow_fly_core::policy::{LocaleSource, Policy, RedirectRule, TimeZoneRule};
 use crow_fly_core::route::{PathPattern, PathsError, PrefixError, Routes};
 use crow_fly_core::tag::LanguageTag;
 use crow_fly_core::time_zone::TimeZoneName;
+use http::HeaderValue;
 use toml::Spanned;
 
 use super::file::{
@@ -18,6 +19,13 @@ use super::file::{
 use super::{
     Area, BrowserConfig, Config, ConfigError, MissingText, RememberConfig, SameSite, TimeZoneConfig,
 };
+
+/// The values of `Content-Language`, made once: answers share them.
+fn content_languages(set: &LocaleSet) -> Box<[HeaderValue]> {
+    // Tags are letters, digits and hyphens.
+    let und = HeaderValue::from_static("und");
+    set.iter().map(|(_, tag)| HeaderValue::try_from(tag.to_string()).unwrap_or(und.clone())).collect()
+}
 
 impl File {
     /// Makes a configuration of what is written.
@@ -57,6 +65,7 @@ impl File {
             switch_path,
             switch_base,
             forwarded_host,
+            content_languages: content_languages(site.policy.set()),
             site,
             areas,
             chains,

@@ -29,6 +29,7 @@ use crow_fly_core::route::is_below;
 use crow_fly_core::tag::LanguageTag;
 use crow_fly_core::time_zone::TimeZoneName;
 use crow_fly_core::translation::PseudoLocale;
+use http::HeaderValue;
 use jiff::tz::TimeZone;
 
 use crate::sessions::SessionKeys;
@@ -51,6 +52,8 @@ pub use error::ConfigError;
 pub struct Config {
     /// The site as a whole.
     pub(crate) site: Area,
+    /// What `Content-Language` says of each locale, in the order of the set.
+    content_languages: Box<[HeaderValue]>,
     /// Parts of it with policies of their own, longest paths first.
     pub(crate) areas: Vec<Area>,
     pub(crate) chains: Chains,
@@ -338,6 +341,12 @@ impl Config {
             context = context.with_markup(Arc::clone(markup));
         }
         context
+    }
+
+    /// What `Content-Language` says of a page in a locale.
+    pub(crate) fn content_language(&self, locale: LocaleId) -> HeaderValue {
+        let known = self.content_languages.get(locale.index());
+        known.cloned().unwrap_or_else(|| HeaderValue::from_static("und"))
     }
 
     /// The time zone of a visitor who names none.

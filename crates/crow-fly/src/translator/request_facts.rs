@@ -3,28 +3,38 @@
 use std::sync::Arc;
 
 use crow_fly_core::policy::{Decision, Outcome};
+use http::uri::PathAndQuery;
 
 use crate::inspector::Entry;
+use crate::web::exchange::RequestHead;
 
 /// What a translator knows of its request.
 #[derive(Debug)]
 pub(crate) struct RequestFacts {
     pub(super) decision: Box<Decision>,
-    /// The path as it came, and the query behind it, with its `?`.
-    address: String,
-    path_length: usize,
+    /// As it came.
+    address: Address,
     /// Where its texts are noted.
     pub(super) entry: Option<Arc<Entry>>,
 }
 
+/// A path, and a query where there is one.
+#[derive(Debug)]
+enum Address {
+    /// Shared with the request.
+    Shared(PathAndQuery),
+    /// The path, and the query behind it, with its `?`.
+    Copied { text: String, path_length: usize },
+}
+
 impl RequestFacts {
-    pub(crate) fn new(
-        decision: Box<Decision>,
-        path: &str,
-        query: Option<&str>,
-        entry: Option<Arc<Entry>>,
-    ) -> Self {
-        Self { decision, address: with_query(path, query), path_length: path.len(), entry }
+    pub(crate) fn new(decision: Box<Decision>, head: &impl RequestHead, entry: Option<Arc<Entry>>) -> Self {
+        let copied = || {
+            let path = head.path();
+            Address::Copied { text: with_query(path, head.query()), path_length: path.len() }
+        };
+        let address = head.path_and_query().map_or_else(copied, Address::Shared);
+        Self { decision, address, entry }
     }
 
     /// The path the application is asked for.
@@ -37,11 +47,17 @@ impl RequestFacts {
 
     /// The path as it came.
     pub(super) fn original_path(&self) -> &str {
-        self.address.get(..self.path_length).unwrap_or_default()
+        match &self.address {
+            Address::Shared(shared) => shared.path(),
+            Address::Copied { text, path_length } => text.get(..*path_length).unwrap_or_default(),
+        }
     }
 
     pub(super) fn query(&self) -> Option<&str> {
-        self.address.get(self.path_length + 1..)
+        match &self.address {
+            Address::Shared(shared) => shared.query(),
+            Address::Copied { text, path_length } => text.get(path_length + 1..),
+        }
     }
 }
 

@@ -25,7 +25,6 @@
 //! one. A signed-in visitor's [`VisitorSettings`] are put into the request's extensions by a middleware around it, or
 //! found by [`LocaleMiddleware::visitor_settings`].
 
-use std::borrow::Cow;
 use std::fmt;
 use std::future::{Future, Ready, ready};
 use std::pin::Pin;
@@ -340,8 +339,9 @@ impl<B> ResponseHead for ServiceResponse<B> {
         self.headers().get_all(name).map(HeaderValue::as_bytes)
     }
 
-    fn set(&mut self, name: &'static str, value: Cow<'static, str>) {
-        if let Ok(value) = HeaderValue::from_str(&value) {
+    fn set(&mut self, name: &'static str, value: http::HeaderValue) {
+        // The framework has types of an older version of the crate.
+        if let Ok(value) = HeaderValue::from_bytes(value.as_bytes()) {
             self.headers_mut().insert(HeaderName::from_static(name), value);
         }
     }

@@ -4,6 +4,7 @@ use std::borrow::Cow;
 
 use crow_fly_core::locale_set::LocaleId;
 use crow_fly_core::policy::{Decision, Vary};
+use http::HeaderValue;
 
 use super::head::ResponseHead;
 use crate::config::{Area, Config};
@@ -32,16 +33,16 @@ impl Announcement {
     /// Adds it to an answer. Where a text was not there, no cache keeps the answer, whatever the application sets.
     pub(super) fn add_to(&self, head: &mut impl ResponseHead, config: &Config, lacked_texts: bool) {
         if self.is_partial || lacked_texts {
-            head.set("cache-control", Cow::Borrowed("no-store"));
+            head.set("cache-control", HeaderValue::from_static("no-store"));
         }
         if head.lines("content-language").next().is_none() {
-            head.set("content-language", Cow::Owned(config.site.policy.set().text(self.locale).to_owned()));
+            head.set("content-language", config.content_language(self.locale));
         }
         let area = config.area(self.area);
         vary(head, self.vary.clone(), area);
         // What follows the visitor's own time zone or formats is for this visitor; an application may say otherwise.
         if area.makes_pages_private() && head.lines("cache-control").next().is_none() {
-            head.set("cache-control", Cow::Borrowed("private"));
+            head.set("cache-control", HeaderValue::from_static("private"));
         }
     }
 }
@@ -67,7 +68,14 @@ pub(super) fn vary(head: &mut impl ResponseHead, names: Vary, area: &Area) {
             push(&mut line, name);
         }
     }
-    head.set("vary", line);
+    let line = match line {
+        Cow::Borrowed(names) => Ok(HeaderValue::from_static(names)),
+        Cow::Owned(names) => HeaderValue::try_from(names),
+    };
+    // Names of headers, and what the application set itself.
+    if let Ok(line) = line {
+        head.set("vary", line);
+    }
 }
 
 /// Adds to a list; the usual ones need no new text.

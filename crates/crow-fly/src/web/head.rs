@@ -1,9 +1,8 @@
 //! Requests and responses as a framework holds them: what the engine reads of the one, and changes of the other.
 
-use std::borrow::Cow;
-
 use http::header::{self, HeaderMap, HeaderName, HeaderValue};
 use http::request::Parts;
+use http::uri::PathAndQuery;
 
 /// What the engine reads of a request.
 pub trait RequestHead {
@@ -17,6 +16,12 @@ pub trait RequestHead {
     fn authority(&self) -> Option<&str>;
     /// The lines of a header; the name is in lower case.
     fn lines<'r>(&'r self, name: &str) -> impl Iterator<Item = &'r [u8]>;
+
+    /// Path and query as the `http` crate keeps them, where the framework has them in that form: they need not be
+    /// copied then.
+    fn path_and_query(&self) -> Option<PathAndQuery> {
+        None
+    }
 
     /// Whether the request asks for a page: `GET` or `HEAD`.
     fn is_page(&self) -> bool {
@@ -48,8 +53,8 @@ pub(super) fn without_port(host: &str) -> &str {
 pub trait ResponseHead {
     /// The lines of a header; the name is in lower case.
     fn lines<'r>(&'r self, name: &str) -> impl Iterator<Item = &'r [u8]>;
-    /// Sets a header to one line. Names are in lower case; values are printable ASCII.
-    fn set(&mut self, name: &'static str, value: Cow<'static, str>);
+    /// Sets a header to one line. Names are in lower case.
+    fn set(&mut self, name: &'static str, value: HeaderValue);
 }
 
 impl RequestHead for Parts {
@@ -69,6 +74,10 @@ impl RequestHead for Parts {
         self.uri.authority().map(http::uri::Authority::as_str)
     }
 
+    fn path_and_query(&self) -> Option<PathAndQuery> {
+        self.uri.path_and_query().cloned()
+    }
+
     fn lines<'r>(&'r self, name: &str) -> impl Iterator<Item = &'r [u8]> {
         lines(&self.headers, name)
     }
@@ -79,16 +88,9 @@ impl<B> ResponseHead for http::Response<B> {
         lines(self.headers(), name)
     }
 
-    fn set(&mut self, name: &'static str, value: Cow<'static, str>) {
-        let value = match value {
-            Cow::Borrowed(value) => HeaderValue::from_str(value),
-            Cow::Owned(value) => HeaderValue::try_from(value),
-        };
-        // What the engine sets is printable ASCII.
-        if let Ok(value) = value {
-            let name = known(name).unwrap_or_else(|| HeaderName::from_static(name));
-            self.headers_mut().insert(name, value);
-        }
+    fn set(&mut self, name: &'static str, value: HeaderValue) {
+        let name = known(name).unwrap_or_else(|| HeaderName::from_static(name));
+        self.headers_mut().insert(name, value);
     }
 }
 

@@ -2,6 +2,8 @@
 
 use std::borrow::Cow;
 
+use http::HeaderValue;
+
 use super::head::ResponseHead;
 
 /// How long browsers and caches keep that a page has another address: long enough to save requests, short enough to
@@ -66,8 +68,11 @@ impl ResponseHead for Reply {
         self.headers.iter().filter(move |(other, _)| *other == name).map(|(_, value)| value.as_bytes())
     }
 
-    fn set(&mut self, name: &'static str, value: Cow<'static, str>) {
+    fn set(&mut self, name: &'static str, value: HeaderValue) {
         self.headers.retain(|(other, _)| *other != name);
-        self.headers.push((name, value));
+        // The engine's own values are printable ASCII.
+        if let Ok(value) = value.to_str() {
+            self.add(name, value.to_owned());
+        }
     }
 }

@@ -32,7 +32,7 @@ impl Serving {
         entry: Option<Arc<Entry>>,
     ) -> Self {
         let locale = decision.locale;
-        let facts = RequestFacts::new(decision, head.path(), head.query(), entry);
+        let facts = RequestFacts::new(decision, head, entry);
         let address = (facts.path() != head.path()).then(|| with_query(facts.path(), head.query()));
         let translator = crow.translate(generation, locale, Some(facts));
         Self { translator, address, announcement }

@@ -1,11 +1,10 @@
 //! An adapter for a framework of one's own, as an application would write it: some sixty lines. The framework is made
 //! up; it hands over owned requests, has sessions and accounts, and calls one function.
 
-use std::borrow::Cow;
-
 use crow_fly::web::VisitorSettings;
 use crow_fly::web::exchange::{Exchange, Input, MAX_FORM, Reply, RequestHead, ResponseHead, Step};
 use crow_fly::{CrowFly, Translator};
+use http::HeaderValue;
 
 use crate::site::Session;
 
@@ -63,9 +62,9 @@ impl ResponseHead for Response {
         lines(&self.headers, name)
     }
 
-    fn set(&mut self, name: &'static str, value: Cow<'static, str>) {
+    fn set(&mut self, name: &'static str, value: HeaderValue) {
         self.headers.retain(|(other, _)| other != name);
-        self.headers.push((name.to_owned(), value.into_owned()));
+        self.headers.push((name.to_owned(), value.to_str().unwrap().to_owned()));
     }
 }
 
