@@ -16,8 +16,10 @@ use tokio::runtime::{Builder, Runtime};
 
 /// Connections that are kept open, each with one request at a time.
 const CONNECTIONS: usize = 64;
-/// Turns, of which the medians are compared.
-const ROUNDS: usize = 90;
+/// How often the applications are started anew: where a process has its memory makes a difference of a microsecond.
+const STARTS: usize = 9;
+/// Turns after each start, of which the medians are compared.
+const ROUNDS: usize = 18;
 const ROUND: Duration = Duration::from_millis(150);
 
 /// A request as a browser sends it, its cookies and all, for a page.
@@ -63,10 +65,15 @@ pub(crate) fn run(root: &Path) -> Result<()> {
     );
     let program = site(root)?;
     let start = |how| client.block_on(served(&program, how));
-    let [(_first, first), (_second, second), (_third, third)] =
-        [start("without")?, start("layer")?, start("router")?];
-    let sites = [first, second, third];
-    let [without, layer, router] = rounds(&client, sites)?;
+    let (mut without, mut layer, mut router) = (Vec::new(), Vec::new(), Vec::new());
+    for _ in 0..STARTS {
+        let [(_first, first), (_second, second), (_third, third)] =
+            [start("without")?, start("layer")?, start("router")?];
+        let [of_first, of_second, of_third] = rounds(&client, [first, second, third])?;
+        without.extend(of_first);
+        layer.extend(of_second);
+        router.extend(of_third);
+    }
     println!(
         "without the layer: {:.0} requests/s, {:.1} µs of CPU each",
         of(&without, Round::speed),
