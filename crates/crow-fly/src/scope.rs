@@ -62,6 +62,7 @@ pub const fn within<T>(translator: Translator, inner: T) -> Within<T> {
 }
 
 /// Calls a function that gives a future; both run with a translator as the current one.
+#[inline]
 pub(crate) fn call_within<F>(translator: Translator, call: impl FnOnce() -> F) -> Within<F> {
     let mut translator = Some(translator);
     let inner = enter(&mut translator, call);
@@ -69,6 +70,7 @@ pub(crate) fn call_within<F>(translator: Translator, call: impl FnOnce() -> F) -
 }
 
 /// Calls a function with a translator as the current one, in turns with the one before: no copy is made.
+#[inline]
 fn enter<R>(translator: &mut Option<Translator>, call: impl FnOnce() -> R) -> R {
     let swapped = Swapped::new(translator);
     let result = call();

@@ -55,6 +55,7 @@ impl Serving {
 
     /// Calls the application; [`current`](crate::current) is the request's translator in the call and while the
     /// future that it gives runs.
+    #[inline]
     pub fn call<F>(&self, call: impl FnOnce() -> F) -> Within<F> {
         scope::call_within(self.translator.clone(), call)
     }

@@ -137,6 +137,7 @@ where
 }
 
 /// Has the application answer.
+#[inline]
 fn serve<S, B, R>(mut serving: Serving, mut inner: S, mut parts: Parts, body: B) -> Answering<S::Future>
 where
     S: Service<Request<B>, Response = Response<R>>,
