@@ -67,6 +67,7 @@ pub(crate) fn run(root: &Path) -> Result<()> {
     let start = |how| client.block_on(served(&program, how));
     let (mut without, mut layer, mut router) = (Vec::new(), Vec::new(), Vec::new());
     for _ in 0..STARTS {
+        // The processes end where these go out of scope.
         let [(_first, first), (_second, second), (_third, third)] =
             [start("without")?, start("layer")?, start("router")?];
         let [of_first, of_second, of_third] = rounds(&client, [first, second, third])?;

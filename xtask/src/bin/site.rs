@@ -29,7 +29,7 @@ const PAGE: &str = "/sailings/7?boat=Curlew";
 /// Serves until the input ends. Prints its port and its page.
 fn main() -> Result<()> {
     let how = std::env::args().nth(1).unwrap_or_default();
-    // One thread for the requests: their time is told from that of other work by the whole process.
+    // One thread answers the requests, as in the demo where that is asked.
     let runtime = Builder::new_multi_thread().worker_threads(1).enable_all().build()?;
     let crow = crow()?;
     let port = runtime.block_on(async {

@@ -6,7 +6,6 @@ use crow_fly_core::policy::{Decision, Outcome};
 use http::uri::PathAndQuery;
 
 use crate::inspector::Entry;
-use crate::web::exchange::RequestHead;
 
 /// What a translator knows of its request.
 #[derive(Debug)]
@@ -20,20 +19,35 @@ pub(crate) struct RequestFacts {
 
 /// A path, and a query where there is one.
 #[derive(Debug)]
-enum Address {
+pub(crate) enum Address {
     /// Shared with the request.
     Shared(PathAndQuery),
     /// The path, and the query behind it, with its `?`.
     Copied { text: String, path_length: usize },
 }
 
+impl Address {
+    pub(crate) fn copied(path: &str, query: Option<&str>) -> Self {
+        Self::Copied { text: with_query(path, query), path_length: path.len() }
+    }
+
+    fn path(&self) -> &str {
+        match self {
+            Self::Shared(shared) => shared.path(),
+            Self::Copied { text, path_length } => text.get(..*path_length).unwrap_or_default(),
+        }
+    }
+
+    fn query(&self) -> Option<&str> {
+        match self {
+            Self::Shared(shared) => shared.query(),
+            Self::Copied { text, path_length } => text.get(path_length + 1..),
+        }
+    }
+}
+
 impl RequestFacts {
-    pub(crate) fn new(decision: Box<Decision>, head: &impl RequestHead, entry: Option<Arc<Entry>>) -> Self {
-        let copied = || {
-            let path = head.path();
-            Address::Copied { text: with_query(path, head.query()), path_length: path.len() }
-        };
-        let address = head.path_and_query().map_or_else(copied, Address::Shared);
+    pub(crate) const fn new(decision: Box<Decision>, address: Address, entry: Option<Arc<Entry>>) -> Self {
         Self { decision, address, entry }
     }
 
@@ -47,17 +61,11 @@ impl RequestFacts {
 
     /// The path as it came.
     pub(super) fn original_path(&self) -> &str {
-        match &self.address {
-            Address::Shared(shared) => shared.path(),
-            Address::Copied { text, path_length } => text.get(..*path_length).unwrap_or_default(),
-        }
+        self.address.path()
     }
 
     pub(super) fn query(&self) -> Option<&str> {
-        match &self.address {
-            Address::Shared(shared) => shared.query(),
-            Address::Copied { text, path_length } => text.get(path_length + 1..),
-        }
+        self.address.query()
     }
 }
 
@@ -69,4 +77,16 @@ pub(crate) fn with_query(path: &str, query: Option<&str>) -> String {
     address.push('?');
     address.push_str(query);
     address
+}
+
+#[test]
+fn an_address_that_is_shared_is_the_same_as_one_that_is_copied() {
+    for text in ["/", "/cy", "/cy/sailings?day=2", "/?", "/x?a=1&b=%20?", "/%C5%BC", "*"] {
+        let shared = PathAndQuery::from_static(text);
+        let copied = Address::copied(shared.path(), shared.query());
+        let shared = Address::Shared(shared);
+        assert_eq!((shared.path(), shared.query()), (copied.path(), copied.query()), "{text}");
+        let written = with_query(copied.path(), copied.query());
+        assert_eq!(written, text);
+    }
 }
