@@ -49,6 +49,7 @@ impl Site {
             connections.push(TcpStream::connect(("127.0.0.1", port)).await?);
         }
         let threads = Path::new("/proc").join(process.0.id().to_string()).join("task");
+        anyhow::ensure!(threads.is_dir(), "the times of threads are read from /proc: run this on Linux");
         Ok(Self { connections, request: request(page), threads })
     }
 }

@@ -163,8 +163,8 @@ pub(crate) fn first_range(header: &[u8]) -> Option<&[u8]> {
         return None;
     }
     let (Member::Range(WeightedRange { range, weight: 1000 }), rest) = member(header) else { return None };
-    // A weight of zero is `=0` with nothing but zeros behind it; `=0.1` and the like are not. The next weight is written
-    // `a;q=` at least, behind a comma.
+    // A weight of zero is `=0` with nothing but zeros behind it; `=0.1` and the like are not. At least
+    // `a;q` stands before the `=` of a weight, and a comma before that where another range ends.
     let mut rest = rest.get(3..).unwrap_or_default();
     while let Some((byte, behind)) = rest.split_first() {
         rest = match behind {

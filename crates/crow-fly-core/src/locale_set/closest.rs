@@ -86,7 +86,7 @@ impl LocaleSet {
         }
     }
 
-    /// Apart from the short look, which needs no room for the ranges of a header.
+    /// A function of its own: the short look at a header needs no room on the stack for its ranges.
     #[inline(never)]
     fn closest_parsed(&self, header: &[u8]) -> Option<Match> {
         self.closest(&AcceptLanguage::parse(header))

@@ -135,7 +135,7 @@ impl fmt::Debug for FunctionValue {
 }
 
 impl Value<'_> {
-    /// Whether it owns no memory, and so has none to give back.
+    /// Whether it owns no memory: dropping it frees nothing.
     #[inline]
     fn owns_nothing(&self) -> bool {
         // Each kind is named: one that is new must not be left out of what is given back.
@@ -431,7 +431,7 @@ enum List<'a> {
 /// A value with its name.
 pub(crate) type Named<'a> = (&'a str, Value<'a>);
 
-/// The value of a name among those of a message. The bytes of the name need not be looked at as letters.
+/// The value of a name among those of a message. Names are compared byte by byte.
 #[inline]
 pub(crate) fn named<'l, 'a>(list: &'l [Named<'a>], name: &[u8]) -> Option<&'l Value<'a>> {
     list.iter().rev().find(|(found, _)| found.as_bytes() == name).map(|(_, value)| value)

@@ -24,7 +24,7 @@ use super::{
 fn content_languages(set: &LocaleSet) -> Box<[HeaderValue]> {
     // Tags are letters, digits and hyphens.
     let und = HeaderValue::from_static("und");
-    set.iter().map(|(_, tag)| HeaderValue::try_from(tag.to_string()).unwrap_or(und.clone())).collect()
+    set.iter().map(|(id, _)| HeaderValue::from_str(set.text(id)).unwrap_or(und.clone())).collect()
 }
 
 impl File {

@@ -29,7 +29,7 @@ mod sections;
 use found::{Found, OtherLanguage};
 pub use message_source::MessageSource;
 use report::Shortage;
-pub(crate) use request_facts::{Address, RequestFacts, with_query};
+pub(crate) use request_facts::{RequestFacts, with_query};
 pub use sections::{NotLoaded, Origin, Presence};
 
 /// Gives texts in one locale. Cheap to clone; belongs to one request, or to none (mail, jobs).

@@ -3,7 +3,7 @@
 use std::sync::Arc;
 
 use crow_fly_core::policy::{Decision, Outcome};
-use http::uri::PathAndQuery;
+use smallvec::SmallVec;
 
 use crate::inspector::Entry;
 
@@ -11,44 +11,27 @@ use crate::inspector::Entry;
 #[derive(Debug)]
 pub(crate) struct RequestFacts {
     pub(super) decision: Box<Decision>,
-    /// As it came.
-    address: Address,
+    /// The path as it came, and the query behind it, with its `?`: most are short. It is a copy: a part of the request
+    /// itself would keep all that a server has read with it in memory, as long as the translator lives.
+    address: SmallVec<[u8; 64]>,
+    path_length: usize,
     /// Where its texts are noted.
     pub(super) entry: Option<Arc<Entry>>,
 }
 
-/// A path, and a query where there is one.
-#[derive(Debug)]
-pub(crate) enum Address {
-    /// Shared with the request.
-    Shared(PathAndQuery),
-    /// The path, and the query behind it, with its `?`.
-    Copied { text: String, path_length: usize },
-}
-
-impl Address {
-    pub(crate) fn copied(path: &str, query: Option<&str>) -> Self {
-        Self::Copied { text: with_query(path, query), path_length: path.len() }
-    }
-
-    fn path(&self) -> &str {
-        match self {
-            Self::Shared(shared) => shared.path(),
-            Self::Copied { text, path_length } => text.get(..*path_length).unwrap_or_default(),
-        }
-    }
-
-    fn query(&self) -> Option<&str> {
-        match self {
-            Self::Shared(shared) => shared.query(),
-            Self::Copied { text, path_length } => text.get(path_length + 1..),
-        }
-    }
-}
-
 impl RequestFacts {
-    pub(crate) const fn new(decision: Box<Decision>, address: Address, entry: Option<Arc<Entry>>) -> Self {
-        Self { decision, address, entry }
+    pub(crate) fn new(
+        decision: Box<Decision>,
+        path: &str,
+        query: Option<&str>,
+        entry: Option<Arc<Entry>>,
+    ) -> Self {
+        let mut address = SmallVec::from_slice(path.as_bytes());
+        if let Some(query) = query {
+            address.push(b'?');
+            address.extend_from_slice(query.as_bytes());
+        }
+        Self { decision, address, path_length: path.len(), entry }
     }
 
     /// The path the application is asked for.
@@ -61,12 +44,17 @@ impl RequestFacts {
 
     /// The path as it came.
     pub(super) fn original_path(&self) -> &str {
-        self.address.path()
+        self.address.get(..self.path_length).map_or("", text)
     }
 
     pub(super) fn query(&self) -> Option<&str> {
-        self.address.query()
+        self.address.get(self.path_length + 1..).map(text)
     }
+}
+
+/// A part of the address, which was made of texts.
+fn text(bytes: &[u8]) -> &str {
+    std::str::from_utf8(bytes).unwrap_or_default()
 }
 
 /// A path with a query behind it.
@@ -77,16 +65,4 @@ pub(crate) fn with_query(path: &str, query: Option<&str>) -> String {
     address.push('?');
     address.push_str(query);
     address
-}
-
-#[test]
-fn an_address_that_is_shared_is_the_same_as_one_that_is_copied() {
-    for text in ["/", "/cy", "/cy/sailings?day=2", "/?", "/x?a=1&b=%20?", "/%C5%BC", "*"] {
-        let shared = PathAndQuery::from_static(text);
-        let copied = Address::copied(shared.path(), shared.query());
-        let shared = Address::Shared(shared);
-        assert_eq!((shared.path(), shared.query()), (copied.path(), copied.query()), "{text}");
-        let written = with_query(copied.path(), copied.query());
-        assert_eq!(written, text);
-    }
 }

@@ -2,7 +2,6 @@
 
 use http::header::{self, HeaderMap, HeaderName, HeaderValue};
 use http::request::Parts;
-use http::uri::PathAndQuery;
 
 /// What the engine reads of a request.
 pub trait RequestHead {
@@ -16,12 +15,6 @@ pub trait RequestHead {
     fn authority(&self) -> Option<&str>;
     /// The lines of a header; the name is in lower case.
     fn lines<'r>(&'r self, name: &str) -> impl Iterator<Item = &'r [u8]>;
-
-    /// Path and query as the `http` crate keeps them, where the framework has them in that form: they need not be
-    /// copied then.
-    fn path_and_query(&self) -> Option<PathAndQuery> {
-        None
-    }
 
     /// Whether the request asks for a page: `GET` or `HEAD`.
     fn is_page(&self) -> bool {
@@ -72,10 +65,6 @@ impl RequestHead for Parts {
 
     fn authority(&self) -> Option<&str> {
         self.uri.authority().map(http::uri::Authority::as_str)
-    }
-
-    fn path_and_query(&self) -> Option<PathAndQuery> {
-        self.uri.path_and_query().cloned()
     }
 
     fn lines<'r>(&'r self, name: &str) -> impl Iterator<Item = &'r [u8]> {

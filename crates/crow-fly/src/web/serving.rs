@@ -11,7 +11,7 @@ use crate::crow_fly::CrowFly;
 use crate::inspector::Entry;
 use crate::scope::{self, Within};
 use crate::store::Generation;
-use crate::translator::{Address, RequestFacts, Translator, with_query};
+use crate::translator::{RequestFacts, Translator, with_query};
 
 /// A request that the application answers. Before: give it [`address`](Self::address) and
 /// [`translator`](Self::translator). Around it: [`call`](Self::call) its handlers. After: [`finish`](Self::finish).
@@ -32,9 +32,7 @@ impl Serving {
         entry: Option<Arc<Entry>>,
     ) -> Self {
         let locale = decision.locale;
-        let shared = head.path_and_query().map(Address::Shared);
-        let original = shared.unwrap_or_else(|| Address::copied(head.path(), head.query()));
-        let facts = RequestFacts::new(decision, original, entry);
+        let facts = RequestFacts::new(decision, head.path(), head.query(), entry);
         let address = (facts.path() != head.path()).then(|| with_query(facts.path(), head.query()));
         let translator = crow.translate(generation, locale, Some(facts));
         Self { translator, address, announcement }

@@ -64,7 +64,7 @@ impl ResponseHead for Response {
 
     fn set(&mut self, name: &'static str, value: HeaderValue) {
         self.headers.retain(|(other, _)| other != name);
-        self.headers.push((name.to_owned(), value.to_str().unwrap().to_owned()));
+        self.headers.push((name.to_owned(), String::from_utf8_lossy(value.as_bytes()).into_owned()));
     }
 }
 
