@@ -41,6 +41,13 @@ pin_project! {
     }
 }
 
+impl<T> Within<T> {
+    /// The translator; none while it is the current one.
+    pub(crate) const fn translator(&self) -> Option<&Translator> {
+        self.translator.as_ref()
+    }
+}
+
 /// Runs a future, a stream or a body with a translator as the [`current`] one: a block in another locale, a job
 /// without a request, a page that is streamed.
 ///

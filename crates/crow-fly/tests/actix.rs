@@ -58,6 +58,11 @@ async fn told(locale: Option<RequestLocale>, decision: Option<RequestDecision>) 
     )
 }
 
+/// An answer that names its own language, as that of a page in Latin.
+async fn latin(_: Translator) -> HttpResponse {
+    HttpResponse::Ok().insert_header(("content-language", "la")).body("salvete")
+}
+
 /// The application, with sessions around it and a signed-in visitor where the request has a certain header.
 async fn app()
 -> impl Service<actix_http::Request, Response = ServiceResponse<impl MessageBody>, Error = Error> {
@@ -77,6 +82,7 @@ async fn app()
             .route("/", web::get().to(home))
             .route("/sailings/{id}", web::get().to(sailing))
             .route("/told", web::get().to(told))
+            .route("/latin", web::get().to(latin))
             .route("/book", web::post().to(|t: Translator| async move { t.redirect("/sailings/7?booked") }))
             .route("/assets/told", web::get().to(told))
             .default_service(web::to(|t: Translator| async move {
@@ -136,6 +142,7 @@ async fn requests_are_decided_as_the_layer_decides_them() {
         ("/", &[("accept-language", "cy;q=0.8, ja")], 302, "/cy", ""),
         ("/", &[("cookie", "locale=cy"), ("accept-language", "pl")], 302, "/cy", ""),
         ("/cy/told", &[], 200, "Some(\"cy\") Some(Path)", "cy"),
+        ("/cy/latin", &[], 200, "salvete", "la"),
         ("/assets/told", &[("accept-language", "cy")], 200, "Some(\"en\") None", ""),
         ("/de", &[], 200, "missing en", "en"),
         ("/cyx", &[], 200, "missing en", "en"),

@@ -97,6 +97,21 @@ impl Iterator for Vary {
     }
 }
 
+/// What a path means to a policy. Made by [`Policy::read`].
+#[derive(Clone, Debug)]
+pub struct ReadPath<'p> {
+    /// None where it is a page, and the path is not a source.
+    path_match: Option<PathMatch<'p>>,
+    decides: bool,
+}
+
+impl ReadPath<'_> {
+    /// Whether the address decides the locale by itself, for every visitor.
+    pub const fn decides(&self) -> bool {
+        self.decides
+    }
+}
+
 /// The choice of one source after another.
 struct Choice {
     locale: LocaleId,
@@ -125,19 +140,29 @@ impl Asked {
 impl Policy {
     /// Decides a request: the locale, what happens, and why.
     pub fn decide(&self, facts: &Facts<'_>) -> Decision {
-        self.decide_parsed(facts, self.read(facts.path))
+        self.decide_read(facts, self.read(facts.path))
     }
 
-    /// What a path means; nothing where it is a page, and the path is not a source.
-    pub fn read<'p>(&self, path: &'p str) -> Option<PathMatch<'p>> {
-        if self.uses_path() {
-            return Some(self.routes.read(path));
-        }
-        self.routes.skips(path).then_some(PathMatch::Skipped)
+    /// What a path means.
+    pub fn read<'p>(&self, path: &'p str) -> ReadPath<'p> {
+        let path_match = if self.uses_path() {
+            Some(self.routes.read(path))
+        } else {
+            self.routes.skips(path).then_some(PathMatch::Skipped)
+        };
+        let decides = match &path_match {
+            Some(PathMatch::Skipped | PathMatch::Page { locale: Some(_), .. }) => true,
+            Some(PathMatch::Page { locale: None, path }) => !self.redirects_from(path),
+            // The address it leads to is never moved itself, so this asks once.
+            Some(PathMatch::Moved { address, .. }) => self.read(self.routes.asked_for(address)).decides,
+            None => false,
+        };
+        ReadPath { path_match, decides }
     }
 
     /// The same as [`Policy::decide`], with the path [read](Policy::read) already.
-    pub fn decide_parsed(&self, facts: &Facts<'_>, path_match: Option<PathMatch<'_>>) -> Decision {
+    pub fn decide_read(&self, facts: &Facts<'_>, path: ReadPath<'_>) -> Decision {
+        let ReadPath { path_match, decides } = path;
         let by_path = match &path_match {
             Some(PathMatch::Page { locale: Some(locale), .. } | PathMatch::Moved { locale, .. }) => {
                 Some(*locale)
@@ -160,8 +185,8 @@ impl Policy {
             }
             _ => {}
         }
-        let depends_on = self.depends_on(facts, path_match.as_ref());
-        let mut trace = Trace::unasked(&self.sources);
+        let depends_on = self.depends_on(facts, decides);
+        let mut trace = self.unasked.clone();
         let choice = self.choose(facts, by_path, &mut trace);
         let outcome = match path_match {
             None => Outcome::Serve(facts.path.to_owned()),
@@ -185,7 +210,7 @@ impl Policy {
 
     /// What is not a page of the application: no source is asked.
     fn skipped(&self) -> Decision {
-        let mut trace = Trace::unasked(&self.sources);
+        let mut trace = self.unasked.clone();
         for step in trace.steps_mut().iter_mut().filter(|step| step.source == LocaleSource::Path) {
             step.verdict = Verdict::Absent;
         }
@@ -200,38 +225,20 @@ impl Policy {
         }
     }
 
-    /// Whether an address decides its locale by itself, for every visitor.
-    pub fn is_decided_by_address(&self, path_match: Option<&PathMatch<'_>>) -> bool {
-        match path_match {
-            Some(PathMatch::Skipped | PathMatch::Page { locale: Some(_), .. }) => true,
-            Some(PathMatch::Page { locale: None, path }) => !self.redirects_from(path),
-            // The address it leads to is never moved itself, so this asks once.
-            Some(PathMatch::Moved { address, .. }) => {
-                self.is_decided_by_address(self.read(self.routes.asked_for(address)).as_ref())
-            }
-            None => false,
-        }
-    }
-
     /// Whether nothing but the address matters: not for the locale, the formats or the time zone.
-    pub fn needs_only_address(&self, path_match: Option<&PathMatch<'_>>) -> bool {
-        self.formats == FormatsRule::Words
+    pub fn needs_only_address(&self, path: &ReadPath<'_>) -> bool {
+        path.decides
+            && self.formats == FormatsRule::Words
             && !self.time_zone.as_ref().is_some_and(TimeZoneRule::follows_visitor)
-            && self.is_decided_by_address(path_match)
     }
 
     /// The source outside of the request's head that must be asked next, session or visitor: asking may reach for
     /// another machine, so it is only where the answer can change the outcome. None where the facts suffice.
-    pub fn next_to_ask(
-        &self,
-        facts: &Facts<'_>,
-        path_match: Option<&PathMatch<'_>>,
-        asked: Asked,
-    ) -> Option<LocaleSource> {
-        if path_match == Some(&PathMatch::Skipped) {
+    pub fn next_to_ask(&self, facts: &Facts<'_>, path: &ReadPath<'_>, asked: Asked) -> Option<LocaleSource> {
+        if path.path_match == Some(PathMatch::Skipped) {
             return None;
         }
-        self.next_for_locale(facts, path_match, asked)
+        self.next_for_locale(facts, path, asked)
             .or_else(|| {
                 let for_formats = self.formats == FormatsRule::Visitor
                     && self.sources().contains(&LocaleSource::Visitor)
@@ -241,13 +248,8 @@ impl Policy {
             .or_else(|| self.time_zone.as_ref()?.next_to_ask(&facts.time_zone, |source| asked.has(source)))
     }
 
-    fn next_for_locale(
-        &self,
-        facts: &Facts<'_>,
-        path_match: Option<&PathMatch<'_>>,
-        asked: Asked,
-    ) -> Option<LocaleSource> {
-        if self.is_decided_by_address(path_match) {
+    fn next_for_locale(&self, facts: &Facts<'_>, path: &ReadPath<'_>, asked: Asked) -> Option<LocaleSource> {
+        if path.decides {
             return None;
         }
         let others = self.sources().iter().copied().filter(|source| *source != LocaleSource::Path);
@@ -263,7 +265,7 @@ impl Policy {
     }
 
     /// The sources outside of the address that answers under it depend on, as bits.
-    fn depends_on(&self, facts: &Facts<'_>, path_match: Option<&PathMatch<'_>>) -> u16 {
+    fn depends_on(&self, facts: &Facts<'_>, address_decides: bool) -> u16 {
         let mut bits = self.time_zone.as_ref().map_or(0, TimeZoneRule::depends_on);
         if self.formats == FormatsRule::Visitor {
             bits |= LocaleSource::AcceptLanguage.bit();
@@ -271,7 +273,7 @@ impl Policy {
                 bits |= LocaleSource::Visitor.bit();
             }
         }
-        if !self.is_decided_by_address(path_match) {
+        if !address_decides {
             for source in self.sources() {
                 match source {
                     LocaleSource::Path => {}

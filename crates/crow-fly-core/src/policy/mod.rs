@@ -30,7 +30,7 @@ mod source;
 mod trace;
 mod zone;
 
-pub use decide::{Asked, Decision, Outcome, Vary};
+pub use decide::{Asked, Decision, Outcome, ReadPath, Vary};
 pub use facts::{Facts, SessionValue, TimeZoneFacts};
 pub use source::LocaleSource;
 pub use trace::{ExplainedStep, Explanation, Reason, Step, Trace, Verdict};
@@ -42,6 +42,8 @@ pub struct Policy {
     pub(crate) set: LocaleSet,
     pub(crate) routes: Routes,
     sources: Vec<LocaleSource>,
+    /// Their answers before they are asked.
+    unasked: Trace,
     redirect: RedirectRule,
     formats: FormatsRule,
     matching: Matching,
@@ -92,6 +94,7 @@ impl Policy {
             routes: Routes::new(&set),
             set,
             sources: LocaleSource::USUAL.to_vec(),
+            unasked: Trace::unasked(LocaleSource::USUAL),
             redirect: RedirectRule::default(),
             formats: FormatsRule::default(),
             matching: Matching::default(),
@@ -113,6 +116,7 @@ impl Policy {
             }
         }
         self.sources.push(LocaleSource::Default);
+        self.unasked = Trace::unasked(&self.sources);
         self
     }
 

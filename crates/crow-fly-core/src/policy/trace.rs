@@ -20,7 +20,7 @@ pub struct Trace {
 }
 
 impl Trace {
-    /// That of sources which have not been asked; there is one of each at most.
+    /// That of sources which have not been asked; there is one of each at most. Each decision begins with a copy of it.
     pub(super) fn unasked(sources: &[LocaleSource]) -> Self {
         let none = Step { source: LocaleSource::Default, verdict: Verdict::NotReached };
         let mut trace = Self { steps: [none; LocaleSource::COUNT], length: 0 };

@@ -48,6 +48,8 @@ pub struct Routes {
     prefixes: Vec<String>,
     /// The prefixes and the former ones, in lower case and sorted.
     lookup: Vec<(String, LocaleId)>,
+    /// The length of the longest of them: most segments are longer, and need not be looked up.
+    longest_prefix: usize,
     paths: Paths,
     /// Names of locales for errors, in the order of the set.
     names: Vec<String>,
@@ -118,6 +120,7 @@ impl Routes {
             skip: Vec::new(),
             prefixes: names.clone(),
             lookup: set.iter().map(|(locale, tag)| (tag.to_string().to_ascii_lowercase(), locale)).collect(),
+            longest_prefix: names.iter().map(String::len).max().unwrap_or_default(),
             paths: Paths::default(),
             names,
         };
@@ -170,6 +173,7 @@ impl Routes {
         }
         let current = self.prefixes.clone();
         self.lookup.clear();
+        self.longest_prefix = 0;
         for (index, prefix) in current.iter().enumerate() {
             self.claim(prefix, LocaleId(u16::try_from(index).unwrap_or(u16::MAX)))?;
         }
@@ -200,6 +204,7 @@ impl Routes {
             }
             Err(place) => {
                 self.lookup.insert(place, (prefix.to_ascii_lowercase(), locale));
+                self.longest_prefix = self.longest_prefix.max(prefix.len());
                 Ok(())
             }
         }
@@ -348,6 +353,9 @@ impl Routes {
 
     /// The locale of a prefix, in whatever case it is written.
     fn prefix(&self, segment: &str) -> Option<LocaleId> {
+        if segment.len() > self.longest_prefix {
+            return None;
+        }
         let place = self.place_of(segment).ok()?;
         self.lookup.get(place).map(|(_, locale)| *locale)
     }

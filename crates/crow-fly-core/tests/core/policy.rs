@@ -372,7 +372,7 @@ proptest! {
             time_zone: TimeZoneFacts { cookie: sent.zones.cookie, ..TimeZoneFacts::default() }, ..GET
         };
         let mut asked = Asked::default();
-        while let Some(source) = policy.next_to_ask(&known, policy.read(path).as_ref(), asked) {
+        while let Some(source) = policy.next_to_ask(&known, &policy.read(path), asked) {
             if source == LocaleSource::Session {
                 prop_assert!(!asked.session);
                 asked.session = true;
@@ -446,7 +446,7 @@ fn another_form_of_an_address_leads_in_one_step_to_where_a_preference_leads() {
 
 #[test]
 fn an_address_is_enough_behind_a_prefix_and_where_nothing_redirects() {
-    let needs = |policy: &Policy, path: &str| policy.needs_only_address(policy.read(path).as_ref());
+    let needs = |policy: &Policy, path: &str| policy.needs_only_address(&policy.read(path));
     let usual = policy();
     for (path, expected) in [("/cy/x", true), ("/x", true), ("/", false), ("/CY/x", true), ("/en", false)] {
         assert_eq!(needs(&usual, path), expected, "{path}");
@@ -467,7 +467,7 @@ fn behind_a_prefix_the_visitor_is_asked_only_where_formats_follow_them() {
     let sources = [LocaleSource::Path, LocaleSource::Visitor, LocaleSource::Session];
     let policy = policy().with_sources(sources);
     let next = |policy: &Policy, path: &str, asked| {
-        policy.next_to_ask(&Facts { path, ..GET }, policy.read(path).as_ref(), asked)
+        policy.next_to_ask(&Facts { path, ..GET }, &policy.read(path), asked)
     };
     let mut asked = Asked::default();
     assert_eq!(next(&policy, "/cy/x", asked), None);

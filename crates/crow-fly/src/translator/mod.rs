@@ -171,7 +171,7 @@ impl Translator {
         locale: LocaleId,
         request: Option<RequestFacts>,
     ) -> Self {
-        let inner = Inner { crow, generation, locale, request, shortage: Shortage::default() };
+        let inner = Arc::new(Inner { crow, generation, locale, request, shortage: Shortage::default() });
         let decision = inner.request.as_ref().map(|request| &*request.decision);
         let formats = decision.and_then(Decision::visitor_formats);
         // The default is part of the formats of every locale: it does not go before the zone of a value.
@@ -185,7 +185,7 @@ impl Translator {
             }
             Arc::new(Reader::new(context, zone))
         });
-        Self { inner: Arc::new(inner), reader, pages: None }
+        Self { inner, reader, pages: None }
     }
 
     /// The same translator for a reader in another time zone: of a mail, or of a member's own setting.

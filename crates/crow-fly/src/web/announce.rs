@@ -7,7 +7,9 @@ use crow_fly_core::policy::{Decision, Vary};
 use http::HeaderValue;
 
 use super::head::ResponseHead;
+use super::reply::Reply;
 use crate::config::{Area, Config};
+use crate::translator::Translator;
 
 /// What an answer of the application's lacks.
 #[derive(Clone, Debug)]
@@ -30,19 +32,25 @@ impl Announcement {
         self.is_partial = true;
     }
 
+    /// Adds it to an answer; the result is to be answered in place of that where texts were missing and the configuration
+    /// says that this fails a request.
+    pub(super) fn finish(&self, translator: &Translator, answer: &mut impl ResponseHead) -> Option<Reply> {
+        self.add_to(answer, translator.config(), translator.has_met_a_shortage());
+        let failures = translator.failures();
+        (!failures.is_empty()).then(|| Reply::failed_texts(&failures))
+    }
+
     /// Adds it to an answer. Where a text was not there, no cache keeps the answer, whatever the application sets.
-    pub(super) fn add_to(&self, head: &mut impl ResponseHead, config: &Config, lacked_texts: bool) {
+    fn add_to(&self, head: &mut impl ResponseHead, config: &Config, lacked_texts: bool) {
         if self.is_partial || lacked_texts {
             head.set("cache-control", HeaderValue::from_static("no-store"));
         }
-        if head.lines("content-language").next().is_none() {
-            head.set("content-language", config.content_language(self.locale));
-        }
+        head.set_missing("content-language", || config.content_language(self.locale));
         let area = config.area(self.area);
         vary(head, self.vary.clone(), area);
         // What follows the visitor's own time zone or formats is for this visitor; an application may say otherwise.
-        if area.makes_pages_private() && head.lines("cache-control").next().is_none() {
-            head.set("cache-control", HeaderValue::from_static("private"));
+        if area.makes_pages_private() {
+            head.set_missing("cache-control", || HeaderValue::from_static("private"));
         }
     }
 }

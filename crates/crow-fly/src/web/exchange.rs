@@ -68,7 +68,9 @@ pub const FORM_TIMEOUT: Duration = Duration::from_secs(5);
 #[derive(Debug)]
 pub struct Exchange {
     crow: CrowFly,
-    state: State,
+    has_begun: bool,
+    /// What the adapter has been told to do, until it has done it; none where it is told for the first or the last time.
+    doing: Option<Doing>,
     asked: Asked,
     session: SessionEntries,
     visitor: Option<VisitorSettings>,
@@ -81,15 +83,13 @@ pub struct Exchange {
 
 /// What the adapter has been told to do.
 #[derive(Debug)]
-enum State {
-    Beginning,
+enum Doing {
     AskingSession,
     AskingVisitor,
     AwaitingForm,
     AskingSessionToRemember(Choice, Reply),
     Remembering(Reply),
     Loading(Box<Decision>, Announcement),
-    Over,
 }
 
 /// What the adapter does next.
@@ -154,7 +154,8 @@ impl Exchange {
     pub fn new(crow: &CrowFly) -> Self {
         Self {
             crow: crow.clone(),
-            state: State::Beginning,
+            has_begun: false,
+            doing: None,
             asked: Asked::default(),
             session: SessionEntries::default(),
             visitor: None,
@@ -182,41 +183,41 @@ impl Exchange {
     /// Takes the answer to the step before, [`Input::Begin`] at first, and says what to do next. The head is the
     /// same, unchanged, at each step.
     pub fn step(&mut self, head: &impl RequestHead, input: Input) -> Step {
-        if !matches!(self.state, State::Beginning) {
+        if self.has_begun {
             return self.go_on(head, input);
         }
-        self.state = State::Over;
+        self.has_begun = true;
         if head.path() == &*self.crow.config().switch_path { self.switch(head) } else { self.decide(head) }
     }
 
     /// Takes the answer to a step.
     fn go_on(&mut self, head: &impl RequestHead, input: Input) -> Step {
-        match (std::mem::replace(&mut self.state, State::Over), input) {
-            (State::AwaitingForm, Input::Form(form)) => self.choose(head, &form),
-            (State::AwaitingForm, Input::FormTooLarge) => Step::Respond(Reply::empty(413)),
-            (State::AwaitingForm, Input::FormTooSlow) => Step::Respond(Reply::empty(408)),
-            (State::AwaitingForm, _) => self.choose(head, &[]),
-            (State::AskingSessionToRemember(mut choice, reply), input) => {
+        let Some(doing) = self.doing.take() else { return Step::PassOn(PassedOn::new(&self.crow)) };
+        match (doing, input) {
+            (Doing::AwaitingForm, Input::Form(form)) => self.choose(head, &form),
+            (Doing::AwaitingForm, Input::FormTooLarge) => Step::Respond(Reply::empty(413)),
+            (Doing::AwaitingForm, Input::FormTooSlow) => Step::Respond(Reply::empty(408)),
+            (Doing::AwaitingForm, _) => self.choose(head, &[]),
+            (Doing::AskingSessionToRemember(mut choice, reply), input) => {
                 if !matches!(input, Input::Session(entries) if entries.is_there()) {
                     choice.forget_session();
                 }
                 self.remember(choice, reply)
             }
-            (State::Remembering(reply), _) => Step::Respond(reply),
-            (State::Loading(decision, announcement), Input::Catalogs(LoadedCatalogs(loaded))) => {
+            (Doing::Remembering(reply), _) => Step::Respond(reply),
+            (Doing::Loading(decision, announcement), Input::Catalogs(LoadedCatalogs(loaded))) => {
                 self.serve_loaded(head, decision, announcement, loaded)
             }
-            (State::Loading(..), _) => Step::Respond(unavailable()),
-            (State::AskingSession, Input::Session(entries)) => {
+            (Doing::Loading(..), _) => Step::Respond(unavailable()),
+            (Doing::AskingSession, Input::Session(entries)) => {
                 self.session = entries;
                 self.decide(head)
             }
-            (State::AskingVisitor, Input::VisitorSettings(settings)) => {
+            (Doing::AskingVisitor, Input::VisitorSettings(settings)) => {
                 self.visitor = Some(settings);
                 self.decide(head)
             }
-            (State::AskingSession | State::AskingVisitor, _) => self.decide(head),
-            (State::Beginning | State::Over, _) => Step::PassOn(PassedOn::new(&self.crow)),
+            (Doing::AskingSession | Doing::AskingVisitor, _) => self.decide(head),
         }
     }
 
@@ -225,7 +226,7 @@ impl Exchange {
         match head.method() {
             "GET" | "HEAD" => self.choose(head, &[]),
             "POST" => {
-                self.state = State::AwaitingForm;
+                self.doing = Some(Doing::AwaitingForm);
                 Step::Form
             }
             _ => {
@@ -257,7 +258,7 @@ impl Exchange {
                     self.crow.warn_of_plain_http(head);
                 }
                 if choice.session_writes().next().is_some() {
-                    self.state = State::AskingSessionToRemember(choice, reply);
+                    self.doing = Some(Doing::AskingSessionToRemember(choice, reply));
                     return Step::Session(self.crow.config().session_keys());
                 }
                 self.remember(choice, reply)
@@ -266,7 +267,7 @@ impl Exchange {
     }
 
     fn remember(&mut self, choice: Choice, reply: Reply) -> Step {
-        self.state = State::Remembering(reply);
+        self.doing = Some(Doing::Remembering(reply));
         Step::Remember(choice)
     }
 
@@ -275,32 +276,32 @@ impl Exchange {
         let config = self.crow.config();
         let (number, area) = config.area_of(head.path());
         let policy = &area.policy;
-        let path_match = policy.read(head.path());
+        let path = policy.read(head.path());
         let logging =
             !self.explaining && tracing::enabled!(target: "crow_fly::decisions", tracing::Level::DEBUG);
         let noting = !self.explaining && self.crow.journal().is_some();
         let explaining = self.explaining || logging || noting;
         // What was sent and is not needed is shown, too, where somebody looks.
-        let reads_all = explaining || !policy.needs_only_address(path_match.as_ref());
+        let reads_all = explaining || !policy.needs_only_address(&path);
         let read = reads_all.then(|| HeadFacts::of(head, config, area));
         let facts = match &read {
             Some(read) => read.facts(head, &self.session, self.visitor.as_ref()),
             None => facts::of_address(head),
         };
-        match policy.next_to_ask(&facts, path_match.as_ref(), self.asked) {
+        match policy.next_to_ask(&facts, &path, self.asked) {
             Some(LocaleSource::Session) => {
                 self.asked.session = true;
-                self.state = State::AskingSession;
+                self.doing = Some(Doing::AskingSession);
                 return Step::Session(self.crow.config().session_keys());
             }
             Some(_) => {
                 self.asked.visitor = true;
-                self.state = State::AskingVisitor;
+                self.doing = Some(Doing::AskingVisitor);
                 return Step::VisitorSettings;
             }
             None => {}
         }
-        let decision = Box::new(policy.decide_parsed(&facts, path_match));
+        let decision = Box::new(policy.decide_read(&facts, path));
         if explaining {
             let explanation = explanation(area, &facts, &decision);
             if logging {
@@ -333,7 +334,7 @@ impl Exchange {
         if let Some(generation) = self.crow.store().ready(&needs) {
             return self.serve(head, decision, announcement, generation);
         }
-        self.state = State::Loading(decision, announcement);
+        self.doing = Some(Doing::Loading(decision, announcement));
         Step::Catalogs(needs)
     }
 

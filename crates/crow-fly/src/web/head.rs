@@ -2,6 +2,8 @@
 
 use http::header::{self, HeaderMap, HeaderName, HeaderValue};
 use http::request::Parts;
+use http::uri::{Authority, Uri};
+use http::{Method, Request};
 
 /// What the engine reads of a request.
 pub trait RequestHead {
@@ -48,6 +50,13 @@ pub trait ResponseHead {
     fn lines<'r>(&'r self, name: &str) -> impl Iterator<Item = &'r [u8]>;
     /// Sets a header to one line. Names are in lower case.
     fn set(&mut self, name: &'static str, value: HeaderValue);
+
+    /// Sets a header to one line where the response has none of this name.
+    fn set_missing(&mut self, name: &'static str, value: impl FnOnce() -> HeaderValue) {
+        if self.lines(name).next().is_none() {
+            self.set(name, value());
+        }
+    }
 }
 
 impl RequestHead for Parts {
@@ -64,11 +73,50 @@ impl RequestHead for Parts {
     }
 
     fn authority(&self) -> Option<&str> {
-        self.uri.authority().map(http::uri::Authority::as_str)
+        self.uri.authority().map(Authority::as_str)
     }
 
     fn lines<'r>(&'r self, name: &str) -> impl Iterator<Item = &'r [u8]> {
         lines(&self.headers, name)
+    }
+}
+
+/// The head of a request that is whole, or in its parts: one type, so that the engine is compiled once for both.
+pub(super) struct HttpHead<'r> {
+    method: &'r Method,
+    uri: &'r Uri,
+    headers: &'r HeaderMap,
+}
+
+impl<'r> HttpHead<'r> {
+    pub(super) fn of<B>(request: &'r Request<B>) -> Self {
+        Self { method: request.method(), uri: request.uri(), headers: request.headers() }
+    }
+
+    pub(super) const fn of_parts(parts: &'r Parts) -> Self {
+        Self { method: &parts.method, uri: &parts.uri, headers: &parts.headers }
+    }
+}
+
+impl RequestHead for HttpHead<'_> {
+    fn method(&self) -> &str {
+        self.method.as_str()
+    }
+
+    fn path(&self) -> &str {
+        self.uri.path()
+    }
+
+    fn query(&self) -> Option<&str> {
+        self.uri.query()
+    }
+
+    fn authority(&self) -> Option<&str> {
+        self.uri.authority().map(Authority::as_str)
+    }
+
+    fn lines<'h>(&'h self, name: &str) -> impl Iterator<Item = &'h [u8]> {
+        lines(self.headers, name)
     }
 }
 
@@ -78,8 +126,12 @@ impl<B> ResponseHead for http::Response<B> {
     }
 
     fn set(&mut self, name: &'static str, value: HeaderValue) {
-        let name = known(name).unwrap_or_else(|| HeaderName::from_static(name));
-        self.headers_mut().insert(name, value);
+        self.headers_mut().insert(of_static(name), value);
+    }
+
+    // Looks for the name once.
+    fn set_missing(&mut self, name: &'static str, value: impl FnOnce() -> HeaderValue) {
+        self.headers_mut().entry(of_static(name)).or_insert_with(value);
     }
 }
 
@@ -93,6 +145,10 @@ fn lines<'h>(headers: &'h HeaderMap, name: &str) -> impl Iterator<Item = &'h [u8
 
 /// The header of RFC 9110 §12.5.4.
 const PREFERRED: HeaderName = HeaderName::from_static("accept-language");
+
+fn of_static(name: &'static str) -> HeaderName {
+    known(name).unwrap_or_else(|| HeaderName::from_static(name))
+}
 
 /// The names that every request asks for, which need not be parsed.
 fn known(name: &str) -> Option<HeaderName> {

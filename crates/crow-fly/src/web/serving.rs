@@ -31,9 +31,9 @@ impl Serving {
         generation: Arc<Generation>,
         entry: Option<Arc<Entry>>,
     ) -> Self {
-        let locale = decision.locale;
-        let facts = RequestFacts::new(decision, head.path(), head.query(), entry);
-        let address = (facts.path() != head.path()).then(|| with_query(facts.path(), head.query()));
+        let (locale, path, query) = (decision.locale, head.path(), head.query());
+        let facts = RequestFacts::new(decision, path, query, entry);
+        let address = (facts.path() != path).then(|| with_query(facts.path(), query));
         let translator = crow.translate(generation, locale, Some(facts));
         Self { translator, address, announcement }
     }
@@ -66,9 +66,11 @@ impl Serving {
     /// place of it.
     #[must_use = "an answer in its place is to be given"]
     pub fn finish(&self, answer: &mut impl ResponseHead) -> Option<Reply> {
-        let lacked_texts = self.translator.has_met_a_shortage();
-        self.announcement.add_to(answer, self.translator.config(), lacked_texts);
-        let failures = self.translator.failures();
-        (!failures.is_empty()).then(|| Reply::failed_texts(&failures))
+        self.announcement.finish(&self.translator, answer)
+    }
+
+    /// The translator, the address that the application is asked for, and what its answer lacks.
+    pub(super) fn into_parts(self) -> (Translator, Option<String>, Announcement) {
+        (self.translator, self.address, self.announcement)
     }
 }

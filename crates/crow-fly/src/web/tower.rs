@@ -18,13 +18,15 @@ use tracing::{debug, warn};
 #[cfg(feature = "axum")]
 use crow_fly_core::route::is_below;
 
+use super::announce::Announcement;
 use super::exchange::{
     Choice, Exchange, FORM_TIMEOUT, Input, MAX_FORM, Reply, SessionEntries, SessionKeys, Step,
     VisitorSettings,
 };
+use super::head::HttpHead;
 use super::serving::Serving;
 use crate::crow_fly::CrowFly;
-use crate::scope::Within;
+use crate::scope::{Within, call_within};
 
 /// The layer that decides each request's locale. Made by [`CrowFly::layer`].
 ///
@@ -77,14 +79,13 @@ where
         // The service that was polled ready must be the one that is called.
         let fresh = self.inner.clone();
         let ready = std::mem::replace(&mut self.inner, fresh);
-        let (parts, body) = request.into_parts();
         let mut exchange = Exchange::new(&self.crow);
-        match exchange.step(&parts, Input::Begin) {
+        match exchange.step(&HttpHead::of(&request), Input::Begin) {
             // Nearly every request waits for nothing but the application: its future is kept small.
-            Step::Serve(serving) => Box::pin(serve(serving, ready, parts, body)),
+            Step::Serve(serving) => serve(serving, ready, request),
             step => {
                 let exchange = Box::new(exchange);
-                Box::pin(carry_out(self.crow.clone(), exchange, step, ready, parts, body))
+                Box::pin(carry_out(self.crow.clone(), exchange, step, ready, request))
             }
         }
     }
@@ -96,8 +97,7 @@ async fn carry_out<S, B, R>(
     mut exchange: Box<Exchange>,
     mut step: Step,
     mut inner: S,
-    mut parts: Parts,
-    body: B,
+    request: Request<B>,
 ) -> Result<Response<R>, S::Error>
 where
     S: Service<Request<B>, Response = Response<R>>,
@@ -105,6 +105,7 @@ where
     B::Error: Into<Box<dyn Error + Send + Sync>>,
     R: Default,
 {
+    let (mut parts, body) = request.into_parts();
     let mut body = Some(body);
     loop {
         let input = match step {
@@ -128,25 +129,25 @@ where
                 None => return Ok(into_response(&Reply::empty(404))),
             },
             Step::Serve(serving) => match body {
-                Some(body) => return serve(serving, inner, parts, body).await,
+                Some(body) => return serve(serving, inner, Request::from_parts(parts, body)).await,
                 None => return Ok(into_response(&Reply::empty(404))),
             },
         };
-        step = exchange.step(&parts, input);
+        step = exchange.step(&HttpHead::of_parts(&parts), input);
     }
 }
 
 /// Has the application answer.
-#[inline]
-fn serve<S, B, R>(mut serving: Serving, mut inner: S, mut parts: Parts, body: B) -> Answering<S::Future>
+fn serve<S, B, R>(serving: Serving, mut inner: S, mut request: Request<B>) -> Pin<Box<Answering<S::Future>>>
 where
     S: Service<Request<B>, Response = Response<R>>,
 {
-    if let Some(address) = serving.take_address() {
-        readdress(&mut parts.uri, address);
+    let (translator, address, announcement) = serving.into_parts();
+    if let Some(address) = address {
+        readdress(request.uri_mut(), address);
     }
-    parts.extensions.insert(serving.translator().clone());
-    Answering { answer: serving.call(|| inner.call(Request::from_parts(parts, body))), serving }
+    request.extensions_mut().insert(translator.clone());
+    Box::pin(Answering { answer: call_within(translator, || inner.call(request)), announcement })
 }
 
 pin_project! {
@@ -154,7 +155,7 @@ pin_project! {
     struct Answering<F> {
         #[pin]
         answer: Within<F>,
-        serving: Serving,
+        announcement: Announcement,
     }
 }
 
@@ -167,9 +168,11 @@ where
 
     fn poll(self: Pin<&mut Self>, context: &mut Context<'_>) -> Poll<F::Output> {
         let this = self.project();
-        let mut answer = ready!(this.answer.poll(context));
+        let mut within = this.answer;
+        let mut answer = ready!(within.as_mut().poll(context));
         if let Ok(response) = &mut answer
-            && let Some(reply) = this.serving.finish(response)
+            && let Some(translator) = within.translator()
+            && let Some(reply) = this.announcement.finish(translator, response)
         {
             *response = into_response(&reply);
         }
