@@ -69,7 +69,7 @@ pub const FORM_TIMEOUT: Duration = Duration::from_secs(5);
 pub struct Exchange {
     crow: CrowFly,
     has_begun: bool,
-    /// What the adapter has been told to do, until it has done it; none where it is told for the first or the last time.
+    /// What the adapter has been told to do; none before the first step, and after the last.
     doing: Option<Doing>,
     asked: Asked,
     session: SessionEntries,
