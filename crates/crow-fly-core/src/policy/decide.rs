@@ -102,14 +102,8 @@ impl Iterator for Vary {
 pub struct ReadPath<'p> {
     /// None where it is a page, and the path is not a source.
     path_match: Option<PathMatch<'p>>,
-    decides: bool,
-}
-
-impl ReadPath<'_> {
     /// Whether the address decides the locale by itself, for every visitor.
-    pub const fn decides(&self) -> bool {
-        self.decides
-    }
+    decides: bool,
 }
 
 /// The choice of one source after another.

@@ -51,33 +51,11 @@ pub trait ResponseHead {
     /// Sets a header to one line. Names are in lower case.
     fn set(&mut self, name: &'static str, value: HeaderValue);
 
-    /// Sets a header to one line where the response has none of this name.
+    /// Sets a header to one line, unless the response has that header already.
     fn set_missing(&mut self, name: &'static str, value: impl FnOnce() -> HeaderValue) {
         if self.lines(name).next().is_none() {
             self.set(name, value());
         }
-    }
-}
-
-impl RequestHead for Parts {
-    fn method(&self) -> &str {
-        self.method.as_str()
-    }
-
-    fn path(&self) -> &str {
-        self.uri.path()
-    }
-
-    fn query(&self) -> Option<&str> {
-        self.uri.query()
-    }
-
-    fn authority(&self) -> Option<&str> {
-        self.uri.authority().map(Authority::as_str)
-    }
-
-    fn lines<'r>(&'r self, name: &str) -> impl Iterator<Item = &'r [u8]> {
-        lines(&self.headers, name)
     }
 }
 
@@ -98,27 +76,34 @@ impl<'r> HttpHead<'r> {
     }
 }
 
-impl RequestHead for HttpHead<'_> {
-    fn method(&self) -> &str {
-        self.method.as_str()
-    }
+/// Both have a method, an address and headers.
+macro_rules! head {
+    ($($head:ty),*) => {$(
+        impl RequestHead for $head {
+            fn method(&self) -> &str {
+                self.method.as_str()
+            }
 
-    fn path(&self) -> &str {
-        self.uri.path()
-    }
+            fn path(&self) -> &str {
+                self.uri.path()
+            }
 
-    fn query(&self) -> Option<&str> {
-        self.uri.query()
-    }
+            fn query(&self) -> Option<&str> {
+                self.uri.query()
+            }
 
-    fn authority(&self) -> Option<&str> {
-        self.uri.authority().map(Authority::as_str)
-    }
+            fn authority(&self) -> Option<&str> {
+                self.uri.authority().map(Authority::as_str)
+            }
 
-    fn lines<'h>(&'h self, name: &str) -> impl Iterator<Item = &'h [u8]> {
-        lines(self.headers, name)
-    }
+            fn lines<'r>(&'r self, name: &str) -> impl Iterator<Item = &'r [u8]> {
+                lines(&self.headers, name)
+            }
+        }
+    )*};
 }
+
+head!(Parts, HttpHead<'_>);
 
 impl<B> ResponseHead for http::Response<B> {
     fn lines<'r>(&'r self, name: &str) -> impl Iterator<Item = &'r [u8]> {
@@ -126,12 +111,12 @@ impl<B> ResponseHead for http::Response<B> {
     }
 
     fn set(&mut self, name: &'static str, value: HeaderValue) {
-        self.headers_mut().insert(of_static(name), value);
+        self.headers_mut().insert(header_name(name), value);
     }
 
     // Looks for the name once.
     fn set_missing(&mut self, name: &'static str, value: impl FnOnce() -> HeaderValue) {
-        self.headers_mut().entry(of_static(name)).or_insert_with(value);
+        self.headers_mut().entry(header_name(name)).or_insert_with(value);
     }
 }
 
@@ -146,7 +131,7 @@ fn lines<'h>(headers: &'h HeaderMap, name: &str) -> impl Iterator<Item = &'h [u8
 /// The header of RFC 9110 §12.5.4.
 const PREFERRED: HeaderName = HeaderName::from_static("accept-language");
 
-fn of_static(name: &'static str) -> HeaderName {
+fn header_name(name: &'static str) -> HeaderName {
     known(name).unwrap_or_else(|| HeaderName::from_static(name))
 }
 
