@@ -2,7 +2,6 @@
 
 use alloc::borrow::ToOwned;
 use alloc::string::String;
-use alloc::vec::Vec;
 
 use crow_fly_cldr::formats::LISTS;
 use crow_fly_cldr::keys::lists as keys;
@@ -44,6 +43,15 @@ enum Part {
     End,
 }
 
+/// A run of a joined list.
+#[derive(Clone, Copy, Debug)]
+pub(crate) enum Run {
+    /// What the locale writes around items.
+    Words(&'static str),
+    /// An item, by its place.
+    Item(usize),
+}
+
 /// What a locale joins lists with.
 ///
 /// ```
@@ -70,47 +78,68 @@ impl ListPatterns {
 
     /// Joins items.
     pub fn join<T: AsRef<str>>(&self, items: &[T], kind: ListKind, width: Width) -> String {
-        let keys = &PATTERNS[kind as usize][width as usize];
-        let pattern =
-            |part: Part| self.texts.and_then(|texts| texts.find(keys[part as usize])).unwrap_or("{0}, {1}");
-        let (last, before) = match items {
-            [] => return String::new(),
-            [one] => return one.as_ref().to_owned(),
-            [one, two] => return self.pair(pattern(Part::Pair), one.as_ref(), two.as_ref()),
-            [before @ .., last] => (last, before),
-        };
-        let (nearly_last, first) =
-            before.split_last().map_or(("", before), |(last, rest)| (last.as_ref(), rest));
-        // Each pattern holds what follows it: what it has behind that comes at the end, the innermost first.
-        let (start, middle) = (pattern(Part::Start), pattern(Part::Middle));
-        let (mut joined, mut ends) = (String::new(), Vec::with_capacity(first.len()));
-        for (at, item) in first.iter().enumerate() {
-            let [before, between, behind] = pieces(if at == 0 { start } else { middle });
-            joined.extend([before, item.as_ref(), between]);
-            ends.push(behind);
-        }
-        joined.push_str(&self.pair(pattern(Part::End), nearly_last, last.as_ref()));
-        joined.extend(ends.into_iter().rev());
+        let item = |at: usize| items.get(at).map_or("", AsRef::as_ref);
+        let mut joined = String::new();
+        self.runs(items.len(), kind, width, &|| item(items.len().saturating_sub(1)).to_owned(), &mut |run| {
+            joined.push_str(match run {
+                Run::Words(words) => words,
+                Run::Item(at) => item(at),
+            });
+        });
         joined
     }
 
-    /// The last two, with the words that Spanish, Italian and Hebrew change before certain sounds.
-    fn pair(&self, pattern: &str, one: &str, two: &str) -> String {
-        let language = self.language.to_be_bytes();
-        // Only Spanish asks for it.
-        let start = if language == *b"es\0\0" { two.to_lowercase() } else { String::new() };
-        let changed = match &language {
-            b"es\0\0" if pattern.contains(" y ") && sounds_like_i(&start) => pattern.replace(" y ", " e "),
-            b"es\0\0" if pattern.contains(" o ") && sounds_like_o(&start) => pattern.replace(" o ", " u "),
-            b"he\0\0"
-                if pattern.contains("ו{1}")
-                    && !two.starts_with(|letter| matches!(letter, '\u{5d0}'..='\u{5ea}')) =>
-            {
-                pattern.replace("ו{1}", "ו-{1}")
-            }
-            _ => pattern.into(),
+    /// Hands on the runs of a list of so many items, in order. Some languages ask for the text of the last item.
+    pub(crate) fn runs(
+        &self,
+        count: usize,
+        kind: ListKind,
+        width: Width,
+        last: &dyn Fn() -> String,
+        each: &mut dyn FnMut(Run),
+    ) {
+        let keys = &PATTERNS[kind as usize][width as usize];
+        let pattern = |part: Part| {
+            pieces(self.texts.and_then(|texts| texts.find(keys[part as usize])).unwrap_or("{0}, {1}"))
         };
-        fill(&changed, one, two)
+        let Some(before_last) = count.checked_sub(2) else {
+            if count == 1 {
+                each(Run::Item(0));
+            }
+            return;
+        };
+        let (start, middle) = (pattern(Part::Start), pattern(Part::Middle));
+        for at in 0..before_last {
+            let [before, between, _] = if at == 0 { start } else { middle };
+            each(Run::Words(before));
+            each(Run::Item(at));
+            each(Run::Words(between));
+        }
+        let [before, between, behind] = pattern(if before_last == 0 { Part::Pair } else { Part::End });
+        each(Run::Words(before));
+        each(Run::Item(before_last));
+        each(Run::Words(self.before_last(between, last)));
+        each(Run::Item(before_last + 1));
+        // Each pattern holds what follows it: what it has after that comes at the end, the innermost first.
+        each(Run::Words(behind));
+        for at in (0..before_last).rev() {
+            let [_, _, behind] = if at == 0 { start } else { middle };
+            each(Run::Words(behind));
+        }
+    }
+
+    /// The words before the last item, which Spanish and Hebrew change before certain sounds.
+    fn before_last(&self, words: &'static str, last: &dyn Fn() -> String) -> &'static str {
+        match &self.language.to_be_bytes() {
+            b"es\0\0" if words == " y " && sounds_like_i(&last().to_lowercase()) => " e ",
+            b"es\0\0" if words == " o " && sounds_like_o(&last().to_lowercase()) => " u ",
+            b"he\0\0"
+                if words == " ו" && !last().starts_with(|letter| matches!(letter, '\u{5d0}'..='\u{5ea}')) =>
+            {
+                " ו-"
+            }
+            _ => words,
+        }
     }
 }
 
@@ -131,14 +160,8 @@ fn sounds_like_o(word: &str) -> bool {
     word.starts_with(['o', 'ó', '8']) || word.starts_with("ho") || word.starts_with("hó") || number
 }
 
-/// Fills a pattern in one go: items may hold braces themselves.
-fn fill(pattern: &str, first: &str, second: &str) -> String {
-    let [before, between, behind] = pieces(pattern);
-    [before, first, between, second, behind].concat()
-}
-
-/// What a pattern has before, between and behind its items, which all of CLDR's list patterns have in order.
-fn pieces(pattern: &str) -> [&str; 3] {
+/// What a pattern has before, between and after its items, which all of CLDR's list patterns have in order.
+fn pieces(pattern: &'static str) -> [&'static str; 3] {
     let (before, rest) = pattern.split_once("{0}").unwrap_or(("", pattern));
     let (between, behind) = rest.split_once("{1}").unwrap_or((rest, ""));
     [before, between, behind]

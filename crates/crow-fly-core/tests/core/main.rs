@@ -15,6 +15,7 @@ mod every_locale;
 mod extremes;
 mod functions;
 mod laws;
+mod lists;
 mod matching;
 mod message_laws;
 mod messages;

@@ -483,7 +483,7 @@ fn what_may_run_any_way_is_set_apart() {
     let context = FormatContext::of(&tag("en"));
     let args = args! { list: ["Curlew", "שחף"], name: "שחף", n: 5 };
     for (source, html) in [
-        ("{$list :crow:list}", "<bdi>Curlew and שחף</bdi>"),
+        ("{$list :crow:list}", "<bdi>Curlew</bdi> and <bdi>שחף</bdi>"),
         ("{$name :string u:locale=pl}", "<bdi>שחף</bdi>"),
         ("{$n :number u:locale=pl}", "5"),
         ("{$n :crow:relative unit=day}", "in 5 days"),

@@ -9,11 +9,9 @@ use smol_str::SmolStr;
 
 use super::context::FormatContext;
 use super::markup::{MarkupTag, element};
-use super::placeholder::{ResolvedPlaceholder, Sink};
-use crate::direction::Direction;
+use super::placeholder::{Notation, ResolvedPlaceholder, Sink};
 use crate::html::Escaped;
 use crate::message::format_error::{FormatError, FormatErrorKind};
-use crate::message::function::resolved::ResolvedValue;
 use crate::message::model::MarkupKind;
 
 /// Writes HTML.
@@ -51,19 +49,13 @@ impl Sink for HtmlOutput<'_> {
     }
 
     fn placeholder(&mut self, placeholder: &ResolvedPlaceholder<'_>) -> fmt::Result {
-        let isolated = placeholder.is_isolated(self.context);
-        if isolated {
-            self.to.write_str(match placeholder.direction(self.context) {
-                None => "<bdi>",
-                Some(Direction::LeftToRight) => "<bdi dir=\"ltr\">",
-                Some(Direction::RightToLeft) => "<bdi dir=\"rtl\">",
-            })?;
+        if !placeholder.is_isolated(self.context) {
+            return placeholder.write_in(Notation::Html, self.context, self.to);
         }
-        match placeholder.value {
-            ResolvedValue::Html(html) => self.to.write_str(html.as_str())?,
-            _ => placeholder.write(self.context, &mut Escaped(self.to))?,
-        }
-        if isolated { self.to.write_str("</bdi>") } else { Ok(()) }
+        let (before, behind) = Notation::Html.isolates(placeholder.direction(self.context));
+        self.to.write_str(before)?;
+        placeholder.write_in(Notation::Html, self.context, self.to)?;
+        self.to.write_str(behind)
     }
 
     fn markup(&mut self, tag: &MarkupTag<'_>, bad: &mut dyn FnMut(FormatError)) -> fmt::Result {

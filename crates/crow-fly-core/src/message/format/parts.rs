@@ -10,7 +10,7 @@ use serde::Serialize;
 
 use super::context::FormatContext;
 use super::markup::MarkupTag;
-use super::placeholder::{ResolvedPlaceholder, Sink, isolates};
+use super::placeholder::{Notation, ResolvedPlaceholder, Sink};
 use crate::direction::Direction;
 use crate::message::format_error::FormatError;
 use crate::message::function::resolved::ResolvedValue;
@@ -49,7 +49,7 @@ pub enum Part {
         /// `u:id`
         #[serde(skip_serializing_if = "Option::is_none")]
         id: Option<String>,
-        /// The value, formatted.
+        /// The value, formatted. The items of a list are isolated as in text.
         value: String,
     },
     /// Markup.
@@ -87,7 +87,7 @@ impl Sink for PartsOutput<'_> {
     fn placeholder(&mut self, placeholder: &ResolvedPlaceholder<'_>) -> fmt::Result {
         let direction = placeholder.direction(self.context);
         let isolated = placeholder.is_isolated(self.context);
-        let (before, behind) = isolates(direction);
+        let (before, behind) = Notation::Text.isolates(direction);
         if isolated {
             self.parts.push(Part::BidiIsolation { value: before.into() });
         }
@@ -95,7 +95,7 @@ impl Sink for PartsOutput<'_> {
             ResolvedValue::Text(_) => "string",
             ResolvedValue::Number(..) => "number",
             ResolvedValue::Date(..) => "date",
-            ResolvedValue::List(_) => "list",
+            ResolvedValue::List(_) | ResolvedValue::Joined(_) => "list",
             ResolvedValue::Html(_) => "html",
             ResolvedValue::Formatted(..) => "custom",
             ResolvedValue::Fallback => "",

@@ -6,7 +6,9 @@ use core::fmt::{self, Write};
 use super::context::{FormatContext, Isolation};
 use super::markup::MarkupTag;
 use crate::direction::Direction;
+use crate::html::Escaped;
 use crate::message::format_error::FormatError;
+use crate::message::function::list::{Joined, Piece};
 use crate::message::function::numeric::{NumberOptions, NumericValue};
 use crate::message::function::resolved::ResolvedValue;
 use crate::message::function::unicode::{AskedDirection, UnicodeOptions};
@@ -44,12 +46,28 @@ impl<'p> ResolvedPlaceholder<'p> {
         context.isolation == Isolation::Default && (asked || !both_left)
     }
 
-    /// Writes what is shown, without isolation.
+    /// Writes what is shown as text, without isolation around it. The items of a list are isolated.
     #[inline]
     pub(super) fn write(&self, context: &FormatContext, to: &mut impl Write) -> fmt::Result {
         match self.value {
+            ResolvedValue::Text(_) | ResolvedValue::Number(..) | ResolvedValue::Date(..) => {
+                self.value.write(context, to)
+            }
+            _ => self.write_in(Notation::Text, context, to),
+        }
+    }
+
+    /// The same in a notation.
+    pub(super) fn write_in(
+        &self,
+        notation: Notation,
+        context: &FormatContext,
+        to: &mut dyn Write,
+    ) -> fmt::Result {
+        match self.value {
+            ResolvedValue::Fallback if notation == Notation::Html => Escaped(to).write_str(self.fallback),
             ResolvedValue::Fallback => to.write_str(self.fallback),
-            value => value.write(context, to),
+            value => notation.write(value, self.direction(context), context, to),
         }
     }
 }
@@ -83,11 +101,73 @@ pub(super) trait Sink {
     fn finish(&mut self, bad: &mut dyn FnMut(FormatError)) -> fmt::Result;
 }
 
-/// The marks around an isolated stretch.
-pub(super) const fn isolates(direction: Option<Direction>) -> (&'static str, &'static str) {
-    match direction {
-        None => ("\u{2068}", "\u{2069}"),
-        Some(Direction::LeftToRight) => ("\u{2066}", "\u{2069}"),
-        Some(Direction::RightToLeft) => ("\u{2067}", "\u{2069}"),
+/// How values are written, and what isolates them.
+#[derive(Clone, Copy, PartialEq, Eq)]
+pub(super) enum Notation {
+    Text,
+    Html,
+}
+
+impl Notation {
+    /// The marks around an isolated stretch.
+    pub(super) const fn isolates(self, direction: Option<Direction>) -> (&'static str, &'static str) {
+        match (self, direction) {
+            (Self::Text, None) => ("\u{2068}", "\u{2069}"),
+            (Self::Text, Some(Direction::LeftToRight)) => ("\u{2066}", "\u{2069}"),
+            (Self::Text, Some(Direction::RightToLeft)) => ("\u{2067}", "\u{2069}"),
+            (Self::Html, None) => ("<bdi>", "</bdi>"),
+            (Self::Html, Some(Direction::LeftToRight)) => ("<bdi dir=\"ltr\">", "</bdi>"),
+            (Self::Html, Some(Direction::RightToLeft)) => ("<bdi dir=\"rtl\">", "</bdi>"),
+        }
+    }
+
+    /// Writes a value that is shown in a direction; of a list, each item is isolated by its own.
+    fn write(
+        self,
+        value: &ResolvedValue<'_>,
+        direction: Option<Direction>,
+        context: &FormatContext,
+        to: &mut dyn Write,
+    ) -> fmt::Result {
+        match (value, self) {
+            (ResolvedValue::List(values), _) => {
+                self.write_list(&Joined::plain(values, context), direction, context, to)
+            }
+            (ResolvedValue::Joined(list), _) => self.write_list(list, direction, context, to),
+            (ResolvedValue::Html(html), Self::Html) => to.write_str(html.as_str()),
+            (value, Self::Html) => value.write(context, &mut Escaped(to)),
+            (value, Self::Text) => value.write(context, &mut &mut *to),
+        }
+    }
+
+    fn write_list(
+        self,
+        list: &Joined<'_>,
+        around: Option<Direction>,
+        context: &FormatContext,
+        to: &mut dyn Write,
+    ) -> fmt::Result {
+        let left = Some(Direction::LeftToRight);
+        for piece in &list.pieces {
+            let item = match piece {
+                Piece::Words(words) if self == Self::Html => {
+                    Escaped(to).write_str(words)?;
+                    continue;
+                }
+                Piece::Words(words) => {
+                    to.write_str(words)?;
+                    continue;
+                }
+                Piece::Item(item) => item,
+            };
+            let direction = item.direction(context);
+            let is_isolated =
+                context.isolation == Isolation::Default && !(direction == left && around == left);
+            let (before, behind) = if is_isolated { self.isolates(direction) } else { ("", "") };
+            to.write_str(before)?;
+            self.write(item, direction, context, to)?;
+            to.write_str(behind)?;
+        }
+        Ok(())
     }
 }

@@ -417,6 +417,7 @@ fn described(value: &ResolvedValue<'_>, context: &FormatContext) -> String {
         ResolvedValue::Number(number, _) => number.to_decimal().to_string(),
         ResolvedValue::Date(..) => format!("the date {}", format_error::shown(&value.shown(context))),
         ResolvedValue::List(values) => format!("a list of {} values", values.len()),
+        ResolvedValue::Joined(_) => format_error::shown(&value.shown(context)),
         ResolvedValue::Html(_) => String::from("HTML"),
         ResolvedValue::Formatted(formatted) => format_error::shown(&formatted.value.text),
         ResolvedValue::Fallback => String::from("without a value"),

@@ -4,7 +4,7 @@ use core::fmt::{self, Write};
 
 use super::context::{FormatContext, Isolation};
 use super::markup::MarkupTag;
-use super::placeholder::{ResolvedPlaceholder, Sink, isolates};
+use super::placeholder::{Notation, ResolvedPlaceholder, Sink};
 use crate::direction::Direction;
 use crate::message::format_error::FormatError;
 use crate::message::function::numeric::{NumberOptions, NumericValue};
@@ -27,7 +27,7 @@ impl<W: Write> Sink for TextOutput<'_, W> {
         if !placeholder.is_isolated(self.context) {
             return placeholder.write(self.context, self.to);
         }
-        let (before, behind) = isolates(placeholder.direction(self.context));
+        let (before, behind) = Notation::Text.isolates(placeholder.direction(self.context));
         self.to.write_str(before)?;
         placeholder.write(self.context, self.to)?;
         self.to.write_str(behind)
@@ -38,7 +38,7 @@ impl<W: Write> Sink for TextOutput<'_, W> {
         match self.context.isolation {
             Isolation::None => self.to.write_str(text),
             Isolation::Default => {
-                let (before, behind) = isolates(None);
+                let (before, behind) = Notation::Text.isolates(None);
                 [before, text, behind].into_iter().try_for_each(|piece| self.to.write_str(piece))
             }
         }

@@ -7,7 +7,7 @@ mod date;
 mod datetime;
 pub(super) mod definition;
 mod integer;
-mod list;
+pub(super) mod list;
 mod name;
 mod number;
 pub(super) mod numeric;

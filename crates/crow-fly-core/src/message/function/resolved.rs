@@ -4,19 +4,18 @@ use alloc::borrow::Cow;
 use alloc::boxed::Box;
 use alloc::string::{String, ToString};
 use alloc::sync::Arc;
-use alloc::vec::Vec;
 use core::fmt::{self, Write};
 
+use super::list::Joined;
 use super::numeric::{NumberKind, NumberOptions, NumericValue};
 use super::temporal::{self, DateKind, DateOptions};
 use crate::datetime::DateValue;
 use crate::direction::Direction;
 use crate::function_context::FunctionContext;
 use crate::html::Html;
-use crate::list::ListKind;
 use crate::message::format_error::Refusal;
 use crate::message::maybe_owned::MaybeOwned;
-use crate::number::{Category, Decimal, Width};
+use crate::number::{Category, Decimal};
 use crate::value::{CustomValue, FunctionValue, Money, Value};
 
 /// A resolved value.
@@ -28,8 +27,11 @@ pub(in crate::message) enum ResolvedValue<'a> {
     Number(NumericValue<'a>, MaybeOwned<'a, NumberOptions>),
     /// A date, the function that formats it, and the options it has come by.
     Date(MaybeOwned<'a, DateValue>, Option<DateKind>, MaybeOwned<'a, DateOptions>),
+    /// A list that is not joined yet.
     List(&'a [Value<'a>]),
-    Html(&'a Html),
+    /// A list with the words between its items.
+    Joined(Box<Joined<'a>>),
+    Html(MaybeOwned<'a, Html>),
     /// What is formatted already.
     Formatted(Box<Formatted>),
     /// Nothing: an error is reported, and the placeholder shows its fallback.
@@ -91,7 +93,7 @@ impl<'a> ResolvedValue<'a> {
                 Self::Date(MaybeOwned::Borrowed(date), None, MaybeOwned::Borrowed(&NO_DATE_OPTIONS))
             }
             Value::List(values) => Self::List(values),
-            Value::Html(html) => Self::Html(html),
+            Value::Html(html) => Self::Html(MaybeOwned::Borrowed(html)),
             Value::Custom(custom) => Self::Formatted(Box::new(Formatted {
                 value: custom.format(context),
                 selection: None,
@@ -108,7 +110,9 @@ impl<'a> ResolvedValue<'a> {
     /// The direction of what is shown, where it is known: not of a text, nor of a fallback.
     pub(in crate::message) fn direction(&self, context: &FunctionContext) -> Option<Direction> {
         match self {
-            Self::Number(..) | Self::Date(..) => Some(context.direction),
+            // A list without words around its items is in the language of the message all the same.
+            Self::Number(..) | Self::Date(..) | Self::List(_) => Some(context.direction),
+            Self::Joined(list) => Some(list.direction),
             Self::Formatted(formatted) => formatted.value.direction,
             _ => None,
         }
@@ -127,11 +131,8 @@ impl<'a> ResolvedValue<'a> {
     fn write_other(&self, context: &FunctionContext, to: &mut dyn Write) -> fmt::Result {
         match self {
             Self::Date(date, kind, options) => temporal::write(date, *kind, options, context, to),
-            Self::List(values) => {
-                let items: Vec<String> =
-                    values.iter().map(|value| Self::of(value, context).shown(context)).collect();
-                to.write_str(&context.lists.join(&items, ListKind::Unit, Width::Long))
-            }
+            Self::List(values) => Joined::plain(values, context).write(context, to),
+            Self::Joined(list) => list.write(context, to),
             Self::Html(html) => to.write_str(&html.to_text()),
             Self::Formatted(formatted) => to.write_str(&formatted.value.text),
             Self::Text(_) | Self::Number(..) | Self::Fallback => Ok(()),
@@ -153,7 +154,7 @@ impl<'a> ResolvedValue<'a> {
             Self::Number(number, _) => Cow::Owned(number.to_decimal().to_string()),
             Self::Formatted(formatted) => Cow::Owned(formatted.value.text),
             Self::Html(html) => Cow::Owned(html.to_text()),
-            Self::Date(..) | Self::List(_) => Cow::Owned(self.shown(context)),
+            Self::Date(..) | Self::List(_) | Self::Joined(_) => Cow::Owned(self.shown(context)),
             Self::Fallback => Cow::Borrowed(""),
         }
     }
@@ -222,7 +223,7 @@ impl<'a> ResolvedValue<'a> {
             },
             Self::Date(date, ..) => Value::Date(DateValue::clone(&date)),
             Self::List(values) => Value::List(values.into()),
-            Self::Html(html) => Value::Html(Box::new(html.clone())),
+            Self::Html(html) => Value::Html(Box::new(Html::clone(&html))),
             Self::Formatted(formatted) => match (formatted.custom, formatted.value.value) {
                 (Some(custom), _) => Value::Custom(custom),
                 (None, Some(value)) => *value,
@@ -248,7 +249,7 @@ impl<'a> ResolvedValue<'a> {
                 .selection(&number.to_decimal(), context)
                 .map(|(number, category)| Selection::Number(Box::new(number), category)),
             Self::Formatted(formatted) => formatted.selection.clone(),
-            Self::Date(..) | Self::List(_) | Self::Html(_) | Self::Fallback => None,
+            Self::Date(..) | Self::List(_) | Self::Joined(_) | Self::Html(_) | Self::Fallback => None,
         }
     }
 
@@ -258,6 +259,11 @@ impl<'a> ResolvedValue<'a> {
         match self {
             Self::Fallback => ResolvedValue::Fallback,
             Self::Formatted(formatted) => ResolvedValue::Formatted(formatted),
+            Self::List(values) => {
+                ResolvedValue::Joined(Box::new(Joined::plain(values, context).frozen(context)))
+            }
+            Self::Joined(list) => ResolvedValue::Joined(Box::new(list.frozen(context))),
+            Self::Html(html) => ResolvedValue::Html(MaybeOwned::Owned(Box::new(Html::clone(&html)))),
             value => {
                 let mut shown = FunctionValue::text(value.shown(context));
                 shown.direction = value.direction(context);
