@@ -48,10 +48,11 @@ fn ours() -> Result<Vec<serde_json::Value>> {
     for locale in LOCALES {
         let context = FormatContext::of(&locale.parse()?).with_isolation(Isolation::None);
         for question in questions() {
-            let program = Program::compile(&Message::parse(&question.message)?);
+            let message = question.message.replace("LOCALE", locale);
+            let program = Program::compile(&Message::parse(&message)?);
             let args: Args<'_> = [("x", question.value.clone())].into_iter().collect();
             asked.push(json!({
-                "about": question.about, "locale": locale, "message": question.message,
+                "about": question.about, "locale": locale, "message": message,
                 "ours": program.format(&context, &args).text(), "node": question.node, "value": plain(&question.value),
             }));
         }
@@ -152,6 +153,9 @@ fn questions() -> Vec<Question> {
     lists(&mut ask);
     relative_times(&mut ask);
     names(&mut ask);
+    number_ranges(&mut ask);
+    date_ranges(&mut ask);
+    digits(&mut ask);
     questions
 }
 
@@ -313,6 +317,108 @@ fn names(ask: &mut Ask<'_>) {
             code.into(),
             format!("new Intl.DisplayNames(l,{{type:'currency'}}).of('{code}')"),
         );
+    }
+}
+
+fn number_ranges(ask: &mut Ask<'_>) {
+    for (start, end) in
+        [(3.0, 5.0), (0.0, 1.0), (1.0, 2.0), (-3.0, 5.0), (1000.0, 2500.0), (0.1234, 0.1239), (2.9999, 3.0001)]
+    {
+        let mut say = |about, function: &str, options: &str| {
+            let message = format!(".local $y = {{$x :{function}}} {{{{{{$y :crow:range to=|{end}|}}}}}}");
+            ask(about, message, start.into(), format!("N(l,{{{options}}}).formatRange({start},{end})"));
+        };
+        say("range, number", "number", "");
+        say("range, percent", "percent", "style:'percent'");
+        say("range, compact", "crow:compact width=short", "notation:'compact'");
+        say("range, compact", "crow:compact width=long", "notation:'compact',compactDisplay:'long'");
+        for currency in ["EUR", "USD", "CAD", "JPY"] {
+            for (display, node) in
+                [("symbol", "symbol"), ("code", "code"), ("name", "name"), ("narrowSymbol", "narrowSymbol")]
+            {
+                say(
+                    "range, money",
+                    &format!("currency currency={currency} currencyDisplay={display}"),
+                    &format!("style:'currency',currency:'{currency}',currencyDisplay:'{node}'"),
+                );
+            }
+        }
+        for unit in ["kilometer", "celsius", "kilometer-per-hour"] {
+            for width in ["long", "short", "narrow"] {
+                say(
+                    "range, unit",
+                    &format!("unit unit={unit} unitDisplay={width}"),
+                    &format!("style:'unit',unit:'{unit}',unitDisplay:'{width}'"),
+                );
+            }
+        }
+    }
+}
+
+fn date_ranges(ask: &mut Ask<'_>) {
+    for (start, end) in [
+        ("2026-03-01T09:00:00", "2026-03-03T11:30:00"),
+        ("2026-03-01T09:00:00", "2026-04-03T08:30:00"),
+        ("2025-12-31T23:00:00", "2026-01-01T00:30:00"),
+        ("2026-03-01T09:00:00", "2026-03-01T11:30:00"),
+        ("2026-07-14T09:30:00", "2026-07-14T13:05:00"),
+        ("2026-07-14T21:30:00", "2026-07-14T21:45:00"),
+    ] {
+        let mut say = |about, function: &str, options: &str| {
+            let message = format!(".local $y = {{$x :{function}}} {{{{{{$y :crow:range to=|{end}|}}}}}}");
+            let node = format!(
+                "D(l,{{{options},timeZone:'UTC',calendar:'gregory'}}).formatRange(new Date('{start}Z'),new Date('{end}Z'))"
+            );
+            ask(about, message, start.into(), node);
+        };
+        for length in ["short", "medium", "long"] {
+            say("range, date", &format!("date length={length}"), &format!("dateStyle:'{length}'"));
+            say(
+                "range, date and time",
+                &format!("datetime dateLength={length}"),
+                &format!("dateStyle:'{length}',timeStyle:'short'"),
+            );
+        }
+        say("range, date", "date length=long fields=year-month-day-weekday", "dateStyle:'full'");
+        for (length, month) in [("short", "numeric"), ("medium", "short"), ("long", "long")] {
+            say(
+                "range, month and day",
+                &format!("date length={length} fields=month-day"),
+                &format!("month:'{month}',day:'numeric'"),
+            );
+        }
+        for (length, month) in [("short", "numeric"), ("medium", "short")] {
+            say(
+                "range, with weekday",
+                &format!("date length={length} fields=year-month-day-weekday"),
+                &format!("year:'numeric',month:'{month}',day:'numeric',weekday:'short'"),
+            );
+        }
+        say("range, weekday", "date length=long fields=weekday", "weekday:'long'");
+        say("range, time", "time", "timeStyle:'short'");
+    }
+}
+
+/// Numbers in digits that are not the locale's own, by `-u-nu-`.
+fn digits(ask: &mut Ask<'_>) {
+    for system in ["arab", "arabext", "deva", "fullwide", "latn"] {
+        for number in [-1234.5, 1_234_567.0] {
+            let locale = format!("l+'-u-nu-{system}'");
+            let message = |function: &str| format!("{{$x :{function} u:locale=|LOCALE-u-nu-{system}|}}");
+            ask("digits", message("number"), number.into(), format!("N({locale}).format({number})"));
+            ask(
+                "digits, percent",
+                message("percent"),
+                number.into(),
+                format!("N({locale},{{style:'percent'}}).format({number})"),
+            );
+            ask(
+                "digits, money",
+                message("currency currency=EUR"),
+                number.into(),
+                format!("N({locale},{{style:'currency',currency:'EUR'}}).format({number})"),
+            );
+        }
     }
 }
 

@@ -13,6 +13,9 @@ pub fn key(parts: &[&str]) -> String {
 /// The plural categories that forms are kept by.
 pub const CATEGORIES: [&str; 6] = ["zero", "one", "two", "few", "many", OTHER];
 
+/// The counts that forms are kept for beside categories: of exactly this number (UTS #35 part 3, "Explicit 0 and 1 rules").
+pub const EXPLICIT: [&str; 2] = ["0", "1"];
+
 /// The category that every text with forms has.
 pub const OTHER: &str = "other";
 
@@ -35,7 +38,7 @@ pub mod numbers {
     pub const PERCENT: &str = "percent";
     /// The pattern of ranges.
     pub const RANGE: &str = "range";
-    /// The pattern of what is about a number.
+    /// The sign before what is about a number.
     pub const ABOUT: &str = "about";
     /// The pattern of money.
     pub const MONEY: &str = "money";
@@ -151,6 +154,8 @@ pub mod dates {
     pub const DAYS: [&str; 7] = ["sun", "mon", "tue", "wed", "thu", "fri", "sat"];
     /// Patterns of dates; by length.
     pub const DATE: &str = "date";
+    /// Skeletons of the patterns of dates; by length.
+    pub const DATE_SKELETON: &str = "date-skeleton";
     /// Patterns of times; by length.
     pub const TIME: &str = "time";
     /// Patterns that join a date and a time; by length.

@@ -64,12 +64,10 @@ pub fn digits(system: &str) -> Option<&'static [char; 10]> {
     table::SYSTEMS.iter().find(|row| row.0 == system).map(|row| &row.1)
 }
 
-/// The shape of the root, for a locale that has none.
-pub const ROOT: &[Shape] = &[Shape {
-    system: table::LATIN,
-    symbols: table::ROOT_SYMBOLS,
-    grouping: Grouping { primary: 3, secondary: 3, minimum: 1 },
-}];
+/// The shapes of the root, for a locale that has none: of Latin digits first, then of the others that the root has signs for.
+pub fn root() -> &'static [Shape; 3] {
+    &table::ROOT
+}
 
 /// The name of the numbering system with these digits.
 pub fn system_of(digits: &[char; 10]) -> &'static str {

@@ -18,9 +18,10 @@ pub struct MenuItem {
     pub locale: LanguageTag,
     /// Its direction, for the `dir` of its own name.
     pub direction: Direction,
-    /// Its name in its own language.
+    /// Its name in its own language: put it into an element of its own with `lang` and `dir`.
     pub own_name: String,
-    /// Its name in the current language, where that is known: other languages' names take the feature `names`.
+    /// Its name in the current language, where that is known: other languages' names take the feature `names`. A `title`
+    /// with it belongs to an element without that `lang`.
     pub name: Option<String>,
     /// The address that switches to it and returns to the current page.
     pub address: String,

@@ -45,8 +45,10 @@ fn page(t: &Translator, title: &str, content: &Markup) -> Markup {
 /// The link to this page in one language: its name in itself, and in the language of the page where that is another.
 fn language(item: &MenuItem) -> Markup {
     html! {
-        a href=(item.address) hreflang=(item.locale) lang=(item.locale) dir=(item.direction) title=[&item.name]
-            aria-current=[item.current.then_some("true")] { (item.own_name) }
+        // The title is in the language of the page, the name within is not.
+        a href=(item.address) hreflang=(item.locale) title=[&item.name] aria-current=[item.current.then_some("true")] {
+            span lang=(item.locale) dir=(item.direction) { (item.own_name) }
+        }
     }
 }
 

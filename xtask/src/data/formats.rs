@@ -4,12 +4,13 @@
 
 use anyhow::Result;
 use crow_fly_cldr::keys::{
-    CATEGORIES, currencies as currency_keys, dates as date_keys, key, lists as list_keys,
+    CATEGORIES, EXPLICIT, currencies as currency_keys, dates as date_keys, key, lists as list_keys,
     numbers as number_keys, units as unit_keys,
 };
 use serde_json::{Map, Value};
 use std::collections::BTreeMap;
 
+use super::numbers::ROOT_SYSTEMS;
 use super::packages::Packages;
 use super::texts::{File, Texts};
 
@@ -49,10 +50,10 @@ fn put(texts: &mut Texts, key: impl Into<String>, value: &Value) {
     }
 }
 
-/// Forms by plural category. One that is written as `other` stays: the locale may inherit another one.
+/// Forms by plural category, and of exact numbers. One that is written as `other` stays: the locale may inherit another one.
 fn counts(texts: &mut Texts, before: &[&str], of: &Value, prefix: &str) {
-    for category in CATEGORIES {
-        put(texts, key(&[before, &[category]].concat()), &of[format!("{prefix}{category}")]);
+    for count in CATEGORIES.into_iter().chain(EXPLICIT) {
+        put(texts, key(&[before, &[count]].concat()), &of[format!("{prefix}{count}")]);
     }
 }
 
@@ -60,6 +61,9 @@ fn numbers(packages: &Packages, locale: &str) -> Result<Texts> {
     let json = packages.json(&format!("cldr-numbers-full/main/{locale}/numbers.json"))?;
     let numbers = &json["main"][locale]["numbers"];
     let mut texts = Texts::new();
+    if locale == "und" {
+        root_signs(packages, &mut texts)?;
+    }
     let default = numbers["defaultNumberingSystem"].as_str().unwrap_or("latn");
     for (name, section) in object(numbers) {
         let Some((name, system)) = name.split_once("-numberSystem-") else { continue };
@@ -69,14 +73,12 @@ fn numbers(packages: &Packages, locale: &str) -> Result<Texts> {
                 put(number_keys::PERCENT_SIGN, &section["percentSign"]);
                 put(number_keys::NAN, &section["nan"]);
                 put(number_keys::INFINITY, &section["infinity"]);
+                put(number_keys::ABOUT, &section["approximatelySign"]);
                 put(number_keys::MONEY_GROUP, &section["currencyGroup"]);
                 put(number_keys::MONEY_DECIMAL, &section["currencyDecimal"]);
             }
             "percentFormats" => put(number_keys::PERCENT, &section["standard"]),
-            "miscPatterns" => {
-                put(number_keys::RANGE, &section["range"]);
-                put(number_keys::ABOUT, &section["approximately"]);
-            }
+            "miscPatterns" => put(number_keys::RANGE, &section["range"]),
             "currencyFormats" => {
                 put(number_keys::MONEY, &section["standard"]);
                 put(number_keys::ACCOUNTING, &section["accounting"]);
@@ -95,6 +97,21 @@ fn numbers(packages: &Packages, locale: &str) -> Result<Texts> {
         }
     }
     Ok(texts)
+}
+
+/// The percent signs of the numbering systems that the root has signs for; of Arabic digits the patterns of the root, too.
+fn root_signs(packages: &Packages, texts: &mut Texts) -> Result<()> {
+    for (locale, system) in ROOT_SYSTEMS {
+        let json = packages.json(&format!("cldr-numbers-full/main/{locale}/numbers.json"))?;
+        let of_system = |name: &str| &json["main"][locale]["numbers"][format!("{name}-numberSystem-{system}")];
+        put(texts, key(&[number_keys::PERCENT_SIGN, system]), &of_system("symbols")["percentSign"]);
+        if system == "arab" {
+            put(texts, key(&[number_keys::PERCENT, system]), &of_system("percentFormats")["standard"]);
+            put(texts, key(&[number_keys::MONEY, system]), &of_system("currencyFormats")["standard"]);
+            put(texts, key(&[number_keys::ACCOUNTING, system]), &of_system("currencyFormats")["accounting"]);
+        }
+    }
+    Ok(())
 }
 
 /// `1000-count-one` and its like; forms for a letter next to the number are left to spacing rules.
@@ -202,6 +219,7 @@ fn calendar_names(texts: &mut Texts, calendar: &Value) {
 fn calendar_patterns(texts: &mut Texts, calendar: &Value) {
     for length in date_keys::LENGTHS {
         put(texts, key(&[date_keys::DATE, length]), &calendar["dateFormats"][length]);
+        put(texts, key(&[date_keys::DATE_SKELETON, length]), &calendar["dateSkeletons"][length]);
         put(texts, key(&[date_keys::TIME, length]), &calendar["timeFormats"][length]);
         put(texts, key(&[date_keys::JOIN, length]), &calendar["dateTimeFormats"][length]);
         put(texts, key(&[date_keys::AT, length]), &calendar["dateTimeFormats-atTime"]["standard"][length]);

@@ -30,22 +30,28 @@ pub(super) fn table(packages: &Packages) -> Result<Table> {
     );
 
     let mut symbols = SymbolTable::default();
-    let mut rows = Vec::new();
+    let (mut rows, mut known) = (Vec::new(), BTreeMap::new());
     for locale in packages.locales("cldr-numbers-full")? {
         let json = packages.json(&format!("cldr-numbers-full/main/{locale}/numbers.json"))?;
         let shapes = shapes(&locale, &json["main"][&locale]["numbers"], &systems, &mut symbols)?;
-        rows.push((locale, format!("&[{}]", shapes.join(", "))));
+        let texts: Vec<&str> = shapes.iter().map(|(_, shape)| shape.as_str()).collect();
+        rows.push((locale.clone(), format!("&[{}]", texts.join(", "))));
+        known.extend(shapes.into_iter().map(|(system, shape)| ((locale.clone(), system.to_owned()), shape)));
     }
+    let root = [("und", "latn")].into_iter().chain(ROOT_SYSTEMS).map(|(locale, system)| {
+        let known = known.get(&(locale.to_owned(), system.to_owned()));
+        known.cloned().with_context(|| format!("`{locale}` has no digits `{system}`"))
+    });
+    let root = root.collect::<Result<Vec<_>>>()?;
     // A locale that says what its shorter tag says needs no row: readers truncate.
-    let known: BTreeMap<String, String> = rows.iter().cloned().collect();
+    let all: BTreeMap<String, String> = rows.iter().cloned().collect();
     rows.retain(|(locale, shapes)| {
-        let inherited = locale.rsplit_once('-').and_then(|(shorter, _)| known.get(shorter));
+        let inherited = locale.rsplit_once('-').and_then(|(shorter, _)| all.get(shorter));
         inherited != Some(shapes)
     });
     source.array("SYMBOLS", "Symbols", symbols.rows);
-    let latin = systems.iter().position(|(name, _)| *name == "latn").context("no latin digits")?;
-    source.line(&format!("pub(crate) const LATIN: u8 = {latin};"));
-    source.line(&format!("pub(crate) const ROOT_SYMBOLS: u8 = {};\n", symbols.root.context("no root")?));
+    source.line("/// The shapes of the root: of Latin digits first, then those whose signs the root has.");
+    source.array("ROOT", "Shape", root);
     let rows = rows
         .iter()
         .filter(|(locale, _)| is_plain(locale))
@@ -61,17 +67,19 @@ pub(super) fn table(packages: &Packages) -> Result<Table> {
 struct SymbolTable {
     places: BTreeMap<String, usize>,
     rows: Vec<String>,
-    /// The place of the root's set for Latin digits.
-    root: Option<usize>,
 }
 
-/// The shapes of a locale, that of its default numbering system first.
-fn shapes(
+/// The numbering systems that CLDR's root has signs for, beside that of Latin digits. The JSON of the root leaves them out:
+/// each is read from a language that inherits all of them.
+pub(super) const ROOT_SYSTEMS: [(&str, &str); 2] = [("dv", "arab"), ("mzn", "arabext")];
+
+/// The numbering systems of a locale with their shapes, the default one first.
+fn shapes<'s>(
     locale: &str,
     numbers: &serde_json::Value,
-    systems: &[(&str, &str)],
+    systems: &[(&'s str, &str)],
     symbols: &mut SymbolTable,
-) -> Result<Vec<String>> {
+) -> Result<Vec<(&'s str, String)>> {
     let default = numbers["defaultNumberingSystem"].as_str().context("no default numbering system")?;
     let minimum: u8 =
         numbers["minimumGroupingDigits"].as_str().context("no minimum grouping digits")?.parse()?;
@@ -95,11 +103,9 @@ fn shapes(
         if which == next {
             symbols.rows.push(row);
         }
-        if locale == "und" && *name == "latn" {
-            symbols.root = Some(which);
-        }
         let grouping = grouping(pattern, minimum)?;
         let shape = format!("Shape {{ system: {index}, symbols: {which}, grouping: {grouping} }}");
+        let shape = (*name, shape);
         if *name == default { shapes.insert(0, shape) } else { shapes.push(shape) }
     }
     if !systems.iter().any(|(name, _)| *name == default) {

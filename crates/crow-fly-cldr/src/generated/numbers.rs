@@ -110,8 +110,12 @@ pub(crate) static SYMBOLS: [Symbols; 23] = [
     Symbols { decimal: ".", group: "٬", minus: "\u{61c}-", plus: "\u{61c}+" },
 ];
 
-pub(crate) const LATIN: u8 = 31;
-pub(crate) const ROOT_SYMBOLS: u8 = 0;
+/// The shapes of the root: of Latin digits first, then those whose signs the root has.
+pub(crate) static ROOT: [Shape; 3] = [
+    Shape { system: 31, symbols: 0, grouping: Grouping { primary: 3, secondary: 3, minimum: 1 } },
+    Shape { system: 2, symbols: 2, grouping: Grouping { primary: 3, secondary: 3, minimum: 1 } },
+    Shape { system: 3, symbols: 6, grouping: Grouping { primary: 3, secondary: 3, minimum: 1 } },
+];
 
 /// The shapes of each locale, that of its default numbering system first.
 pub(crate) static LOCALES: [(super::Parts, &[Shape]); 445] = [

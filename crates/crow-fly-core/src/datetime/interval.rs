@@ -1,5 +1,6 @@
 //! From one date or time to another (UTS #35 part 4, "Interval Formats").
 
+use alloc::borrow::Cow;
 use alloc::string::String;
 use core::fmt;
 
@@ -8,61 +9,161 @@ use crow_fly_cldr::keys::{dates as keys, key};
 
 use super::pattern::{pieces, write as write_pattern};
 use super::value::Moment;
-use super::{DateFormat, DatePatterns, Length, Precision, skeleton};
+use super::{DateFormat, DatePatterns, Precision, ZoneStyle, skeleton};
 use crate::number::NumberLocale;
+
+/// From one moment to another.
+#[derive(Clone, Copy)]
+pub(super) struct Interval {
+    pub(super) start: Moment,
+    pub(super) end: Moment,
+    /// Whether both have a date.
+    pub(super) has_dates: bool,
+}
+
+/// How an interval is written.
+enum Form<'p> {
+    /// Both ends are shown alike: one of them is.
+    One,
+    /// By an interval pattern: what comes before a field that stands a second time is of the start, the rest of the end.
+    Pattern(Cow<'p, str>),
+    /// Each end by this pattern.
+    Each(Cow<'p, str>),
+    /// Each end by the format's own pattern.
+    Whole,
+}
 
 pub(super) fn write(
     texts: &DatePatterns,
     format: &DateFormat<'_>,
-    start: &Moment,
-    end: &Moment,
+    interval: &Interval,
     numbers: &NumberLocale,
     output: &mut dyn fmt::Write,
 ) -> fmt::Result {
-    let Some(field) = greatest_difference(start, end, format) else {
-        return write_pattern(texts, pieces(&texts.pattern(format, start)), start, numbers, output);
-    };
-    if let Some(interval) = skeleton_of(texts, format).and_then(|skeleton| interval(texts, &skeleton, field))
-    {
-        let (first, second) = halves(&interval);
+    let Interval { start, end, .. } = interval;
+    let each = |first: &str, second: &str, output: &mut dyn fmt::Write| {
+        let [before, between, after] = fallback(texts);
+        output.write_str(before)?;
         write_pattern(texts, pieces(first), start, numbers, output)?;
-        return write_pattern(texts, pieces(second), end, numbers, output);
+        output.write_str(between)?;
+        write_pattern(texts, pieces(second), end, numbers, output)?;
+        output.write_str(after)
+    };
+    match interval.form(texts, format) {
+        Form::One => write_pattern(texts, pieces(&texts.pattern(format, start)), start, numbers, output),
+        Form::Pattern(pattern) => {
+            let (first, second) = halves(&pattern);
+            write_pattern(texts, pieces(first), start, numbers, output)?;
+            write_pattern(texts, pieces(second), end, numbers, output)
+        }
+        Form::Each(pattern) => each(&pattern, &pattern, output),
+        Form::Whole => each(&texts.pattern(format, start), &texts.pattern(format, end), output),
     }
-    let mut ends = [String::new(), String::new()];
-    for (text, moment) in ends.iter_mut().zip([start, end]) {
-        write_pattern(texts, pieces(&texts.pattern(format, moment)), moment, numbers, text)?;
-    }
-    let [first, second] = &ends;
-    output.write_str(
-        &texts.text(keys::INTERVAL).unwrap_or("{0} – {1}").replace("{0}", first).replace("{1}", second),
-    )
 }
 
-/// The letter of the largest shown field in which two moments differ.
-fn greatest_difference(start: &Moment, end: &Moment, format: &DateFormat<'_>) -> Option<char> {
-    let (one, two) = (start.civil, end.civil);
-    let time = format.time;
-    let fields = [
-        ('y', one.year() != two.year(), true),
-        ('M', one.month() != two.month(), true),
-        ('d', one.day() != two.day(), true),
-        ('a', (one.hour() < 12) != (two.hour() < 12), time.is_some()),
-        ('h', one.hour() != two.hour(), time.is_some()),
-        ('m', one.minute() != two.minute(), matches!(time, Some(Precision::Minute | Precision::Second))),
-        ('s', one.second() != two.second(), time == Some(Precision::Second)),
-    ];
-    fields.into_iter().find(|(_, differ, shown)| *differ && *shown).map(|(letter, ..)| letter)
+/// What a locale writes around and between the ends of an interval that it has no pattern for.
+fn fallback(texts: &DatePatterns) -> [&'static str; 3] {
+    let pattern = texts.text(keys::INTERVAL).unwrap_or("{0} – {1}");
+    let (before, rest) = pattern.split_once("{0}").unwrap_or(("", pattern));
+    let (between, after) = rest.split_once("{1}").unwrap_or((rest, ""));
+    [before, between, after]
 }
 
-/// The skeleton that interval patterns are looked up by: of dates or of times, not of both.
-fn skeleton_of(texts: &DatePatterns, format: &DateFormat<'_>) -> Option<String> {
-    match (format.date, format.time, format.zone_style) {
-        // A short date is no skeleton: its year may have two digits.
-        (Some((_, Length::Short)), ..) => None,
-        (Some((fields, length)), None, _) => Some(skeleton::of_date(fields, length).into()),
-        (None, Some(Precision::Hour), None) => Some(texts.hour(format.hour12).into()),
-        (None, Some(Precision::Minute), None) => Some(alloc::format!("{}m", texts.hour(format.hour12))),
-        _ => None,
+impl Interval {
+    fn form(&self, texts: &DatePatterns, format: &DateFormat<'_>) -> Form<'static> {
+        match (format.date, self.date_difference(), self.time_difference(format)) {
+            (_, None, None) => Form::One,
+            (Some((fields, length)), Some(field), _) if format.time.is_none() => {
+                of_dates(texts, &texts.date_skeleton(fields, length), field)
+            }
+            (Some(_), Some(_), _) => Form::Whole,
+            // Times of several days show the days.
+            (None, Some(_), _) => {
+                let date = texts.skeleton_pattern("yMd").unwrap_or_default();
+                Form::Each(texts.joined(keys::JOIN, keys::MEDIUM, &date, &texts.pattern(format, &self.start)).into())
+            }
+            // Two times of one day show it once, and their zone, too.
+            (date, None, Some(field)) => {
+                if format.zone_style.is_some() && self.start.offset != self.end.offset {
+                    return Form::Whole;
+                }
+                let times = of_times(texts, format, field, self.start.offset.and(format.zone_style));
+                Form::Pattern(match date {
+                    Some((fields, length)) => {
+                        let date = texts.date_pattern(fields, length);
+                        texts.joined(keys::JOIN, keys::MEDIUM, &date, &times).into()
+                    }
+                    None => times,
+                })
+            }
+        }
+    }
+
+    /// The letter of the largest field of the dates that differs.
+    fn date_difference(&self) -> Option<char> {
+        let (one, two) = (self.start.civil, self.end.civil);
+        let fields =
+            [('y', one.year() != two.year()), ('M', one.month() != two.month()), ('d', one.day() != two.day())];
+        fields.into_iter().find(|(_, differ)| *differ && self.has_dates).map(|(letter, _)| letter)
+    }
+
+    /// The letter of the largest field of the times that is shown and differs.
+    fn time_difference(&self, format: &DateFormat<'_>) -> Option<char> {
+        let (one, two) = (self.start.civil, self.end.civil);
+        let precision = format.time?;
+        let fields = [
+            ('a', (one.hour() < 12) != (two.hour() < 12), true),
+            ('h', one.hour() != two.hour(), true),
+            ('m', one.minute() != two.minute(), precision != Precision::Hour),
+            ('s', one.second() != two.second(), precision == Precision::Second),
+        ];
+        fields.into_iter().find(|(_, differ, shown)| *differ && *shown).map(|(letter, ..)| letter)
+    }
+}
+
+/// The form of an interval of dates that differ in a field.
+fn of_dates(texts: &DatePatterns, skeleton: &str, field: char) -> Form<'static> {
+    // Days of the week alone are no dates: nothing is added to those.
+    let has = |letter| skeleton::has_field(skeleton, letter);
+    let missing = match field {
+        'y' if has('d') => [('y', has('y')), ('M', has('M'))],
+        'M' if has('d') => [('y', true), ('M', has('M'))],
+        _ => [('y', true), ('M', true)],
+    };
+    // A larger field that differs is shown, though a single date does not show it.
+    let added: String = missing.into_iter().filter(|(_, there)| !there).map(|(letter, _)| letter).collect();
+    if added.is_empty() {
+        return interval(texts, skeleton, field).map_or(Form::Whole, |pattern| Form::Pattern(pattern.into()));
+    }
+    let whole = alloc::format!("{added}{skeleton}");
+    match interval(texts, &whole, field) {
+        Some(pattern) => Form::Pattern(pattern.into()),
+        None => texts.skeleton_pattern(&whole).map_or(Form::Whole, Form::Each),
+    }
+}
+
+/// The pattern of an interval of times that differ in a field, on one day.
+fn of_times(
+    texts: &DatePatterns,
+    format: &DateFormat<'_>,
+    field: char,
+    zone_style: Option<ZoneStyle>,
+) -> Cow<'static, str> {
+    let precision = format.time.unwrap_or_default();
+    let hour = texts.hour(format.hour12);
+    let skeleton = match precision {
+        Precision::Hour => Some(String::from(hour)),
+        Precision::Minute => Some(alloc::format!("{hour}m")),
+        Precision::Second => None,
+    };
+    let pattern = skeleton.and_then(|skeleton| interval(texts, &skeleton, field)).unwrap_or_else(|| {
+        let time = texts.time_pattern(precision, format.hour12, None);
+        let [before, between, after] = fallback(texts).map(skeleton::quoted);
+        [&*before, &*time, &*between, &*time, &*after].concat()
+    });
+    match zone_style {
+        Some(style) => texts.with_zone(&pattern, style).into(),
+        None => pattern.into(),
     }
 }
 

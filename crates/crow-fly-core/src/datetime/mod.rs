@@ -22,6 +22,7 @@ pub use relative::{RelativeTime, RelativeUnit};
 pub use value::DateValue;
 
 use alloc::borrow::Cow;
+use alloc::string::String;
 use core::fmt;
 
 use crow_fly_cldr::formats::DATES;
@@ -30,6 +31,7 @@ use crow_fly_cldr::supplement;
 use crow_fly_cldr::texts::{Key, LocaleTexts};
 use jiff::tz::TimeZone;
 
+use interval::Interval;
 use pattern::SplitPattern;
 
 use crate::locale_texts;
@@ -199,8 +201,9 @@ impl DatePatterns {
         numbers: &NumberLocale,
         output: &mut dyn fmt::Write,
     ) -> fmt::Result {
-        let (start, end) = (start.moment(format), end.moment(format));
-        interval::write(self, format, &start, &end, numbers, output)
+        let has_dates = start.has_date() && end.has_date();
+        let interval = Interval { start: start.moment(format), end: end.moment(format), has_dates };
+        interval::write(self, format, &interval, numbers, output)
     }
 
     /// The pattern of a format, for a moment that has a zone to show, or has none.
@@ -219,11 +222,29 @@ impl DatePatterns {
                     Length::Medium => keys::MEDIUM,
                     Length::Short => keys::SHORT,
                 };
-                let usual = || self.text(&key(&[keys::JOIN, keys::MEDIUM]));
-                let joined = self.text(&key(&[keys::AT, length])).or_else(usual).unwrap_or("{1} {0}");
-                Cow::Owned(joined.replace("{1}", &date).replace("{0}", &time))
+                Cow::Owned(self.joined(keys::AT, length, &date, &time))
             }
         }
+    }
+
+    /// The patterns of a date and a time in one, by a kind and a length of what joins them.
+    fn joined(&self, kind: &str, length: &str, date: &str, time: &str) -> String {
+        let usual = || self.text(&key(&[keys::JOIN, keys::MEDIUM]));
+        let pattern = self.text(&key(&[kind, length])).or_else(usual).unwrap_or("{1} {0}");
+        pattern.replace("{1}", date).replace("{0}", time)
+    }
+
+    /// The skeleton of the pattern that single dates have.
+    fn date_skeleton(&self, fields: DateFields, length: Length) -> &'static str {
+        let own = match (fields, length) {
+            (DateFields::YearMonthDayWeekday, Length::Long) => Some(keys::FULL),
+            (DateFields::YearMonthDay, Length::Long) => Some(keys::LONG),
+            (DateFields::YearMonthDay, Length::Medium) => Some(keys::MEDIUM),
+            (DateFields::YearMonthDay, Length::Short) => Some(keys::SHORT),
+            _ => None,
+        };
+        let own = own.and_then(|length| self.text(&key(&[keys::DATE_SKELETON, length])));
+        own.unwrap_or_else(|| skeleton::of_date(fields, length))
     }
 
     fn date_pattern(&self, fields: DateFields, length: Length) -> Cow<'static, str> {
@@ -278,12 +299,17 @@ impl DatePatterns {
         if matches!(hour, 'K' | 'k') {
             pattern = pattern.replace(if twelve { 'h' } else { 'H' }, if twelve { "K" } else { "k" }).into();
         }
-        if let Some(style) = zone_style {
-            let append = self.text(&key(&[keys::APPEND, keys::ZONE])).unwrap_or("{0} {1}");
-            let zone = if style == ZoneStyle::Long { "OOOO" } else { "O" };
-            pattern = append.replace("{0}", &pattern).replace("{1}", zone).into();
+        match zone_style {
+            Some(style) => self.with_zone(&pattern, style).into(),
+            None => pattern,
         }
-        pattern
+    }
+
+    /// The pattern of a time with that of a zone.
+    fn with_zone(&self, time: &str, style: ZoneStyle) -> String {
+        let append = self.text(&key(&[keys::APPEND, keys::ZONE])).unwrap_or("{0} {1}");
+        let zone = if style == ZoneStyle::Long { "OOOO" } else { "O" };
+        append.replace("{0}", time).replace("{1}", zone)
     }
 
     /// The pattern of a skeleton: the locale's own, or the nearest with its fields made wider or narrower.

@@ -1,5 +1,6 @@
 //! Skeletons: what a pattern shows, apart from how (UTS #35 part 4, "Matching Skeletons").
 
+use alloc::borrow::Cow;
 use alloc::string::String;
 
 use crow_fly_cldr::formats::DATES;
@@ -97,6 +98,15 @@ pub(super) fn nearest(texts: LocaleTexts, wanted: &str) -> Option<String> {
     Some(adjusted(pattern(&skeleton)?, wanted, &skeleton))
 }
 
+/// A text as a pattern writes it: in quotes where it has letters.
+pub(super) fn quoted(text: &str) -> Cow<'_, str> {
+    if text.chars().any(|letter| letter.is_ascii_alphabetic() || letter == '\'') {
+        Cow::Owned(alloc::format!("'{}'", text.replace('\'', "''")))
+    } else {
+        Cow::Borrowed(text)
+    }
+}
+
 /// A pattern with its fields as long as those of a skeleton, where words stand for words and numbers for numbers.
 pub(super) fn adjusted(pattern: &str, wanted: &str, found: &str) -> String {
     let (wanted, found) = (fields(wanted), fields(found));
@@ -106,14 +116,7 @@ pub(super) fn adjusted(pattern: &str, wanted: &str, found: &str) -> String {
     let mut text = String::with_capacity(pattern.len() + 8);
     for piece in pieces(pattern) {
         match piece {
-            Piece::Text(literal)
-                if literal.chars().any(|letter| letter.is_ascii_alphabetic() || letter == '\'') =>
-            {
-                text.push('\'');
-                text.push_str(&literal.replace('\'', "''"));
-                text.push('\'');
-            }
-            Piece::Text(literal) => text.push_str(literal),
+            Piece::Text(literal) => text.push_str(&quoted(literal)),
             Piece::Field(letter, length) => {
                 let name = field(letter);
                 let (asked, had) = (length_in(&wanted, name), length_in(&found, name));

@@ -28,6 +28,8 @@ pub struct NumberLocale {
     decimal: &'static str,
     group: &'static str,
     groups: GroupSizes,
+    /// How many digits stand before the first group sign at least.
+    minimum: u8,
     digits: &'static [char; 10],
 }
 
@@ -48,15 +50,22 @@ impl NumberLocale {
         ];
         let find =
             |(language, script, region): &(u32, u32, u32)| numbers::shapes(*language, *script, *region);
-        let shapes = keys.iter().find_map(find).unwrap_or(ROOT);
-        let default = shapes.first().unwrap_or(&ROOT[0]);
+        let root = numbers::root();
+        let shapes = keys.iter().find_map(find).unwrap_or(root);
         let wanted = tag.keyword("nu").unwrap_or_default();
-        // Digits that the locale has no shape for are written in its default shape (UTS #35 part 3, §2.3).
-        let shape = shapes.iter().find(|shape| shape.system() == wanted).unwrap_or(default);
+        let of = |shapes: &'static [Shape], system| shapes.iter().find(|shape| shape.system() == system);
+        let own = of(shapes, wanted);
+        // Digits that neither the locale nor the root has signs for are written as Latin ones are (UTS #35 part 3, §2.3).
+        let usual = || if numbers::digits(wanted).is_some() { of(shapes, LATIN) } else { None };
+        let shape = own.or_else(|| of(root, wanted).filter(|_| wanted != LATIN)).or_else(usual);
+        let shape = shape.or(shapes.first()).unwrap_or(&root[0]);
+        // The root has signs, and leaves groups to the locale.
+        let grouping = own.or_else(|| of(shapes, LATIN)).or(shapes.first()).unwrap_or(shape).grouping;
         let digits = numbers::digits(wanted).unwrap_or_else(|| shape.digits());
         let symbols = shape.symbols();
-        let groups = GroupSizes { primary: shape.grouping.primary, secondary: shape.grouping.secondary };
-        Self { shape, decimal: symbols.decimal, group: symbols.group, groups, digits }
+        let groups = GroupSizes { primary: grouping.primary, secondary: grouping.secondary };
+        let minimum = grouping.minimum;
+        Self { shape, decimal: symbols.decimal, group: symbols.group, groups, minimum, digits }
     }
 
     /// The same with the signs that amounts of money have, where those differ.
@@ -77,7 +86,8 @@ impl NumberLocale {
     }
 }
 
-const ROOT: &[Shape] = numbers::ROOT;
+/// The numbering system of the digits 0 to 9.
+const LATIN: &str = crow_fly_cldr::keys::numbers::LATIN;
 
 /// How many digits groups have: the first one from the right, and further ones; zeros for none.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
@@ -347,7 +357,7 @@ impl NumberFormat {
 
     /// The groups that a number of so many digits has.
     fn groups(self, locale: &NumberLocale, length: usize) -> GroupSizes {
-        let usual = locale.shape.grouping.minimum;
+        let usual = locale.minimum;
         let minimum = match self.grouping {
             Grouping::Never => return GroupSizes::NONE,
             Grouping::Always => 1,

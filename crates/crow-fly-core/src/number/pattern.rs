@@ -1,15 +1,18 @@
 //! Patterns around a number: `¤#,##0.00;(¤#,##0.00)` (UTS #35 part 3, "Number Format Patterns").
 
+use alloc::borrow::ToOwned;
+use alloc::string::String;
 use core::fmt;
 
 use super::format::{GroupSizes, NumberLocale, ShownSign};
 
-/// What stands before and behind the digits of a positive number, and of a negative one where that differs.
+/// What stands before and after the digits of a positive number, and of a negative one where that differs.
 #[derive(Clone, Copy, Debug)]
 pub(super) struct Affixes {
     positive: (&'static str, &'static str),
     negative: Option<(&'static str, &'static str)>,
     groups: GroupSizes,
+    has_digits: bool,
 }
 
 /// Characters that stand for digits.
@@ -46,7 +49,8 @@ impl Affixes {
             (Some(primary), Some(_), None) => GroupSizes { primary, secondary: primary },
             _ => GroupSizes::NONE,
         };
-        Self { positive: split(positive), negative: negative.map(split), groups }
+        let has_digits = positive.contains(is_digit_place);
+        Self { positive: split(positive), negative: negative.map(split), groups, has_digits }
     }
 
     /// The locale, with the groups of this pattern.
@@ -59,67 +63,118 @@ impl Affixes {
         self.positive.0.contains('¤')
     }
 
-    /// What stands around a number of a sign. Where a pattern has no place for the sign, it stands first.
+    /// What stands around a number with such marks. Where a pattern has no place for them, they stand first.
     pub(super) fn around<'t>(
         &self,
-        sign: ShownSign,
+        marks: Marks,
         locale: &NumberLocale,
         percent: &'t str,
         symbol: &'t str,
     ) -> Around<'t> {
-        let of_negative = self.negative.filter(|_| sign != ShownSign::None);
-        let (prefix, suffix) = of_negative.unwrap_or(self.positive);
-        let mark = locale.sign(sign);
+        let has_place = |(prefix, suffix): (&str, &str)| prefix.contains('-') || suffix.contains('-');
+        let of_negative = self.negative.filter(|pattern| {
+            marks.sign != ShownSign::None || (!marks.about.is_empty() && has_place(*pattern))
+        });
+        let pattern = of_negative.unwrap_or(self.positive);
+        let sign = locale.sign(marks.sign);
         // A negative pattern may say the sign without one: in brackets. A plus is then said as usual.
-        let placed = !mark.is_empty() && (prefix.contains('-') || suffix.contains('-'));
+        let placed = !(sign.is_empty() && marks.about.is_empty()) && has_place(pattern);
         let in_brackets = of_negative.is_some() && !placed;
         let (prefix, suffix) =
-            if in_brackets && sign == ShownSign::Plus { self.positive } else { (prefix, suffix) };
-        let first = if !placed && (!in_brackets || sign == ShownSign::Plus) { mark } else { "" };
+            if in_brackets && marks.sign == ShownSign::Plus { self.positive } else { pattern };
         // A symbol of letters keeps its distance from the digits (UTS #35 part 3, "Currency Spacing").
         let touches = |letter: Option<char>| letter.is_some_and(|letter| !is_currency_sign(letter));
         Around {
             prefix,
             suffix,
-            first,
-            mark,
+            about: marks.about,
+            sign,
+            leads_about: !placed,
+            leads_sign: !placed && (!in_brackets || marks.sign == ShownSign::Plus),
             percent,
             symbol,
             gap_before: prefix.ends_with('¤') && touches(symbol.chars().next_back()),
-            gap_behind: suffix.starts_with('¤') && touches(symbol.chars().next()),
+            gap_after: suffix.starts_with('¤') && touches(symbol.chars().next()),
+            has_digits: self.has_digits,
+            is_trimmed: false,
         }
     }
 }
 
-/// What stands before and behind the digits of one number.
+/// What is said of a number beside its digits.
+#[derive(Clone, Copy)]
+pub(super) struct Marks {
+    /// The sign of what is about a number, or nothing.
+    pub(super) about: &'static str,
+    pub(super) sign: ShownSign,
+}
+
+/// What stands before and after the digits of one number.
 pub(super) struct Around<'t> {
     prefix: &'static str,
     suffix: &'static str,
-    /// The sign, where the pattern has no place for it.
-    first: &'static str,
-    mark: &'static str,
+    about: &'static str,
+    sign: &'static str,
+    /// Whether these stand first, since the pattern has no place for them.
+    leads_about: bool,
+    leads_sign: bool,
     percent: &'t str,
     symbol: &'t str,
     gap_before: bool,
-    gap_behind: bool,
+    gap_after: bool,
+    /// Whether there are digits at all: "a thousand" has none.
+    pub(super) has_digits: bool,
+    /// Whether no blanks stand at either end: a pattern keeps no room for a symbol that is not there.
+    pub(super) is_trimmed: bool,
 }
 
 const GAP: &str = "\u{a0}";
 
+const BLANKS: [char; 3] = ['\u{a0}', ' ', '\u{202f}'];
+
+impl Around<'static> {
+    /// The marks alone.
+    pub(super) fn marks(marks: Marks, locale: &NumberLocale) -> Self {
+        const DIGITS: Affixes =
+            Affixes { positive: ("", ""), negative: None, groups: GroupSizes::NONE, has_digits: true };
+        DIGITS.around(marks, locale, "", "")
+    }
+}
+
 impl Around<'_> {
+    /// Whether a sign is shown, be it as one or as brackets.
+    pub(super) fn is_signed(&self) -> bool {
+        !self.sign.is_empty()
+    }
+
     pub(super) fn write_before(&self, output: &mut dyn fmt::Write) -> fmt::Result {
-        if !self.first.is_empty() {
-            output.write_str(self.first)?;
+        if self.leads_about && !self.about.is_empty() {
+            output.write_str(self.about)?;
+        }
+        if self.leads_sign && !self.sign.is_empty() {
+            output.write_str(self.sign)?;
         }
         self.fill(self.prefix, output)?;
         if self.gap_before { output.write_str(GAP) } else { Ok(()) }
     }
 
-    pub(super) fn write_behind(&self, output: &mut dyn fmt::Write) -> fmt::Result {
-        if self.gap_behind {
+    pub(super) fn write_after(&self, output: &mut dyn fmt::Write) -> fmt::Result {
+        if self.gap_after {
             output.write_str(GAP)?;
         }
         self.fill(self.suffix, output)
+    }
+
+    /// Both, as texts.
+    pub(super) fn texts(&self) -> [String; 2] {
+        let (mut before, mut after) = (String::new(), String::new());
+        // Writing to a `String` does not fail.
+        let _ = self.write_before(&mut before);
+        let _ = self.write_after(&mut after);
+        if self.is_trimmed {
+            return [before, after].map(|text| text.trim_matches(BLANKS).to_owned());
+        }
+        [before, after]
     }
 
     /// Writes an affix with its signs filled in; what stands in quotes is text.
@@ -135,7 +190,10 @@ impl Around<'_> {
             rest = behind.get(sign.len_utf8()..).unwrap_or_default();
             match sign {
                 '\'' => quoted = !quoted,
-                '-' if !quoted => output.write_str(self.mark)?,
+                '-' if !quoted => {
+                    output.write_str(self.about)?;
+                    output.write_str(self.sign)?;
+                }
                 '%' if !quoted => output.write_str(self.percent)?,
                 '¤' if !quoted => output.write_str(self.symbol)?,
                 sign => output.write_char(sign)?,
@@ -158,7 +216,7 @@ fn is_currency_sign(letter: char) -> bool {
 mod tests {
     use alloc::string::String;
 
-    use super::{Affixes, NumberLocale, ShownSign, split};
+    use super::{Affixes, Marks, NumberLocale, ShownSign, split};
     use crate::tag::LanguageTag;
 
     #[test]
@@ -185,10 +243,11 @@ mod tests {
             ("0 ¤;-0 ¤", "−", " $"),
             ("0 ¤;0 ¤-", "", " $−"),
         ] {
-            let around = Affixes::of(pattern).around(ShownSign::Minus, &locale, "Percent", "$");
+            let marks = Marks { about: "", sign: ShownSign::Minus };
+            let around = Affixes::of(pattern).around(marks, &locale, "Percent", "$");
             let (mut written, mut rest) = (String::new(), String::new());
             around.write_before(&mut written).expect("a text takes it");
-            around.write_behind(&mut rest).expect("a text takes it");
+            around.write_after(&mut rest).expect("a text takes it");
             assert_eq!((&*written, &*rest), (before, behind), "{pattern}");
         }
     }

@@ -6,12 +6,12 @@ use alloc::string::String;
 use core::fmt;
 
 use crow_fly_cldr::formats::{CURRENCIES, NUMBERS, UNITS};
-use crow_fly_cldr::keys::{OTHER, currencies, key, numbers as keys, units};
+use crow_fly_cldr::keys::{EXPLICIT, OTHER, currencies, key, numbers as keys, units};
 use crow_fly_cldr::supplement::currency_digits;
 use crow_fly_cldr::texts::{Key, LocaleTexts};
 
 use super::format::{NumberFormat, NumberLocale};
-use super::pattern::Affixes;
+use super::pattern::{Affixes, Around, Marks};
 use super::{Category, Decimal, Digits, PluralRules};
 use crate::locale_texts;
 use crate::parse_error::parse_by_read;
@@ -42,17 +42,6 @@ pub struct MoneyStyle {
     pub display: CurrencyDisplay,
     /// Whether negative amounts are shown as in accounts, mostly in brackets.
     pub accounting: bool,
-}
-
-/// The signs that a pattern has places for.
-#[derive(Clone, Copy)]
-struct Signs<'s> {
-    percent: &'s str,
-    currency: &'s str,
-}
-
-impl Signs<'_> {
-    const NONE: Self = Self { percent: "", currency: "" };
 }
 
 /// An ISO 4217 code: three letters.
@@ -139,13 +128,6 @@ impl Unit {
     }
 }
 
-/// From one number to another.
-#[derive(Clone, Copy, Debug)]
-pub(crate) struct NumberRange<'n> {
-    pub(crate) start: &'n Decimal,
-    pub(crate) end: &'n Decimal,
-}
-
 /// How much room a text takes.
 #[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Hash)]
 pub enum Width {
@@ -170,7 +152,7 @@ impl Width {
 
 /// A text that depends on the numbering system: its name, and its key for Latin digits, which nearly all numbers have.
 #[derive(Clone, Copy)]
-struct SystemText {
+pub(super) struct SystemText {
     name: &'static str,
     latin: Key,
 }
@@ -183,7 +165,8 @@ impl SystemText {
 
 const PERCENT: SystemText = SystemText::constant(keys::PERCENT);
 const PERCENT_SIGN: SystemText = SystemText::constant(keys::PERCENT_SIGN);
-const RANGE: SystemText = SystemText::constant(keys::RANGE);
+pub(super) const ABOUT: SystemText = SystemText::constant(keys::ABOUT);
+pub(super) const RANGE: SystemText = SystemText::constant(keys::RANGE);
 const MONEY: SystemText = SystemText::constant(keys::MONEY);
 const MONEY_ALPHA: SystemText = SystemText::constant(keys::MONEY_ALPHA);
 const MONEY_DECIMAL: SystemText = SystemText::constant(keys::MONEY_DECIMAL);
@@ -197,7 +180,7 @@ pub struct NumberPatterns {
     numbers: Option<LocaleTexts>,
     currencies: Option<LocaleTexts>,
     units: Option<LocaleTexts>,
-    rules: PluralRules,
+    pub(super) rules: PluralRules,
     money: LatinMoney,
 }
 
@@ -216,6 +199,28 @@ struct Magnitude {
     zeros: u32,
     /// The power of ten that is written in words.
     exponent: isize,
+}
+
+/// Which form of a word a number takes.
+#[derive(Clone, Copy)]
+pub(super) struct Form {
+    category: Category,
+    /// The exact number, where texts may have a form for it.
+    exact: Option<&'static str>,
+}
+
+impl Form {
+    pub(super) fn of(category: Category, number: &Decimal) -> Self {
+        let explicit = EXPLICIT.into_iter().zip(0_i64..);
+        let exact = explicit.filter(|(_, value)| number.same_value(&Decimal::from(*value)));
+        Self { category, exact: exact.map(|(text, _)| text).next() }
+    }
+}
+
+impl From<Category> for Form {
+    fn from(category: Category) -> Self {
+        Self { category, exact: None }
+    }
 }
 
 /// A number ready to be written: its digits as they are shown.
@@ -295,35 +300,83 @@ impl NumberPatterns {
         output: &mut dyn fmt::Write,
     ) -> fmt::Result {
         let number = &shown.number;
+        if style == Style::Plain {
+            return format.write_rounded(number, locale, output);
+        }
+        let marks = Marks { about: "", sign: format.shown_sign(number) };
+        let (around, locale) = self.around(&style, shown, marks, locale);
+        if self.has_words(style) {
+            let [before, after] = around.texts();
+            let mut text = before;
+            format.write_digits(number, &locale, &mut text)?;
+            text.push_str(&after);
+            return output.write_str(&self.in_words(style, self.form_of(shown), &text));
+        }
+        if around.is_trimmed {
+            let [before, after] = around.texts();
+            output.write_str(&before)?;
+            format.write_digits(number, &locale, output)?;
+            return output.write_str(&after);
+        }
+        around.write_before(output)?;
+        if around.has_digits {
+            format.write_digits(number, &locale, output)?;
+        }
+        around.write_after(output)
+    }
+
+    /// What stands around the digits of a number, and the locale that writes those.
+    pub(super) fn around<'s>(
+        &'s self,
+        style: &'s Style,
+        shown: &Shown,
+        marks: Marks,
+        locale: &NumberLocale,
+    ) -> (Around<'s>, NumberLocale) {
         match style {
-            Style::Plain => format.write_rounded(number, locale, output),
+            Style::Plain | Style::Unit(..) => (Around::marks(marks, locale), *locale),
             Style::Percent => {
                 let pattern = self.by_system(PERCENT, locale).unwrap_or("#,##0%");
                 let percent = self.by_system(PERCENT_SIGN, locale).unwrap_or("%");
                 let affixes = Affixes::of(pattern);
-                write_affixed(
-                    affixes,
-                    format,
-                    number,
-                    &affixes.grouped(locale),
-                    Signs { percent, currency: "" },
-                    output,
-                )
+                (affixes.around(marks, locale, percent, ""), affixes.grouped(locale))
             }
-            Style::Money(money) => self.write_money(money, format, number, locale, output),
-            Style::Unit(unit, width) => {
-                let mut text = String::new();
-                format.write_rounded(number, locale, &mut text)?;
-                output.write_str(&self.with_unit(unit, width, self.category(shown), &text))
-            }
-            Style::Compact(_) => {
-                let Some(pattern) = shown.compact else {
-                    return format.write_rounded(number, locale, output);
-                };
-                // The pattern has no groups: those of the locale count.
-                write_affixed(Affixes::of(pattern), format, number, locale, Signs::NONE, output)
-            }
+            Style::Money(money) => self.around_money(money, marks, locale),
+            // The pattern has no groups: those of the locale count.
+            Style::Compact(_) => match shown.compact {
+                Some(pattern) => (Affixes::of(pattern).around(marks, locale, "", ""), *locale),
+                None => (Around::marks(marks, locale), *locale),
+            },
         }
+    }
+
+    /// Whether the style writes words around the whole: those of a unit, or the name of a currency.
+    pub(super) const fn has_words(&self, style: Style) -> bool {
+        matches!(
+            style,
+            Style::Unit(..) | Style::Money(MoneyStyle { display: CurrencyDisplay::Name, .. })
+        )
+    }
+
+    /// A number, or a range of them, with those words.
+    pub(super) fn in_words(&self, style: Style, form: Form, text: &str) -> String {
+        match style {
+            Style::Unit(unit, width) => self.with_unit(unit, width, form, text),
+            Style::Money(money) => {
+                let code = money.currency.as_str();
+                let name = Self::form(self.currencies, &[code], form)
+                    .or_else(|| self.currencies?.get(&key(&[code, currencies::NAME])))
+                    .unwrap_or(code);
+                let pattern = Self::form(self.numbers, &[keys::MONEY_UNIT], form).unwrap_or("{0} {1}");
+                pattern.replace("{0}", text).replace("{1}", name)
+            }
+            _ => text.to_owned(),
+        }
+    }
+
+    /// The form of words that a number takes.
+    pub(super) fn form_of(&self, shown: &Shown) -> Form {
+        Form::of(self.category(shown), &shown.number)
     }
 
     /// A text that depends on the numbering system, of exactly this one.
@@ -336,90 +389,64 @@ impl NumberPatterns {
     }
 
     /// The same; where the system has none, that of Latin digits.
-    fn by_system(&self, text: SystemText, locale: &NumberLocale) -> Option<&'static str> {
+    pub(super) fn by_system(&self, text: SystemText, locale: &NumberLocale) -> Option<&'static str> {
         self.of_system(text, locale).or_else(|| self.numbers?.find(text.latin))
     }
 
-    /// The form for a category, or the one for all others.
-    fn form(texts: Option<LocaleTexts>, before: &[&str], category: Category) -> Option<&'static str> {
+    /// The text for an exact number, else for a category, else for all others.
+    fn form(texts: Option<LocaleTexts>, before: &[&str], form: Form) -> Option<&'static str> {
         let texts = texts?;
-        let get = |category| texts.get(&key(&[before, &[category]].concat()));
-        get(category.as_str()).or_else(|| get(OTHER))
+        let get = |count| texts.get(&key(&[before, &[count]].concat()));
+        form.exact.and_then(get).or_else(|| get(form.category.as_str())).or_else(|| get(OTHER))
     }
 
-    fn write_money(
-        &self,
-        MoneyStyle { currency, display, accounting }: MoneyStyle,
-        format: NumberFormat,
-        number: &Decimal,
+    fn around_money<'s>(
+        &'s self,
+        MoneyStyle { currency, display, accounting }: &'s MoneyStyle,
+        marks: Marks,
         locale: &NumberLocale,
-        output: &mut dyn fmt::Write,
-    ) -> fmt::Result {
+    ) -> (Around<'s>, NumberLocale) {
         let latin = Some(self.money).filter(|_| locale.pattern_system() == keys::LATIN);
-        let locale = &latin.map_or(*locale, |money| locale.with_signs(money.decimal, money.group));
+        let locale = latin.map_or(*locale, |money| locale.with_signs(money.decimal, money.group));
         let code = currency.as_str();
         let text = |key: &str| self.currencies.and_then(|texts| texts.get(key));
         let usual_symbol = || self.currencies.zip(currency.symbol).and_then(|(texts, key)| texts.find(key));
-        if display == CurrencyDisplay::Name {
-            let category = self.rules.category(number);
-            let name = Self::form(self.currencies, &[code], category)
-                .or_else(|| text(&key(&[code, currencies::NAME])))
-                .unwrap_or(code);
-            let pattern = Self::form(self.numbers, &[keys::MONEY_UNIT], category).unwrap_or("{0} {1}");
-            let mut digits = String::new();
-            format.write_rounded(number, locale, &mut digits)?;
-            return output.write_str(&pattern.replace("{0}", &digits).replace("{1}", name));
-        }
         let symbol = match display {
+            CurrencyDisplay::Name => return (Around::marks(marks, &locale), locale),
             CurrencyDisplay::Code => code,
             CurrencyDisplay::Never => "",
             CurrencyDisplay::Narrow => {
                 text(&key(&[code, currencies::NARROW])).or_else(usual_symbol).unwrap_or(code)
             }
-            _ => usual_symbol().unwrap_or(code),
+            CurrencyDisplay::Symbol => usual_symbol().unwrap_or(code),
         };
         let (usual, next_to_letters) =
-            if accounting { (ACCOUNTING, ACCOUNTING_ALPHA) } else { (MONEY, MONEY_ALPHA) };
-        let read = || Affixes::of(self.by_system(usual, locale).unwrap_or("¤\u{a0}#,##0.00"));
+            if *accounting { (ACCOUNTING, ACCOUNTING_ALPHA) } else { (MONEY, MONEY_ALPHA) };
+        let read = || Affixes::of(self.by_system(usual, &locale).unwrap_or("¤\u{a0}#,##0.00"));
         let ready = latin.filter(|_| !accounting).and_then(|money| money.pattern);
         let mut affixes = ready.unwrap_or_else(read);
         // A letter next to the digits has a pattern of its own in some locales.
         let next =
             if affixes.has_symbol_first() { symbol.chars().next_back() } else { symbol.chars().next() };
         if next.is_some_and(char::is_alphabetic) {
-            affixes = self.of_system(next_to_letters, locale).map_or(affixes, Affixes::of);
+            affixes = self.of_system(next_to_letters, &locale).map_or(affixes, Affixes::of);
         }
-        if !symbol.is_empty() {
-            return write_affixed(
-                affixes,
-                format,
-                number,
-                &affixes.grouped(locale),
-                Signs { percent: "", currency: symbol },
-                output,
-            );
-        }
+        let mut around = affixes.around(marks, &locale, "", symbol);
         // Without its symbol a pattern keeps no space for it.
-        let around = affixes.around(format.shown_sign(number), locale, "", "");
-        let (mut before, mut behind) = (String::new(), String::new());
-        around.write_before(&mut before)?;
-        around.write_behind(&mut behind)?;
-        output.write_str(before.trim_matches(['\u{a0}', ' ', '\u{202f}']))?;
-        format.write_digits(number, &affixes.grouped(locale), output)?;
-        output.write_str(behind.trim_matches(['\u{a0}', ' ', '\u{202f}']))
+        around.is_trimmed = symbol.is_empty();
+        (around, affixes.grouped(&locale))
     }
 
-    fn with_unit(&self, unit: Unit, width: Width, category: Category, number: &str) -> String {
+    fn with_unit(&self, unit: Unit, width: Width, form: Form, number: &str) -> String {
         let width = width.as_str();
-        let pattern =
-            |name: &str, category| Self::form(self.units, &[name, width], category).unwrap_or("{0}");
-        let amount = pattern(&Unit::name(unit.name), category).replace("{0}", number);
+        let pattern = |name: &str, form| Self::form(self.units, &[name, width], form).unwrap_or("{0}");
+        let amount = pattern(&Unit::name(unit.name), form).replace("{0}", number);
         let Some(per) = unit.per.map(Unit::name) else { return amount };
         let text = |parts: &[&str]| self.units.and_then(|texts| texts.get(&key(parts)));
         if let Some(pattern) = text(&[&per, width, units::PER]) {
             return pattern.replace("{0}", &amount);
         }
-        let name = pattern(&per, Category::One).replace("{0}", "").trim().to_owned();
+        let name = pattern(&per, Category::One.into()).replace("{0}", "").trim().to_owned();
         let joined = text(&[units::PER, width]).unwrap_or("{0}/{1}");
         joined.replace("{0}", &amount).replace("{1}", &name)
     }
@@ -444,8 +471,8 @@ impl NumberPatterns {
             return Shown { number: shown, exponent: 0, compact: None };
         };
         // The form goes by the number that is shown, "1 Million"; a message selects by the whole value.
-        let category = self.rules.category(&shown);
-        let compact = self.compact_form(width, zeros, category);
+        let form = Form::of(self.rules.category(&shown), &shown);
+        let compact = self.compact_form(width, zeros, form);
         Shown { number: shown, exponent: u32::try_from(exponent).unwrap_or(0), compact }
     }
 
@@ -453,48 +480,16 @@ impl NumberPatterns {
     fn magnitude(&self, width: Width, magnitude: i32) -> Option<Magnitude> {
         // Patterns exist for thousands to hundreds of trillions.
         let zeros = u32::try_from(magnitude).ok()?.min(keys::MAGNITUDES.end - 1);
-        let pattern = self.compact_form(width, zeros, Category::Other).filter(|pattern| *pattern != "0")?;
+        let pattern = self.compact_form(width, zeros, Category::Other.into()).filter(|pattern| *pattern != "0")?;
         let digits = pattern.split(';').next().unwrap_or_default().matches('0').count();
         let exponent = isize::try_from(zeros).ok()? + 1 - isize::try_from(digits).ok()?;
         (exponent >= 0).then_some(Magnitude { zeros, exponent })
     }
 
-    fn compact_form(&self, width: Width, zeros: u32, category: Category) -> Option<&'static str> {
+    fn compact_form(&self, width: Width, zeros: u32, form: Form) -> Option<&'static str> {
         let name = if width == Width::Long { keys::COMPACT_LONG } else { keys::COMPACT_SHORT };
         let zeros = keys::MAGNITUDES.contains(&zeros).then(|| alloc::format!("{zeros}"))?;
-        Self::form(self.numbers, &[name, &zeros], category)
-    }
-
-    /// From one number to another, and the plural category of the whole.
-    pub(crate) fn range_text(
-        &self,
-        style: Style,
-        format: NumberFormat,
-        range: NumberRange<'_>,
-        locale: &NumberLocale,
-        tag: &LanguageTag,
-    ) -> (String, Category) {
-        let shown = [range.start, range.end].map(|number| self.shown(style, format, number));
-        let [first, last] = shown.each_ref().map(|shown| self.category(shown));
-        let category = self.rules.category_of_range(tag, first, last);
-        // A unit is said once, behind both numbers; money and the like with each.
-        let each = if matches!(style, Style::Unit(..)) { Style::Plain } else { style };
-        let mut ends = [String::new(), String::new()];
-        for (text, shown) in ends.iter_mut().zip(&shown) {
-            // Writing to a `String` does not fail.
-            let _ = self.write_shown(each, format, shown, locale, text);
-        }
-        let [start, end] = &ends;
-        let joined = if start == end {
-            start.clone()
-        } else {
-            let pattern = self.by_system(RANGE, locale).unwrap_or("{0}–{1}");
-            pattern.replace("{0}", start).replace("{1}", end)
-        };
-        match style {
-            Style::Unit(unit, width) => (self.with_unit(unit, width, category, &joined), category),
-            _ => (joined, category),
-        }
+        Self::form(self.numbers, &[name, &zeros], form)
     }
 }
 
@@ -506,18 +501,4 @@ fn compact_digits(format: NumberFormat, number: &Decimal) -> Decimal {
     }
     let digits = if number.magnitude() >= 1 { Digits::Fraction(0, 0) } else { Digits::Significant(1, 2) };
     NumberFormat { digits, ..format }.rounded(number)
-}
-
-fn write_affixed(
-    affixes: Affixes,
-    format: NumberFormat,
-    number: &Decimal,
-    locale: &NumberLocale,
-    signs: Signs<'_>,
-    output: &mut dyn fmt::Write,
-) -> fmt::Result {
-    let around = affixes.around(format.shown_sign(number), locale, signs.percent, signs.currency);
-    around.write_before(output)?;
-    format.write_digits(number, locale, output)?;
-    around.write_behind(output)
 }

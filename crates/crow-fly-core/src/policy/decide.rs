@@ -422,10 +422,7 @@ impl Policy {
             return None;
         }
         let words = self.set.tag(locale);
-        let fits = |tag: &LanguageTag| {
-            tag.canonicalized().language() == words.language()
-                && tag.canonicalized().maximized().script() == words.maximized().script()
-        };
+        let fits = |tag: &LanguageTag| tag.reads_like(words);
         if let Some(tag) = facts
             .visitor
             .filter(|_| self.sources().contains(&LocaleSource::Visitor))

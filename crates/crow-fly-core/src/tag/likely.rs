@@ -43,6 +43,23 @@ impl LanguageTag {
             trials.into_iter().find(|trial| maximize(*trial) == maximal).unwrap_or(maximal);
         Self { language, script, region, rest: canonical.rest.clone() }
     }
+
+    /// Whether a text in this locale reads like one in another: in the same language and the same script, and so in the
+    /// same direction. Regions make no difference.
+    ///
+    /// A text that does not needs `lang` and `dir` of its own on the other's page, and numbers and dates of its own.
+    ///
+    /// ```
+    /// # use crow_fly_core::tag::LanguageTag;
+    /// let alike = |one, other| LanguageTag::parse(one).unwrap().reads_like(&LanguageTag::parse(other).unwrap());
+    /// assert!(alike("en", "en-GB") && alike("zh-TW", "zh-Hant"));
+    /// assert!(!alike("uz", "uz-Arab") && !alike("sr-Latn", "sr") && !alike("cy", "en"));
+    /// ```
+    pub fn reads_like(&self, other: &Self) -> bool {
+        let maximal = |tag: &Self| maximize(tag.as_canonical().codes());
+        let ((language, script, _), (other_language, other_script, _)) = (maximal(self), maximal(other));
+        language == other_language && script == other_script
+    }
 }
 
 /// Language, script and region of the maximal form.

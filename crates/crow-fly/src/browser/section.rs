@@ -109,10 +109,7 @@ fn text_of(element: &Element) -> Option<&str> {
 
 /// A message in another language of the chain is marked with it.
 fn in_language(message: Box<RawValue>, links: &[Link], link: usize) -> serde_json::Result<Box<RawValue>> {
-    let (Some(page), Some(own)) = (links.first(), links.get(link)) else { return Ok(message) };
-    if own.tag.language() == page.tag.language() && own.direction == page.direction {
-        return Ok(message);
-    }
+    let Some(own) = links.get(link).filter(|own| !own.reads_like_page) else { return Ok(message) };
     let (locale, direction) = language(Some(own));
     to_raw_value(&Other { locale, direction, message })
 }

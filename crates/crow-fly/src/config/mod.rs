@@ -319,13 +319,13 @@ impl Config {
     }
 
     /// What texts of a locale are formatted with for a reader of another one, or the same: the application's isolation,
-    /// functions, markup and default time zone, and links that lead to the reader's pages. Where both are of one
-    /// language and one direction, numbers and dates are the reader's.
+    /// functions, markup and default time zone, and links that lead to the reader's pages. Where the text
+    /// [reads like](LanguageTag::reads_like) the reader's page, numbers and dates are the reader's.
     pub fn format_context(&self, text: &LanguageTag, reader: LocaleId) -> FormatContext {
         let policy = Arc::clone(&self.site.policy);
         let tag = policy.set().tag(reader);
         let mut context = FormatContext::of(text).with_isolation(self.isolation);
-        if text != tag && text.language() == tag.language() && Direction::of(text) == Direction::of(tag) {
+        if text != tag && text.reads_like(tag) {
             context = context.with_formats(tag);
         }
         context = context.with_links(Links::new(move |path| policy.path(reader, path)));

@@ -188,7 +188,8 @@ mod tests {
             for (reader, _) in set.iter() {
                 let link = |id: &crow_fly_core::locale_set::LocaleId| {
                     let tag = chains.tag(*id).clone();
-                    Link { locale: *id, direction: Direction::of(&tag), context: FormatContext::of(&tag), tag }
+                    let (direction, context) = (Direction::of(&tag), FormatContext::of(&tag));
+                    Link { locale: *id, direction, reads_like_page: true, context, tag }
                 };
                 let links: Vec<Link> = chains.of(reader).iter().map(link).collect();
                 generation.make_index(&links);

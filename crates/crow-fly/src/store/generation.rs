@@ -86,7 +86,9 @@ pub(crate) struct Link {
     pub(crate) locale: LocaleId,
     pub(crate) tag: LanguageTag,
     pub(crate) direction: Direction,
-    /// The formats of its texts here: those of the chain, where they are of its language.
+    /// Whether its texts read like the page: of the chain's own locale.
+    pub(crate) reads_like_page: bool,
+    /// The formats of its texts here: those of the page, where they read like it.
     pub(crate) context: FormatContext,
 }
 

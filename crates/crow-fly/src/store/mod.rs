@@ -151,11 +151,13 @@ impl CatalogStore {
         let Some(chain) = self.0.chains.get(locale.index()) else { return &[] };
         chain.get_or_init(|| {
             let chains = &self.0.config.chains;
+            let page = chains.tag(locale);
             let link = |id: &LocaleId| {
                 let tag = chains.tag(*id).clone();
                 Link {
                     locale: *id,
                     direction: Direction::of(&tag),
+                    reads_like_page: tag.reads_like(page),
                     context: self.0.config.format_context(&tag, locale),
                     tag,
                 }

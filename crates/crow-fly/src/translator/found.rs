@@ -86,8 +86,7 @@ impl Translator {
         let (tag, locale) = (&link.tag, self.locale());
         let place = Place::new(section);
         trace!(target: "crow_fly::texts", key = &*message.key, locale = %locale, from = %tag, place = %place.of(&message.key), "found");
-        let falls_back = link.locale != self.inner.locale
-            && (tag.language() != locale.language() || link.direction != self.direction());
+        let falls_back = !link.reads_like_page;
         if falls_back {
             self.report_fallback(&message.key, tag);
         }
@@ -109,12 +108,12 @@ impl Translator {
             }
         };
         let tag = self.default_tag();
-        let other = (tag.language() != self.locale().language())
-            .then(|| OtherLanguage { tag, direction: Direction::of(tag) });
+        let reads_like_page = tag.reads_like(self.locale());
+        let context = self.inner.config().format_context(tag, self.inner.locale);
         Some(Found {
             program: FoundProgram::OfCode(Program::compile(&default)),
-            context: self.default_context(),
-            other,
+            context: self.for_reader(Cow::Owned(context), reads_like_page),
+            other: (!reads_like_page).then(|| OtherLanguage { tag, direction: Direction::of(tag) }),
             place: None,
         })
     }
@@ -129,24 +128,23 @@ impl Translator {
         }
     }
 
-    /// The formats for a catalog's texts: the reader's, where those are of its language; their time zone everywhere.
+    /// What a catalog's texts are formatted with.
     fn context<'t>(&'t self, link: &'t Link) -> Cow<'t, FormatContext> {
         match &self.reader {
-            Some(reader) if link.tag.language() == self.locale().language() => Cow::Borrowed(&reader.context),
-            _ => self.in_named_zone(Cow::Borrowed(&link.context)),
+            // Nearly every text is of the page's own locale, whose context is ready.
+            Some(reader) if link.locale == self.inner.locale => Cow::Borrowed(&reader.context),
+            _ => self.for_reader(Cow::Borrowed(&link.context), link.reads_like_page),
         }
     }
 
-    fn default_context(&self) -> Cow<'_, FormatContext> {
-        self.in_named_zone(Cow::Owned(
-            self.inner.config().format_context(self.default_tag(), self.inner.locale),
-        ))
-    }
-
-    /// Formats with the time zone that the visitor or the caller has named.
-    fn in_named_zone<'t>(&'t self, context: Cow<'t, FormatContext>) -> Cow<'t, FormatContext> {
-        match self.named_zone() {
-            Some(zone) => Cow::Owned(context.into_owned().with_time_zone(zone.zone.clone())),
+    /// Formats as the reader does, where the text reads like the page; in the reader's time zone everywhere.
+    fn for_reader<'t>(
+        &self,
+        context: Cow<'t, FormatContext>,
+        reads_like_page: bool,
+    ) -> Cow<'t, FormatContext> {
+        match &self.reader {
+            Some(reader) => Cow::Owned(reader.formatting(context.into_owned(), reads_like_page)),
             None => context,
         }
     }

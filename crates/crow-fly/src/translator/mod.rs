@@ -74,8 +74,10 @@ pub struct Translator {
 /// What a reader has of their own.
 #[derive(Debug)]
 struct Reader {
-    /// The formats of the locale with the reader's own formats and time zone.
+    /// The context of the page's locale with what the reader has.
     context: FormatContext,
+    /// The locale of the reader's formats, where it is not that of the words.
+    formats: Option<LanguageTag>,
     /// The time zone that the visitor or the caller has named.
     zone: Option<NamedZone>,
 }
@@ -133,11 +135,28 @@ impl Inner {
 }
 
 impl Reader {
-    fn new(mut context: FormatContext, zone: Option<NamedZone>) -> Self {
-        if let Some(NamedZone { zone, .. }) = &zone {
-            context = context.with_time_zone(zone.clone());
-        }
-        Self { context, zone }
+    fn new(inner: &Inner, formats: Option<LanguageTag>, zone: Option<NamedZone>) -> Self {
+        let context = with_reader(inner.context(), formats.as_ref(), zone.as_ref());
+        Self { context, formats, zone }
+    }
+
+    /// A context with what the reader has: with their formats where the text reads like the page.
+    fn formatting(&self, context: FormatContext, reads_like_page: bool) -> FormatContext {
+        with_reader(context, self.formats.as_ref().filter(|_| reads_like_page), self.zone.as_ref())
+    }
+}
+
+fn with_reader(
+    mut context: FormatContext,
+    formats: Option<&LanguageTag>,
+    zone: Option<&NamedZone>,
+) -> FormatContext {
+    if let Some(formats) = formats {
+        context = context.with_formats(formats);
+    }
+    match zone {
+        Some(NamedZone { zone, .. }) => context.with_time_zone(zone.clone()),
+        None => context,
     }
 }
 
@@ -179,11 +198,7 @@ impl Translator {
         let named = choice.filter(|choice| choice.source != LocaleSource::Default);
         let zone = named.and_then(|choice| NamedZone::find(choice.name));
         let reader = (formats.is_some() || zone.is_some()).then(|| {
-            let mut context = inner.context();
-            if let Some(formats) = formats {
-                context = context.with_formats(formats);
-            }
-            Arc::new(Reader::new(context, zone))
+            Arc::new(Reader::new(&inner, formats.cloned(), zone))
         });
         Self { inner, reader, pages: None }
     }
@@ -208,9 +223,8 @@ impl Translator {
     #[must_use]
     pub fn with_time_zone(mut self, name: TimeZoneName) -> Self {
         if let Some(zone) = NamedZone::find(name) {
-            let context =
-                self.reader.as_ref().map_or_else(|| self.inner.context(), |reader| reader.context.clone());
-            self.reader = Some(Arc::new(Reader::new(context, Some(zone))));
+            let formats = self.reader.as_ref().and_then(|reader| reader.formats.clone());
+            self.reader = Some(Arc::new(Reader::new(&self.inner, formats, Some(zone))));
         }
         self
     }

@@ -89,3 +89,44 @@ async fn the_applications_own_functions_and_markup_are_there_in_every_locale() {
         r#"[{"type":"value","kind":"date","source":"$time","locale":"en","dir":"ltr","value":"9:05 AM"}]"#
     );
 }
+
+/// A text of another script is as foreign on a page as one of another language, a text of another region is not.
+#[tokio::test]
+async fn a_text_that_reads_otherwise_than_its_page_has_its_own_formats_and_its_own_language() {
+    let config = "default = 'uz'\nlocales = ['uz', 'uz-Arab', 'sr', 'sr-Latn', 'pt', 'pt-PT']\n\
+        [chains]\nuz-Arab = ['uz']\nsr-Latn = ['sr']\n[browser]\nsections = ['home']\n";
+    let own = "number = '{$n :number}'\nmany = '.input {$n :integer} .match $n one {{one}} * {{other}}'";
+    let catalogs = Memory::new([("uz", "home", own), ("sr", "home", own), ("pt", "home", own)]);
+    let crow = CrowFly::new(Config::parse(config).unwrap(), catalogs);
+    let args = || args! { n: 1234.5 };
+    for (page, number, lang) in [
+        ("uz", "1 234,5", None),
+        ("uz-Arab", "1 234,5", Some("<span lang=\"uz\" dir=\"ltr\">")),
+        ("sr-Latn", "1.234,5", Some("<span lang=\"sr\" dir=\"ltr\">")),
+        ("pt-PT", "1234,5", None),
+    ] {
+        let t = crow.translator_for(page).await;
+        for t in [t.clone(), t.with_time_zone("Asia/Tashkent".parse().unwrap())] {
+            let text = t.text(("home.number", args())).replace(['\u{a0}', '\u{202f}'], " ");
+            assert_eq!(text.trim_matches(['\u{2066}', '\u{2069}']), number, "{page}");
+            let html = t.html(("home.number", args())).into_string();
+            assert_eq!(lang.is_some(), html.contains("<span"), "{page}: {html}");
+            assert!(html.starts_with(lang.unwrap_or("1")), "{page}: {html}");
+            let handed = t.hand_off().text(("home.number", args())).section("home").await.unwrap().to_json();
+            assert_eq!(handed.matches("\"locale\":\"uz\"").count() > 1, page == "uz-Arab", "{page}: {handed}");
+        }
+        // The plural rules are those of the catalog's language: Portugal's differ.
+        let t = crow.translator_for(page).await.with_time_zone("Asia/Tashkent".parse().unwrap());
+        assert_eq!(t.text(("home.many", args! { n: 0 })), if page == "pt-PT" { "one" } else { "other" }, "{page}");
+    }
+    // The same for a default text in code, which is in the language of the default locale.
+    let say = || crow_fly::say("home.none").with(args! { n: 1234.5 }).or("{$n :number}");
+    for (page, lang) in [("uz", false), ("uz-Arab", true), ("pt", true)] {
+        let t = crow.translator_for(page).await;
+        for t in [t.clone(), t.with_time_zone("Asia/Tashkent".parse().unwrap())] {
+            let html = t.html(say()).into_string();
+            assert_eq!(html.contains("<span lang=\"uz\""), lang, "{page}: {html}");
+            assert!(html.contains("1\u{a0}234,5"), "{page}: {html}");
+        }
+    }
+}
