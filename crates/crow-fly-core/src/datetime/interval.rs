@@ -74,13 +74,21 @@ impl Interval {
         match (format.date, self.date_difference(), self.time_difference(format)) {
             (_, None, None) => Form::One,
             (Some((fields, length)), Some(field), _) if format.time.is_none() => {
-                of_dates(texts, &texts.date_skeleton(fields, length), field)
+                let single = texts.date_pattern(fields, length);
+                let form = of_dates(texts, texts.date_skeleton(fields, length), field);
+                // Some locales write the month of a single date in digits, and that of an interval in words.
+                match &form {
+                    Form::Pattern(pattern) if skeleton::has_word_month(pattern) != skeleton::has_word_month(&single) => {
+                        of_dates(texts, &skeleton::of_pattern(&single), field)
+                    }
+                    _ => form,
+                }
             }
             (Some(_), Some(_), _) => Form::Whole,
             // Times of several days show the days.
             (None, Some(_), _) => {
                 let date = texts.skeleton_pattern("yMd").unwrap_or_default();
-                Form::Each(texts.joined(keys::JOIN, keys::MEDIUM, &date, &texts.pattern(format, &self.start)).into())
+                Form::Each(texts.joined(keys::AT, keys::SHORT, &date, &texts.pattern(format, &self.start)).into())
             }
             // Two times of one day show it once, and their zone, too.
             (date, None, Some(field)) => {

@@ -60,6 +60,18 @@ pub(super) fn has_field(pattern: &str, wanted: char) -> bool {
     fields(pattern).iter().any(|(letter, _)| *letter == wanted)
 }
 
+/// Whether a pattern has a month in words.
+pub(super) fn has_word_month(pattern: &str) -> bool {
+    fields(pattern).iter().any(|(letter, length)| *letter == 'M' && is_word(*letter, *length))
+}
+
+/// The skeleton of a pattern of dates: its fields, in the order of skeletons.
+pub(super) fn of_pattern(pattern: &str) -> String {
+    let fields = fields(pattern);
+    let found = "GyMEd".chars().filter_map(|letter| fields.iter().find(|(other, _)| *other == letter));
+    found.flat_map(|(letter, length)| core::iter::repeat_n(*letter, *length)).collect()
+}
+
 /// Whether a field of this length is a word.
 const fn is_word(letter: char, length: usize) -> bool {
     match letter {

@@ -362,7 +362,7 @@ impl NumberPatterns {
     pub(super) fn in_words(&self, style: Style, form: Form, text: &str) -> String {
         match style {
             Style::Unit(unit, width) => self.with_unit(unit, width, form, text),
-            Style::Money(money) => {
+            Style::Money(money) if money.display == CurrencyDisplay::Name => {
                 let code = money.currency.as_str();
                 let name = Self::form(self.currencies, &[code], form)
                     .or_else(|| self.currencies?.get(&key(&[code, currencies::NAME])))

@@ -21,7 +21,6 @@ use std::path::Path;
 use std::sync::Arc;
 
 use crow_fly_core::chain::Chains;
-use crow_fly_core::direction::Direction;
 use crow_fly_core::locale_set::LocaleId;
 use crow_fly_core::message::{FormatContext, Functions, Isolation, Links, MarkupHandlers};
 use crow_fly_core::policy::{Policy, TimeZoneRule};
