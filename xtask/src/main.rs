@@ -55,8 +55,8 @@ enum Chore {
         /// How many differences of each kind are listed.
         #[arg(long, default_value_t = 5)]
         show: usize,
-        /// Write every ninety-seventh answer that both give into a file of test cases.
-        #[arg(long, value_name = "FILE")]
+        /// Write some of the answers that both give into files of test cases in this folder.
+        #[arg(long, value_name = "FOLDER")]
         write: Option<PathBuf>,
     },
     /// Serve one application with the layer and without it, and compare requests per second and CPU time.

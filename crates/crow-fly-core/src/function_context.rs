@@ -11,6 +11,7 @@ use crate::direction::Direction;
 use crate::list::ListPatterns;
 use crate::number::{NumberLocale, NumberPatterns, PluralRules, PluralType};
 use crate::tag::LanguageTag;
+use crate::time_zone::TimeZoneName;
 
 /// The plural rules and the direction of a locale, its patterns of numbers, dates and lists, and the reader's time zone.
 #[derive(Clone, Debug)]
@@ -31,8 +32,27 @@ pub struct FunctionContext {
 pub(crate) struct Zones {
     /// The one it has named: moments are shown in it.
     pub(crate) named: Option<TimeZone>,
-    /// The one of moments that have none of their own.
+    /// The one that the locale names, by `-u-tz-`: of moments that have none of their own.
+    pub(crate) locale: Option<TimeZone>,
+    /// The one of moments that have none of their own, where the locale does not name one.
     pub(crate) default: Option<TimeZone>,
+}
+
+impl Zones {
+    /// The one of moments that have none of their own.
+    pub(crate) const fn usual(&self) -> Option<&TimeZone> {
+        match &self.locale {
+            Some(zone) => Some(zone),
+            None => self.default.as_ref(),
+        }
+    }
+
+    /// Takes the one that a locale names, where it does.
+    fn set_locale(&mut self, tag: &LanguageTag) {
+        if let Some(zone) = TimeZoneName::of_locale(tag).and_then(TimeZoneName::find) {
+            self.locale = Some(zone);
+        }
+    }
 }
 
 impl FunctionContext {
@@ -41,6 +61,8 @@ impl FunctionContext {
         let words = &*tag.as_canonical();
         let tag = &*with_data(words);
         let cardinal = PluralRules::of(tag, PluralType::Cardinal);
+        let mut zones = Zones::default();
+        zones.set_locale(words);
         Self {
             tag: words.clone(),
             direction: Direction::of(words),
@@ -50,17 +72,20 @@ impl FunctionContext {
             number_patterns: NumberPatterns::of(tag, cardinal),
             dates: DatePatterns::of(tag),
             lists: ListPatterns::of(tag),
-            zones: Zones::default(),
+            zones,
         }
     }
 
     /// The context of another locale, with the same time zones.
     pub(crate) fn in_locale(&self, tag: &LanguageTag) -> Self {
-        Self { zones: self.zones.clone(), ..Self::of(tag) }
+        let mut zones = self.zones.clone();
+        zones.set_locale(tag);
+        Self { zones, ..Self::of(tag) }
     }
 
     /// Takes the formats of numbers and dates from another tag; plural categories stay those of the words.
     pub(crate) fn set_formats(&mut self, tag: &LanguageTag) {
+        self.zones.set_locale(tag);
         let tag = &*with_data(tag);
         self.numbers = NumberLocale::of(tag);
         self.number_patterns = NumberPatterns::of(tag, self.cardinal);

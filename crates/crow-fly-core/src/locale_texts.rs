@@ -15,6 +15,10 @@ pub(crate) fn locale_in(texts: Texts, tag: &LanguageTag) -> Option<String> {
 /// The locales that may speak for a tag: itself, with its likely script, and their parents, but for the root.
 pub(crate) fn candidates(tag: &LanguageTag) -> Vec<String> {
     let tag = tag.as_canonical().without_extensions();
+    // A language that is not known has no likely one to speak for it.
+    if tag.is_und() {
+        return Vec::new();
+    }
     let (language, script, region) = maximize(tag.codes());
     let maximal = LanguageTag::from_codes(language, script, region);
     let parents = |tag: &LanguageTag| core::iter::successors(tag.parent(), LanguageTag::parent);

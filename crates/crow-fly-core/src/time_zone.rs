@@ -12,7 +12,10 @@
 use core::fmt;
 use core::str::FromStr;
 
+use jiff::tz::TimeZone;
+
 use crate::parse_error::ParseValueError;
+use crate::tag::LanguageTag;
 
 /// The name of a time zone that exists: `Europe/London`. Free to copy.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord, Hash)]
@@ -21,6 +24,23 @@ pub struct TimeZoneName(&'static str);
 impl TimeZoneName {
     /// Coordinated universal time.
     pub const UTC: Self = Self("UTC");
+
+    /// The zone that a locale names by `-u-tz-`, if it does and CLDR has it (UTS #35 part 1, "Key Type Definitions").
+    ///
+    /// ```
+    /// # use crow_fly_core::{tag::LanguageTag, time_zone::TimeZoneName};
+    /// let zone = TimeZoneName::of_locale(&LanguageTag::parse("pl-u-tz-plwaw")?);
+    /// assert_eq!(zone.map(TimeZoneName::as_str), Some("Europe/Warsaw"));
+    /// # Ok::<(), crow_fly_core::tag::TagError>(())
+    /// ```
+    pub fn of_locale(tag: &LanguageTag) -> Option<Self> {
+        crow_fly_cldr::zones::of_short(tag.keyword("tz")?).map(Self)
+    }
+
+    /// The zone itself; none where the zone database of this program does not have it.
+    pub(crate) fn find(self) -> Option<TimeZone> {
+        TimeZone::get(self.0).ok()
+    }
 
     /// The name, as the database writes it.
     pub const fn as_str(self) -> &'static str {

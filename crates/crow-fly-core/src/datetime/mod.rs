@@ -109,6 +109,13 @@ pub struct DateFormat<'z> {
 
 const MEDIUM: Key = DATES.constant(&[keys::DATE, keys::MEDIUM]);
 
+/// The region of a value of `-u-rg-`: `uszzzz` is all of the United States, `gbeng` a part of the United Kingdom (UTS #35
+/// part 1, "Region Override").
+fn region_of(value: &str) -> String {
+    let length = if value.starts_with(|letter: char| letter.is_ascii_digit()) { 3 } else { 2 };
+    value.get(..length).unwrap_or(value).to_ascii_uppercase()
+}
+
 /// What a locale writes dates with.
 #[derive(Clone, Copy, Debug)]
 pub struct DatePatterns {
@@ -123,13 +130,15 @@ pub struct DatePatterns {
 }
 
 impl DatePatterns {
-    /// The texts of a tag; `-u-hc` chooses the hours.
+    /// The texts of a tag; `-u-hc-` chooses the hours, or else the region that `-u-rg-` names does.
     pub fn of(tag: &LanguageTag) -> Self {
         let tag = &*tag.as_canonical();
-        let maximal = tag.maximized();
+        // What has neither a language nor a region is written as CLDR's root has it.
+        let maximal = if tag.is_und() && tag.region().is_none() { tag.clone() } else { tag.maximized() };
         let language = maximal.language();
         let region = maximal.region();
         let region = region.as_ref().map_or("001", |region| region.as_str());
+        let asked = tag.keyword("rg").map(region_of);
         let wanted = match tag.keyword("hc") {
             Some("h11") => Some('K'),
             Some("h12") => Some('h'),
@@ -137,8 +146,10 @@ impl DatePatterns {
             Some("h24") => Some('k'),
             _ => None,
         };
-        let usual =
-            || supplement::hour(&alloc::format!("{language}-{region}")).or_else(|| supplement::hour(region));
+        let in_region = |region: &str| {
+            supplement::hour(&alloc::format!("{language}-{region}")).or_else(|| supplement::hour(region))
+        };
+        let usual = || asked.as_deref().and_then(in_region).or_else(|| in_region(region));
         let texts = locale_texts::find(DATES, tag);
         Self {
             medium: texts.and_then(|texts| SplitPattern::of(texts.find(MEDIUM)?)),

@@ -64,10 +64,7 @@ impl DateValue {
         if text.contains(['T', 't', ' ']) && text.len() > 10 {
             return text.parse().ok().map(Self::Civil);
         }
-        if text.len() >= 8 && !text.contains(':') {
-            return text.parse().ok().map(Self::Date);
-        }
-        text.parse().ok().map(Self::Time)
+        if text.contains(':') { text.parse().ok().map(Self::Time) } else { text.parse().ok().map(Self::Date) }
     }
 
     /// A moment by the seconds since 1970 began in UTC.

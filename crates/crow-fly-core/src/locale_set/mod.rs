@@ -254,12 +254,15 @@ impl LocaleSet {
         self.iter().map(|(id, _)| id).filter(move |id| holds(self.text(*id)))
     }
 
-    /// The first locale found by shortening each range, in canonical form, from the right, one range used up before the
-    /// next (RFC 4647 §3.4); none where the default would have to serve.
+    /// The first locale found by shortening each range as it is written, from the right, one range used up before the next
+    /// (RFC 4647 §3.4); canonical forms are compared. None where the default would have to serve.
     pub fn lookup<'r>(&self, ranges: impl IntoIterator<Item = &'r LanguageRange>) -> Option<LocaleId> {
         let named =
             |text: &str| self.iter().map(|(id, _)| id).find(|id| self.text(*id).eq_ignore_ascii_case(text));
-        ranges.into_iter().find_map(|range| range.canonicalized().truncations().find_map(|text| named(&text)))
+        // A canonical form may have its subtags in another order: it is made of what is left.
+        let canonical = |text: String| LanguageRange::parse(&text).map(|range| range.canonicalized());
+        let found = |text| canonical(text).ok().and_then(|range| named(range.as_str()));
+        ranges.into_iter().find_map(|range| range.truncations().find_map(found))
     }
 }
 

@@ -7,7 +7,7 @@ use crow_fly_cldr::numbers::{self, Shape};
 use super::{Decimal, RoundingMode};
 use crate::tag::{LanguageTag, maximize};
 
-/// The digits, signs and groups of a locale.
+/// The digits, signs and groups of a locale; `-u-nu-` chooses digits, `-u-cf-account` shows money as in accounts.
 ///
 /// ```
 /// use crow_fly_core::{number::{Decimal, NumberFormat, NumberLocale}, tag::LanguageTag};
@@ -30,6 +30,8 @@ pub struct NumberLocale {
     groups: GroupSizes,
     /// How many digits stand before the first group sign at least.
     minimum: u8,
+    /// Whether money is shown as in accounts where nothing else is asked for: `-u-cf-account`.
+    accounting: bool,
     digits: &'static [char; 10],
 }
 
@@ -65,7 +67,8 @@ impl NumberLocale {
         let symbols = shape.symbols();
         let groups = GroupSizes { primary: grouping.primary, secondary: grouping.secondary };
         let minimum = grouping.minimum;
-        Self { shape, decimal: symbols.decimal, group: symbols.group, groups, minimum, digits }
+        let accounting = tag.keyword("cf") == Some("account");
+        Self { shape, decimal: symbols.decimal, group: symbols.group, groups, minimum, accounting, digits }
     }
 
     /// The same with the signs that amounts of money have, where those differ.
@@ -78,6 +81,11 @@ impl NumberLocale {
     #[must_use]
     pub(super) const fn with_groups(self, groups: GroupSizes) -> Self {
         Self { groups, ..self }
+    }
+
+    /// Whether money is shown as in accounts where nothing else is asked for.
+    pub(crate) const fn uses_accounting(&self) -> bool {
+        self.accounting
     }
 
     /// The name of the numbering system.

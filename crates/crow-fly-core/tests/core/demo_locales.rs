@@ -67,8 +67,8 @@ pub(crate) fn check() {
       few
       1.2M
       1.2 million
-      <Avocet, Curlew, and Sandpiper>
-      <Avocet, Curlew, or Sandpiper>
+      <Avocet>, <Curlew>, and <Sandpiper>
+      <Avocet>, <Curlew>, or <Sandpiper>
       3 days ago
       3–1,234,567
       English
@@ -86,8 +86,8 @@ pub(crate) fn check() {
       few
       1.2m
       1.2 million
-      <Avocet, Curlew and Sandpiper>
-      <Avocet, Curlew or Sandpiper>
+      <Avocet>, <Curlew> and <Sandpiper>
+      <Avocet>, <Curlew> or <Sandpiper>
       3 days ago
       3–1,234,567
       British English
@@ -105,8 +105,8 @@ pub(crate) fn check() {
       few
       1.2M
       1.2 miliwn
-      <Avocet, Curlew, a(c) Sandpiper>
-      <Avocet, Curlew neu Sandpiper>
+      <Avocet>, <Curlew>, a(c) <Sandpiper>
+      <Avocet>, <Curlew> neu <Sandpiper>
       3 diwrnod yn ôl
       3–1,234,567
       Cymraeg
@@ -124,8 +124,8 @@ pub(crate) fn check() {
       other
       1,2_mln
       1,2 miliona
-      <Avocet, Curlew i Sandpiper>
-      <Avocet, Curlew lub Sandpiper>
+      <Avocet>, <Curlew> i <Sandpiper>
+      <Avocet>, <Curlew> lub <Sandpiper>
       3 dni temu
       3–1_234_567
       polski
@@ -143,8 +143,8 @@ pub(crate) fn check() {
       other
       <1.2_مليون>
       <1.2 مليون>
-      <Avocet وCurlew وSandpiper>
-      <Avocet أو Curlew أو Sandpiper>
+      <<Avocet> و<Curlew> و<Sandpiper>>
+      <<Avocet> أو <Curlew> أو <Sandpiper>>
       <قبل 3 أيام>
       <3–1,234,567>
       العربية

@@ -120,6 +120,21 @@ fn lookup_truncates_one_range_after_the_other() {
     assert_eq!(lookup(&["fr"]), None);
     assert_eq!(lookup(&["*", "de"]), Some("de"));
     assert_eq!(lookup(&["*-CH", "de-*-1996"]), Some("de"));
+
+    // What is cut off is what stands last as it was written; canonical forms, with variants in order, are compared.
+    let set = LocaleSet::parse(["sl", "sl-rozaj", "sl-rozaj-biske", "he", "zh-Hans", "ca-valencia"]).unwrap();
+    for (text, found) in [
+        ("sl-rozaj-biske-1994", Some("sl-biske-rozaj")),
+        ("sl-rozaj-1994", Some("sl-rozaj")),
+        ("sl-1994-rozaj", Some("sl")),
+        ("sl-nedis", Some("sl")),
+        ("iw-IL", Some("he")),
+        ("zh-cmn-Hans-CN", Some("zh-Hans")),
+        ("ca-ES-valencia", None),
+    ] {
+        let range = range(text);
+        assert_eq!(set.lookup([&range]).map(|id| set.tag(id).canonicalized().to_string()).as_deref(), found, "{text}");
+    }
     for wrong in ["", "de-", "1de", "de_DE", "toolongtoolong", "de-*x"] {
         assert!(LanguageRange::parse(wrong).is_err(), "{wrong}");
     }

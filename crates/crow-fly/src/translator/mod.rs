@@ -418,9 +418,11 @@ impl Translator {
         Direction::of(self.locale())
     }
 
-    /// The time zone that was named for the reader or decided for the visitor; else the configured default, or UTC.
+    /// The time zone that was named for the reader or decided for the visitor; else that of the locale (`-u-tz-`), else the
+    /// configured default, or UTC.
     pub fn time_zone(&self) -> TimeZoneName {
-        self.named_zone().map_or_else(|| self.inner.config().default_time_zone(), |zone| zone.name)
+        let named = self.named_zone().map(|zone| zone.name).or_else(|| TimeZoneName::of_locale(self.formats()));
+        named.unwrap_or_else(|| self.inner.config().default_time_zone())
     }
 
     /// The tag that numbers and dates follow: the visitor's own, where the policy follows it.

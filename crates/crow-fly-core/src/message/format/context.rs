@@ -67,7 +67,8 @@ impl FormatContext {
         self
     }
 
-    /// Shows moments that have no zone of their own in a time zone, where no other is named: UTC by default.
+    /// Shows moments that have no zone of their own in a time zone, where no other is named, by the locale (`-u-tz-`)
+    /// neither: UTC by default.
     #[must_use]
     pub fn with_default_time_zone(mut self, zone: TimeZone) -> Self {
         self.function.zones.default = Some(zone);

@@ -8,7 +8,7 @@
 //! # Ok::<(), Box<dyn std::error::Error>>(())
 //! ```
 
-use alloc::string::String;
+use alloc::string::{String, ToString};
 
 use super::definition::{Call, Function, ParameterKind};
 use super::option::{BadOption, one_of};
@@ -35,9 +35,9 @@ impl Named {
     /// What the operand has to be.
     const fn expected(self) -> &'static str {
         match self {
-            Self::Locale => "a language tag that CLDR has a name for, such as `pt-BR`",
-            Self::Region => "the code of a region, such as `PL`",
-            Self::Script => "the code of a script, such as `Latn`",
+            Self::Locale => "a language tag, such as `pt-BR`; names of other languages take the feature `names`",
+            Self::Region => "the code of a region, such as `PL`; names take the feature `names`",
+            Self::Script => "the code of a script, such as `Latn`; names take the feature `names`",
             Self::Currency => "the code of a currency, such as `EUR`",
         }
     }
@@ -74,18 +74,36 @@ impl Function for Name {
     }
 }
 
+/// The name; where CLDR has none, the code in its canonical form, as ECMA-402 has it. None where it is no code, or where
+/// this build has no names at all.
 fn named(code: &str, kind: Named, language: &LanguageTag) -> Option<String> {
+    let part = |code: String| names::part(&code, language).map(String::from).or_else(|| unnamed(code));
+    let has_form = |lengths: &[usize]| {
+        lengths.contains(&code.len()) && code.bytes().all(|byte| byte.is_ascii_alphabetic())
+    };
     match kind {
-        Named::Locale => names::name(&LanguageTag::parse_lenient(code).ok()?, language, Casing::Sentence),
-        Named::Region => names::part(&code.to_ascii_uppercase(), language).map(String::from),
+        Named::Locale => {
+            let tag = LanguageTag::parse_lenient(code).ok()?;
+            let name = names::name(&tag, language, Casing::Sentence);
+            name.or_else(|| unnamed(tag.canonicalized().to_string()))
+        }
+        Named::Region => {
+            let is_number = code.len() == 3 && code.bytes().all(|byte| byte.is_ascii_digit());
+            (has_form(&[2]) || is_number).then(|| code.to_ascii_uppercase()).and_then(part)
+        }
         Named::Script => {
-            let mut code = code.to_ascii_lowercase();
+            let mut code = has_form(&[4]).then(|| code.to_ascii_lowercase())?;
             code.get_mut(..1)?.make_ascii_uppercase();
-            names::part(&code, language).map(String::from)
+            part(code)
         }
         Named::Currency => {
             let currency = Currency::read(code)?;
             Some(names::currency(&currency, language).unwrap_or(currency.as_str()).into())
         }
     }
+}
+
+/// What is shown of a code without a name: the code, where the names of this build are all that CLDR has.
+fn unnamed(code: String) -> Option<String> {
+    cfg!(feature = "names").then_some(code)
 }

@@ -190,12 +190,12 @@ impl NumberOptions {
     }
 
     /// What a number with these options is.
-    pub(in crate::message) fn style(&self) -> Style {
+    pub(in crate::message) fn style(&self, context: &FunctionContext) -> Style {
         match (self.kind, self.currency, self.unit) {
             (NumberKind::Percent, ..) => Style::Percent,
             (NumberKind::Currency, Some(currency), _) => {
-                let (display, accounting) =
-                    (self.display.unwrap_or_default(), self.accounting.unwrap_or(false));
+                let display = self.display.unwrap_or_default();
+                let accounting = self.accounting.unwrap_or(context.numbers.uses_accounting());
                 Style::Money(MoneyStyle { currency, display, accounting })
             }
             (NumberKind::Unit, _, Some(unit)) => Style::Unit(unit, self.width.unwrap_or_default()),
@@ -275,7 +275,7 @@ impl NumberOptions {
         if matches!(self.kind, NumberKind::Currency | NumberKind::Unit) {
             return None;
         }
-        let shown = context.number_patterns.shown(self.style(), self.format(), number);
+        let shown = context.number_patterns.shown(self.style(context), self.format(), number);
         let category = match self.select.unwrap_or(SelectBy::Plural) {
             SelectBy::Plural => Some(context.number_patterns.category(&shown)),
             SelectBy::Ordinal => Some(context.ordinal.category(&shown.number)),
@@ -386,7 +386,7 @@ impl NumericValue<'_> {
         context: &FunctionContext,
         to: &mut dyn Write,
     ) -> fmt::Result {
-        let (style, format) = (options.style(), options.format());
+        let (style, format) = (options.style(context), options.format());
         context.number_patterns.write(style, format, &self.to_decimal(), &context.numbers, to)
     }
 }

@@ -53,7 +53,7 @@ impl Function for Range {
             let (end, _) =
                 end.into_number().map_err(|_| Refusal::option("an end that is a number: `to=…`"))?;
             let range = NumberRange { start: &start.to_decimal(), end: &end.to_decimal() };
-            let (style, format) = (options.style(), options.format());
+            let (style, format) = (options.style(context), options.format());
             let (text, category) =
                 context.number_patterns.range_text(style, format, range, &context.numbers, &context.tag);
             (text, Some(Selection::Category(category)))

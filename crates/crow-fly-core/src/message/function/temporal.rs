@@ -4,6 +4,7 @@
 use alloc::boxed::Box;
 use core::fmt::{self, Write};
 
+use jiff::fmt::temporal::DateTimeParser;
 use jiff::tz::TimeZone;
 
 use super::option::{BadOption, one_of};
@@ -38,6 +39,14 @@ enum AskedZone {
     /// `input`: the zone the value came with.
     Input,
     Named(Box<TimeZone>),
+}
+
+/// A time zone by its name, or by its offset as ISO 8601 writes it.
+fn zone(value: &str) -> Option<TimeZone> {
+    if value.starts_with(['+', '-']) {
+        return DateTimeParser::new().parse_time_zone(value).ok();
+    }
+    TimeZone::get(value).ok()
 }
 
 impl Default for DateOptions {
@@ -92,9 +101,12 @@ impl DateOptions {
             "calendar" => one_of(value, [("gregory", ())])?,
             "timeZone" if value == "input" => self.zone = Some(AskedZone::Input),
             "timeZone" => {
-                self.zone = Some(AskedZone::Named(Box::new(TimeZone::get(value).map_err(|_| {
-                    BadOption::not("a time zone of the IANA database, such as `Europe/Warsaw`, or `input`")
-                })?)));
+                let zone = zone(value).ok_or_else(|| {
+                    BadOption::not(
+                        "a time zone of the IANA database, such as `Europe/Warsaw`, an offset, such as `+01:00`, or `input`",
+                    )
+                })?;
+                self.zone = Some(AskedZone::Named(Box::new(zone)));
             }
             _ => return Err(BadOption::Unknown),
         }
@@ -127,7 +139,7 @@ impl DateOptions {
                 Some(AskedZone::Named(zone)) => Some(zone),
                 None => zones.named.as_ref(),
             },
-            default_zone: zones.default.as_ref(),
+            default_zone: zones.usual(),
         }
     }
 }
