@@ -119,8 +119,9 @@ fn write_agreed(asked: &[serde_json::Value], theirs: &[String], folder: &Path) -
         let of_file = asked.iter().zip(theirs).filter(|(question, _)| {
             question["about"].as_str().is_some_and(|about| about.starts_with("range")) == ranges
         });
-        let agreed =
-            of_file.step_by(step).filter(|(question, theirs)| question["ours"].as_str() == Some(theirs.as_str()));
+        let agreed = of_file
+            .step_by(step)
+            .filter(|(question, theirs)| question["ours"].as_str() == Some(theirs.as_str()));
         let line = |(question, theirs): (&serde_json::Value, &String)| {
             let text = |name: &str| question[name].as_str().unwrap_or_default().to_owned();
             format!("{}\t{}\t{}\t{theirs}", text("locale"), text("message"), question["value"])

@@ -323,6 +323,7 @@ fn every_key_of_a_file_is_of_a_kind_that_is_named() {
         keys::dates::SKELETON,
         keys::dates::INTERVAL,
         keys::dates::APPEND,
+        keys::dates::DATE_SKELETON,
         keys::dates::GMT,
         keys::dates::GMT_ZERO,
         keys::dates::GMT_HOURS,

@@ -274,6 +274,10 @@ rules! {
         "a file has the marks of a merge"
         "Two versions were not merged to the end."
         "<<<<<<< main" "one of the two versions";
+    UnknownRule "unknown-rule" Warning Project
+        "the note of a message allows a rule that does not exist"
+        "Its name may be misspelled: nothing is allowed."
+        "# allow: unsafe-adress" "# allow: unsafe-address";
     ByteOrderMark "byte-order-mark" Note Project
         "a file begins with a byte-order mark"
         "It is skipped here, and trips other tools. Save the file as UTF-8 without it."

@@ -340,6 +340,20 @@ async fn texts_by_address_the_inspector_and_typed_messages() {
         )
         .service(web::scope("").wrap(crow.middleware()).route("/", web::get().to(page)));
     let app = init_service(outside).await;
+    // Inside of the middleware, where addresses without a prefix are English, the answer's language is its own.
+    let texts = crow.clone();
+    let inside = App::new().wrap(crow.middleware()).route(
+        "/texts/{rest:.*}",
+        web::to(move |request: actix_web::HttpRequest| {
+            let crow = texts.clone();
+            async move { crow.answer_texts(&request).await }
+        }),
+    );
+    let inside = init_service(inside).await;
+    for address in ["/texts/cy?key=home.words", "/texts/cy/home.json"] {
+        let response = call_service(&inside, TestRequest::get().uri(address).to_request()).await;
+        assert_eq!(response.headers().get("content-language").unwrap(), "cy", "{address}");
+    }
     let body = async |address: &str| {
         let response = call_service(&app, TestRequest::get().uri(address).to_request()).await;
         let status = response.status().as_u16();

@@ -103,7 +103,8 @@ fn numbers(packages: &Packages, locale: &str) -> Result<Texts> {
 fn root_signs(packages: &Packages, texts: &mut Texts) -> Result<()> {
     for (locale, system) in ROOT_SYSTEMS {
         let json = packages.json(&format!("cldr-numbers-full/main/{locale}/numbers.json"))?;
-        let of_system = |name: &str| &json["main"][locale]["numbers"][format!("{name}-numberSystem-{system}")];
+        let of_system =
+            |name: &str| &json["main"][locale]["numbers"][format!("{name}-numberSystem-{system}")];
         put(texts, key(&[number_keys::PERCENT_SIGN, system]), &of_system("symbols")["percentSign"]);
         if system == "arab" {
             put(texts, key(&[number_keys::PERCENT, system]), &of_system("percentFormats")["standard"]);

@@ -2,7 +2,7 @@
 
 use std::io::Write;
 
-use anyhow::{Context, Result};
+use anyhow::{Context, Result, bail, ensure};
 use crow_fly::LanguageTag;
 use crow_fly::sessions::{SessionEntries, SessionEntry};
 use crow_fly::web::{ExplainedAnswer, ExplainedRequest, KnownOfVisitor, VisitorSettings};
@@ -12,7 +12,7 @@ use crow_fly_core::policy::{ExplainedStep, Explanation};
 use crow_fly_core::route::local;
 use http::header::{COOKIE, HOST};
 use http::request::Parts;
-use http::{HeaderName, HeaderValue, Request};
+use http::{HeaderName, HeaderValue, Method, Request};
 
 use super::Outcome;
 use crate::arguments::ExplainArguments;
@@ -28,6 +28,13 @@ pub(crate) fn run(
     let crow = CrowFly::new(project.config.clone(), project.directory.clone());
     let request = request(&project.config, what)?;
     let explained = crow.explain(&request, known(what));
+    // Only the switch address decides nothing, and reads a form.
+    let reads_form = explained.decision.is_none() && request.method == Method::POST;
+    ensure!(
+        what.form.is_none() || reads_form,
+        "no form is read here; the switch address reads one: `crow-fly explain {} --method POST --form …`",
+        project.config.switch_path()
+    );
     if json {
         render::json(output, &explained)?;
         return Ok(Outcome::Well);
@@ -58,8 +65,11 @@ pub(crate) fn run(
 
 /// The head of the request that was described.
 fn request(config: &Config, what: &ExplainArguments) -> Result<Parts> {
-    let mut request = Request::builder().method(what.method.as_str());
-    let (host, address) = split_url(&what.url);
+    let method = what.method.to_ascii_uppercase();
+    let method: Method = method.parse().with_context(|| format!("`{method}` is not a method of HTTP"))?;
+    let mut request = Request::builder().method(method);
+    let (host, address) = split_url(&what.url)?;
+    // What is not ASCII is sent escaped, as a browser does.
     request = request.uri(&*local(address));
     if let Some(host) = host {
         request = request.header(HOST, host);
@@ -167,11 +177,22 @@ fn named(locale: &str) -> String {
     }
 }
 
-/// The host, where a whole URL was typed, and the rest.
-fn split_url(url: &str) -> (Option<&str>, &str) {
-    let Some((_, rest)) = url.split_once("://") else { return (None, url) };
-    match rest.find(['/', '?']) {
-        Some(end) => (rest.get(..end), rest.get(end..).unwrap_or("/")),
-        None => (Some(rest), "/"),
+/// The host, where a whole URL was typed, and the path with its query.
+fn split_url(url: &str) -> Result<(Option<&str>, &str)> {
+    if url.starts_with('/') && !url.starts_with("//") {
+        return Ok((None, url));
+    }
+    let rest = url.strip_prefix("https://").or_else(|| url.strip_prefix("http://")).unwrap_or_default();
+    let (host, address) = match rest.find(['/', '?', '#']) {
+        Some(end) => rest.split_at_checked(end).unwrap_or((rest, "")),
+        None => (rest, ""),
+    };
+    match (host, address) {
+        ("", _) => bail!(
+            "`{url}` is not an address: write a path, such as `/sailings?day=2`, or a whole URL, such as `https://ferries.example/cy`"
+        ),
+        (host, "") => Ok((Some(host), "/")),
+        (host, address) if address.starts_with('/') => Ok((Some(host), address)),
+        (_, query) => bail!("`{url}` has no path before `{query}`: write `/{query}` after the host"),
     }
 }

@@ -88,6 +88,15 @@ fn explains_a_decision() {
         &["explain", "/locale?to=cy", "--header", "Sec-Purpose: prefetch"],
         &["explain", "/locale", "--method", "POST", "--form", "to=de"],
         &["explain", "https://ferries.example/pl", "--json"],
+        // What cannot be used is refused, not left out.
+        &["explain", "sailings"],
+        &["explain", "//ferries.example/cy"],
+        &["explain", "https://ferries.example?x=1"],
+        &["explain", "ftp://ferries.example/cy"],
+        &["explain", ""],
+        &["explain", "/cy", "--form", "to=pl"],
+        &["explain", "/locale?to=cy", "--form", "to=pl"],
+        &["explain", "/cy", "--method", "G T"],
     ]));
 }
 

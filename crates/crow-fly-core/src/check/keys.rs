@@ -6,7 +6,7 @@ use alloc::format;
 use alloc::string::{String, ToString};
 
 use super::KeySet;
-use super::parsed::{ParsedLocale, ParsedSection};
+use super::parsed::{ParsedLocale, ParsedMessage, ParsedSection, allowed};
 use super::settings::CheckSettings;
 use crate::catalog::{SectionSource, SourceEntry};
 use crate::finding::{FileFindings, Finding, Position};
@@ -92,10 +92,13 @@ impl SectionPlace<'_, '_> {
         let covered = |key: &str| {
             own.is_some_and(|own| own.has(key)) || parents.iter().any(|keys| keys.has(section, key))
         };
-        let missing = reference.messages.iter().filter(|message| !covered(message.entry.key()));
+        let missing = reference
+            .messages
+            .iter()
+            .filter(|message| !covered(message.entry.key()) && !allows(message, Rule::MissingKey));
         let Some(own) = own else {
-            if missing.count() > 0 {
-                let count = reference.messages.len();
+            let count = missing.count();
+            if count > 0 {
                 self.find(Rule::MissingSection, None, None, || missing_section(section, count, all));
             }
             return;
@@ -131,7 +134,7 @@ impl SectionPlace<'_, '_> {
             let entry = message.entry;
             let position = Some(entry.position(own.source, 0..entry.text().len()));
             if let Some(name) = clash(reference, entry.key()) {
-                if groups.insert(name) {
+                if !allows(message, Rule::GroupForKey) && groups.insert(name) {
                     self.find(Rule::GroupForKey, Some(entry.key()), position, || {
                         let is_group = name.len() < entry.key().len();
                         let (here, there) =
@@ -144,12 +147,20 @@ impl SectionPlace<'_, '_> {
                 }
                 continue;
             }
+            if allows(message, Rule::SurplusKey) {
+                continue;
+            }
             self.find(Rule::SurplusKey, Some(entry.key()), position, || {
                 let help = delete_or_rename(entry.key(), reference.keys().map(str::to_owned));
                 ("the reference has no such message".to_owned(), help)
             });
         }
     }
+}
+
+/// Whether the note of a message allows it to break a rule.
+fn allows(message: &ParsedMessage<'_>, rule: Rule) -> bool {
+    allowed(&[message.entry.note()]).contains(&rule)
 }
 
 /// The group that is a message elsewhere, or the message that is a group there.

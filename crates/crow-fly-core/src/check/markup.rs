@@ -24,7 +24,7 @@ pub(super) fn alone(place: &mut Place<'_, '_>, message: &Message) {
     for pattern in message.patterns() {
         nesting(place, pattern);
         for tag in markup(pattern) {
-            safety(place, tag);
+            safety(place, message, tag);
         }
     }
 }
@@ -67,7 +67,7 @@ fn nesting(place: &mut Place<'_, '_>, pattern: &Pattern) {
     }
 }
 
-fn safety(place: &mut Place<'_, '_>, tag: &Markup) {
+fn safety(place: &mut Place<'_, '_>, message: &Message, tag: &Markup) {
     let is_known = MarkupTag::is_element(&tag.name) || place.settings.has_markup(&tag.name);
     if !is_known && tag.kind != MarkupKind::Close {
         place.find_at(Rule::UnknownMarkup, tag.span.range(), || {
@@ -81,13 +81,15 @@ fn safety(place: &mut Place<'_, '_>, tag: &Markup) {
     }
     for option in tag.options.iter().filter(|option| !option.name.starts_with("u:")) {
         let value = match &option.value {
-            Operand::Literal(value) => value.as_str(),
-            // What an argument holds is checked when the text is made.
-            Operand::Variable(_) => "",
+            Operand::Literal(value) => Some(value.as_str()),
+            Operand::Variable(name) => message.literal_of(name),
         };
-        if MarkupTag::lets_through(&tag.name, &option.name, value) {
+        let lets_through = |value| MarkupTag::lets_through(&tag.name, &option.name, value);
+        // What is not known here is decided when the text is formatted: it is enough that there are values that go.
+        if value.map_or_else(|| lets_through("") || lets_through("/"), lets_through) {
             continue;
         }
+        let value = value.unwrap_or_default();
         let is_address = MarkupTag::lets_through(&tag.name, &option.name, "/");
         let rule = if is_address { Rule::UnsafeAddress } else { Rule::UnsafeAttribute };
         place.find_at(rule, option.span.range(), || {

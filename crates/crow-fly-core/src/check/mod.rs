@@ -319,6 +319,7 @@ impl CheckedLocale<'_> {
             allowed: allowed(&notes),
             file,
         };
+        parsed::unknown_rules(&mut place);
         if entry.is_untranslated() {
             if let Some((_, count)) = common.marked.filter(|(first, _)| *first == entry.key()) {
                 place.find(Rule::MarkedUntranslated, || marked_untranslated(count));

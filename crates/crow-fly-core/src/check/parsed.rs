@@ -2,6 +2,7 @@
 
 use alloc::borrow::ToOwned;
 use alloc::collections::BTreeMap;
+use alloc::format;
 use alloc::string::String;
 use alloc::vec::Vec;
 use core::ops::Range;
@@ -12,9 +13,10 @@ use super::Sections;
 use super::settings::CheckSettings;
 use super::spaces::Spaces;
 use crate::catalog::{SectionSource, SourceEntry};
-use crate::finding::{FileFindings, Finding, Fix};
+use crate::finding::{FileFindings, Finding, Fix, Position};
 use crate::message::{Message, MessageErrors, Parameter};
 use crate::rule::{Rule, Severity};
+use crate::suggest::nearest;
 
 /// The sections of a locale.
 pub(super) type ParsedLocale<'s> = BTreeMap<&'s str, ParsedSection<'s>>;
@@ -167,6 +169,29 @@ impl Place<'_, '_> {
         self.find_at(rule, range.unwrap_or(0..self.entry.text().len()), told);
     }
 
+    /// Adds a finding about a word in the note of the message.
+    fn find_in_note(&mut self, rule: Rule, word: &str, told: impl FnOnce() -> (String, String)) {
+        let (locale, section, source, entry) = (self.locale, self.section, self.source, self.entry);
+        let Some(severity) = self.settings.severity(rule, rule.severity()) else { return };
+        self.file.add(severity, || {
+            let (text, help) = told();
+            // The note stands above the message.
+            let above = source.text().get(..entry.bytes(source, 0..0).start).unwrap_or_default();
+            let place = above.rfind(word).map(|start| Position::of(source.text(), start..start + word.len()));
+            Finding {
+                rule,
+                severity,
+                locale: locale.to_owned(),
+                section: section.to_owned(),
+                place: place.or_else(|| Some(entry.position(source, 0..entry.text().len()))),
+                key: Some(entry.key().to_owned()),
+                text,
+                help,
+                fix: None,
+            }
+        });
+    }
+
     /// Adds a finding of a severity of its own.
     pub(super) fn find_as(
         &mut self,
@@ -225,10 +250,28 @@ impl Place<'_, '_> {
 
 /// The rules that the note of a message allows it to break: `allow: untranslated, end-mark (the name of a boat)`.
 pub(super) fn allowed(notes: &[Option<&str>]) -> Vec<Rule> {
-    let lines = notes.iter().flatten().flat_map(|note| note.lines());
-    let named = lines.filter_map(|line| line.trim().strip_prefix("allow:"));
+    notes.iter().flatten().flat_map(|note| named_rules(note)).filter_map(Rule::named).collect()
+}
+
+/// What the lines `allow:` of a note name.
+fn named_rules(note: &str) -> impl Iterator<Item = &str> {
+    let named = note.lines().filter_map(|line| line.trim().strip_prefix("allow:"));
     let ids = named.flat_map(|names| names.split('(').next().unwrap_or_default().split(','));
-    ids.filter_map(|id| Rule::named(id.trim())).collect()
+    ids.map(str::trim).filter(|id| !id.is_empty())
+}
+
+/// What the note of a message allows, and no rule is called: most likely it is misspelled, and nothing is allowed.
+pub(super) fn unknown_rules(place: &mut Place<'_, '_>) {
+    for id in place.entry.note().into_iter().flat_map(named_rules).filter(|id| Rule::named(id).is_none()) {
+        place.find_in_note(Rule::UnknownRule, id, || {
+            let known = Rule::ALL.iter().map(|rule| rule.id().to_owned());
+            let help = nearest(id, known).map_or_else(
+                || "name a rule, such as `end-mark`; all of them are in docs/rules.md".to_owned(),
+                |near| format!("did you mean `{near}`?"),
+            );
+            (format!("the note allows `{id}`, and no rule has this name"), help)
+        });
+    }
 }
 
 /// The number that a note sets: `max-length: 12`.

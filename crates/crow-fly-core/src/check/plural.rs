@@ -18,6 +18,8 @@ use crate::tag::LanguageTag;
 struct Column<'m> {
     message: &'m Message,
     selector: &'m Selector,
+    /// All of them.
+    selectors: &'m [Selector],
     variants: &'m [Variant],
     at: usize,
 }
@@ -31,7 +33,7 @@ pub(super) fn check(
 ) {
     let Body::Match { selectors, variants } = &message.body else { return };
     for (at, selector) in selectors.iter().enumerate() {
-        let column = Column { message, selector, variants, at };
+        let column = Column { message, selector, selectors, variants, at };
         match message.selected_by(&selector.name) {
             SelectedBy::Plural(plural_type) => {
                 let rules = PluralRules::of(tag, plural_type);
@@ -98,7 +100,8 @@ impl<'m> Column<'m> {
         let named: BTreeSet<Category> = exact.iter().filter_map(|key| Category::from_keyword(key)).collect();
         // A text that compares the number only with exact keys, and does not show it otherwise, needs no form.
         let shown = |(variant, key): (&Variant, Option<&str>)| {
-            key.is_none() && self.message.shows(&variant.pattern, &self.selector.name)
+            let name = &self.selector.name;
+            key.is_none() && self.message.shows_itself(&variant.pattern, name, self.selectors)
         };
         if named.is_empty() && !self.keys().any(shown) {
             return;
@@ -134,8 +137,7 @@ impl<'m> Column<'m> {
             let Some(category) = key.and_then(Category::from_keyword).filter(|_| !shows(variant)) else {
                 continue;
             };
-            let whole = whole(rules.samples(category));
-            if whole.contains([',', '~', '…']) {
+            if self.is_of_several(rules.samples(category), variant) {
                 place.find_at(Rule::HiddenNumber, variant.span.range(), || {
                     (
                         format!(
@@ -147,6 +149,25 @@ impl<'m> Column<'m> {
                 });
             }
         }
+    }
+
+    /// Whether a variant for a form is read for more than one whole number: those that have a key of their own are not.
+    fn is_of_several(&self, samples: &str, variant: &Variant) -> bool {
+        let has_own_key = |number: u64| {
+            self.keys().any(|(other, key)| {
+                let is_number =
+                    |key: &str| Decimal::read(key).is_some_and(|key| key.same_value(&number.into()));
+                let mut rest = other.keys.iter().zip(&variant.keys).enumerate();
+                key.is_some_and(is_number)
+                    && rest.all(|(at, (key, own))| at == self.at || *key == Key::Any || key == own)
+            })
+        };
+        let whole = whole(samples);
+        let numbers = whole.split(',').filter_map(|sample| {
+            let (first, last) = sample.trim().split_once('~').unwrap_or((sample.trim(), sample.trim()));
+            Some(first.parse::<u64>().ok()?..=last.parse().ok()?)
+        });
+        whole.contains('…') || numbers.flatten().filter(|number| !has_own_key(*number)).nth(1).is_some()
     }
 
     /// Forms that the text has, and the language has not.

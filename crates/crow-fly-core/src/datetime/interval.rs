@@ -78,7 +78,9 @@ impl Interval {
                 let form = of_dates(texts, texts.date_skeleton(fields, length), field);
                 // Some locales write the month of a single date in digits, and that of an interval in words.
                 match &form {
-                    Form::Pattern(pattern) if skeleton::has_word_month(pattern) != skeleton::has_word_month(&single) => {
+                    Form::Pattern(pattern)
+                        if skeleton::has_word_month(pattern) != skeleton::has_word_month(&single) =>
+                    {
                         of_dates(texts, &skeleton::of_pattern(&single), field)
                     }
                     _ => form,
@@ -88,7 +90,9 @@ impl Interval {
             // Times of several days show the days.
             (None, Some(_), _) => {
                 let date = texts.skeleton_pattern("yMd").unwrap_or_default();
-                Form::Each(texts.joined(keys::AT, keys::SHORT, &date, &texts.pattern(format, &self.start)).into())
+                Form::Each(
+                    texts.joined(keys::AT, keys::SHORT, &date, &texts.pattern(format, &self.start)).into(),
+                )
             }
             // Two times of one day show it once, and their zone, too.
             (date, None, Some(field)) => {
@@ -110,8 +114,11 @@ impl Interval {
     /// The letter of the largest field of the dates that differs.
     fn date_difference(&self) -> Option<char> {
         let (one, two) = (self.start.civil, self.end.civil);
-        let fields =
-            [('y', one.year() != two.year()), ('M', one.month() != two.month()), ('d', one.day() != two.day())];
+        let fields = [
+            ('y', one.year() != two.year()),
+            ('M', one.month() != two.month()),
+            ('d', one.day() != two.day()),
+        ];
         fields.into_iter().find(|(_, differ)| *differ && self.has_dates).map(|(letter, _)| letter)
     }
 

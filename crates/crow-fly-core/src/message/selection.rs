@@ -3,7 +3,7 @@
 use super::function::definition::Selects;
 use super::function::registry::BuiltIn;
 use super::function::unicode;
-use super::model::{Declaration, Element, Expression, Function, Message, Operand, Pattern};
+use super::model::{Declaration, Element, Expression, Function, Message, Operand, Pattern, Selector};
 use crate::number::PluralType;
 
 /// What a selector compares its keys with.
@@ -59,6 +59,31 @@ impl Message {
         pattern.iter().any(|element| match element {
             Element::Expression(Expression { operand: Some(Operand::Variable(name)), .. }) => {
                 self.origin(name) == origin
+            }
+            _ => false,
+        })
+    }
+
+    /// The literal that a variable stands for, where it is declared as one, without a function.
+    pub(crate) fn literal_of<'m>(&'m self, variable: &'m str) -> Option<&'m str> {
+        let mut declarations = self.origins(variable);
+        let last = self.origins(variable).last()?;
+        match &last.value.operand {
+            Some(Operand::Literal(value)) if declarations.all(|one| one.value.function.is_none()) => {
+                Some(value)
+            }
+            _ => None,
+        }
+    }
+
+    /// Whether a pattern shows the value of a selector itself, and not only what another selector has made of it.
+    pub(crate) fn shows_itself(&self, pattern: &Pattern, selector: &str, others: &[Selector]) -> bool {
+        let is_other = |name: &str| name != selector && others.iter().any(|other| other.name == name);
+        let origin = self.origin(selector);
+        pattern.iter().any(|element| match element {
+            Element::Expression(Expression { operand: Some(Operand::Variable(name)), .. }) => {
+                let mut made_from = self.origins(name).map(|one| one.name.as_str());
+                self.origin(name) == origin && !made_from.any(is_other)
             }
             _ => false,
         })

@@ -82,19 +82,22 @@ impl Affixes {
         let in_brackets = of_negative.is_some() && !placed;
         let (prefix, suffix) =
             if in_brackets && marks.sign == ShownSign::Plus { self.positive } else { pattern };
+        let leads_sign = !placed && (!in_brackets || marks.sign == ShownSign::Plus);
         // A symbol of letters keeps its distance from the digits (UTS #35 part 3, "Currency Spacing").
-        let touches = |letter: Option<char>| letter.is_some_and(|letter| !is_currency_sign(letter));
+        let gap = |touches: bool, letter: Option<char>| {
+            let apart = touches && letter.is_some_and(|letter| !is_currency_sign(letter));
+            if apart { GAP } else { "" }
+        };
         Around {
             prefix,
             suffix,
-            about: marks.about,
-            sign,
-            leads_about: !placed,
-            leads_sign: !placed && (!in_brackets || marks.sign == ShownSign::Plus),
+            leading: [if placed { "" } else { marks.about }, if leads_sign { sign } else { "" }],
+            placed: if placed { [marks.about, sign] } else { ["", ""] },
             percent,
             symbol,
-            gap_before: prefix.ends_with('¤') && touches(symbol.chars().next_back()),
-            gap_after: suffix.starts_with('¤') && touches(symbol.chars().next()),
+            gap_before: gap(prefix.ends_with('¤'), symbol.chars().next_back()),
+            gap_after: gap(suffix.starts_with('¤'), symbol.chars().next()),
+            is_signed: !sign.is_empty(),
             has_digits: self.has_digits,
             is_trimmed: false,
         }
@@ -113,15 +116,16 @@ pub(super) struct Marks {
 pub(super) struct Around<'t> {
     prefix: &'static str,
     suffix: &'static str,
-    about: &'static str,
-    sign: &'static str,
-    /// Whether these stand first, since the pattern has no place for them.
-    leads_about: bool,
-    leads_sign: bool,
+    /// The marks that stand first, since the pattern has no place for them.
+    leading: [&'static str; 2],
+    /// The marks that stand where the pattern has a place for them.
+    placed: [&'static str; 2],
     percent: &'t str,
     symbol: &'t str,
-    gap_before: bool,
-    gap_after: bool,
+    gap_before: &'static str,
+    gap_after: &'static str,
+    /// Whether a sign is shown, as one or as brackets.
+    pub(super) is_signed: bool,
     /// Whether there are digits at all: "a thousand" has none.
     pub(super) has_digits: bool,
     /// Whether no blanks stand at either end: a pattern keeps no room for a symbol that is not there.
@@ -142,26 +146,14 @@ impl Around<'static> {
 }
 
 impl Around<'_> {
-    /// Whether a sign is shown, be it as one or as brackets.
-    pub(super) fn is_signed(&self) -> bool {
-        !self.sign.is_empty()
-    }
-
     pub(super) fn write_before(&self, output: &mut dyn fmt::Write) -> fmt::Result {
-        if self.leads_about && !self.about.is_empty() {
-            output.write_str(self.about)?;
-        }
-        if self.leads_sign && !self.sign.is_empty() {
-            output.write_str(self.sign)?;
-        }
+        write_all(self.leading, output)?;
         self.fill(self.prefix, output)?;
-        if self.gap_before { output.write_str(GAP) } else { Ok(()) }
+        write_all([self.gap_before], output)
     }
 
     pub(super) fn write_after(&self, output: &mut dyn fmt::Write) -> fmt::Result {
-        if self.gap_after {
-            output.write_str(GAP)?;
-        }
+        write_all([self.gap_after], output)?;
         self.fill(self.suffix, output)
     }
 
@@ -190,10 +182,7 @@ impl Around<'_> {
             rest = behind.get(sign.len_utf8()..).unwrap_or_default();
             match sign {
                 '\'' => quoted = !quoted,
-                '-' if !quoted => {
-                    output.write_str(self.about)?;
-                    output.write_str(self.sign)?;
-                }
+                '-' if !quoted => write_all(self.placed, output)?,
                 '%' if !quoted => output.write_str(self.percent)?,
                 '¤' if !quoted => output.write_str(self.symbol)?,
                 sign => output.write_char(sign)?,
@@ -201,6 +190,11 @@ impl Around<'_> {
         }
         if rest.is_empty() { Ok(()) } else { output.write_str(rest) }
     }
+}
+
+/// Writes texts, most of which are empty.
+fn write_all<const N: usize>(texts: [&str; N], output: &mut dyn fmt::Write) -> fmt::Result {
+    texts.into_iter().filter(|text| !text.is_empty()).try_for_each(|text| output.write_str(text))
 }
 
 /// Signs of currencies (Unicode category Sc), and white space: they may touch digits.

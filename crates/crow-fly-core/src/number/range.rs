@@ -61,13 +61,17 @@ impl NumberPatterns {
                 // Writing to a `String` does not fail.
                 let _ = format.write_digits(&shown.number, &locale, &mut digits);
             }
-            End { before, digits, after, is_signed: around.is_signed() }
+            End { before, digits, after, is_signed: around.is_signed }
         };
         let [first, last] = shown.each_ref().map(|shown| end(shown, ""));
         let (text, form, category) = if first.text() == last.text() {
             // One number, or about one.
             let [shown, _] = &shown;
-            let about = if range.start.same_value(range.end) { "" } else { self.by_system(ABOUT, locale).unwrap_or("~") };
+            let about = if range.start.same_value(range.end) {
+                ""
+            } else {
+                self.by_system(ABOUT, locale).unwrap_or("~")
+            };
             (end(shown, about).text(), self.form_of(shown), self.category(shown))
         } else {
             let [start, end] = shown.each_ref().map(|shown| self.category(shown));

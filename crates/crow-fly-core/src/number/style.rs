@@ -33,6 +33,13 @@ pub enum Style {
     Compact(Width),
 }
 
+impl Style {
+    /// Whether words stand around the whole: those of a unit, or the name of a currency.
+    const fn has_words(self) -> bool {
+        matches!(self, Self::Unit(..) | Self::Money(MoneyStyle { display: CurrencyDisplay::Name, .. }))
+    }
+}
+
 /// How an amount of money is shown.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Hash)]
 pub struct MoneyStyle {
@@ -305,7 +312,7 @@ impl NumberPatterns {
         }
         let marks = Marks { about: "", sign: format.shown_sign(number) };
         let (around, locale) = self.around(&style, shown, marks, locale);
-        if self.has_words(style) {
+        if style.has_words() {
             let [before, after] = around.texts();
             let mut text = before;
             format.write_digits(number, &locale, &mut text)?;
@@ -350,15 +357,7 @@ impl NumberPatterns {
         }
     }
 
-    /// Whether the style writes words around the whole: those of a unit, or the name of a currency.
-    pub(super) const fn has_words(&self, style: Style) -> bool {
-        matches!(
-            style,
-            Style::Unit(..) | Style::Money(MoneyStyle { display: CurrencyDisplay::Name, .. })
-        )
-    }
-
-    /// A number, or a range of them, with those words.
+    /// A number, or a range of them, with the words that its style has around the whole.
     pub(super) fn in_words(&self, style: Style, form: Form, text: &str) -> String {
         match style {
             Style::Unit(unit, width) => self.with_unit(unit, width, form, text),
@@ -480,7 +479,8 @@ impl NumberPatterns {
     fn magnitude(&self, width: Width, magnitude: i32) -> Option<Magnitude> {
         // Patterns exist for thousands to hundreds of trillions.
         let zeros = u32::try_from(magnitude).ok()?.min(keys::MAGNITUDES.end - 1);
-        let pattern = self.compact_form(width, zeros, Category::Other.into()).filter(|pattern| *pattern != "0")?;
+        let pattern =
+            self.compact_form(width, zeros, Category::Other.into()).filter(|pattern| *pattern != "0")?;
         let digits = pattern.split(';').next().unwrap_or_default().matches('0').count();
         let exponent = isize::try_from(zeros).ok()? + 1 - isize::try_from(digits).ok()?;
         (exponent >= 0).then_some(Magnitude { zeros, exponent })

@@ -16,7 +16,6 @@
 //! ```
 
 use alloc::borrow::{Cow, ToOwned};
-use alloc::collections::BTreeMap;
 use alloc::string::{String, ToString};
 use alloc::vec::Vec;
 use core::cmp::Ordering;
@@ -24,10 +23,12 @@ use core::fmt;
 
 use crate::locale_set::{LocaleId, LocaleSet};
 
+mod builder;
 mod local;
 mod paths;
 mod pattern;
 
+pub use builder::{RoutesBuilder, RoutesError};
 use local::owned_local;
 pub use local::{is_local, local};
 pub use paths::PathsError;
@@ -109,7 +110,8 @@ impl fmt::Display for PrefixError {
 impl core::error::Error for PrefixError {}
 
 impl Routes {
-    /// The tags as prefixes, for every locale but the default, from the root on.
+    /// The tags as prefixes, for every locale but the default, from the root on. For all else there is a
+    /// [`builder`](Self::builder).
     pub fn new(set: &LocaleSet) -> Self {
         let names: Vec<String> = set.iter().map(|(_, tag)| tag.to_string()).collect();
         let mut routes = Self {
@@ -126,67 +128,6 @@ impl Routes {
         };
         routes.lookup.sort_unstable();
         routes
-    }
-
-    /// Puts the default locale under a prefix as well.
-    #[must_use]
-    pub const fn with_prefixed_default(mut self, prefixed: bool) -> Self {
-        self.prefixed_default = prefixed;
-        self
-    }
-
-    /// Leaves paths alone that are one of these or below it: `/assets`. They are left alone behind a prefix, too.
-    #[must_use]
-    pub fn with_skip(mut self, paths: impl IntoIterator<Item = impl Into<String>>) -> Self {
-        self.skip =
-            paths.into_iter().map(|path| simple(&path.into()).trim_end_matches('/').to_owned()).collect();
-        self
-    }
-
-    /// Mounts the application below a path. Prefixes follow this base, and paths outside of it are left alone.
-    #[must_use]
-    pub fn with_base(mut self, base: &str) -> Self {
-        base.trim_end_matches('/').clone_into(&mut self.base);
-        self
-    }
-
-    /// Declares that a proxy, or a router that this one is nested in, takes the base off: paths that are asked for, and the
-    /// application's own, are without it, and addresses have it.
-    #[must_use]
-    pub const fn with_stripped_base(mut self, stripped: bool) -> Self {
-        self.base_stripped = stripped;
-        self
-    }
-
-    /// Sets the prefixes of locales, all at once: those that are not named keep their tags.
-    ///
-    /// # Errors
-    /// Where one is not a path segment, or two locales would have the same one, in whatever case.
-    pub fn with_prefixes(
-        mut self,
-        prefixes: impl IntoIterator<Item = (LocaleId, String)>,
-    ) -> Result<Self, PrefixError> {
-        for (locale, prefix) in prefixes {
-            if let Some(place) = self.prefixes.get_mut(locale.index()) {
-                *place = prefix;
-            }
-        }
-        let current = self.prefixes.clone();
-        self.lookup.clear();
-        self.longest_prefix = 0;
-        for (index, prefix) in current.iter().enumerate() {
-            self.claim(prefix, LocaleId(u16::try_from(index).unwrap_or(u16::MAX)))?;
-        }
-        Ok(self)
-    }
-
-    /// Adds a prefix that a locale had before: it is redirected to the present one.
-    ///
-    /// # Errors
-    /// Where it is not a path segment, or has a locale already.
-    pub fn with_former_prefix(mut self, locale: LocaleId, prefix: &str) -> Result<Self, PrefixError> {
-        self.claim(prefix, locale)?;
-        Ok(self)
     }
 
     fn claim(&mut self, prefix: &str, locale: LocaleId) -> Result<(), PrefixError> {
@@ -208,43 +149,6 @@ impl Routes {
                 Ok(())
             }
         }
-    }
-
-    /// Translates the path of a page. Each locale has its current pattern first, and former ones behind it.
-    ///
-    /// # Errors
-    /// Where an address would be that of another page, too, or where none could match the pattern.
-    pub fn with_page(
-        mut self,
-        bare: &PathPattern,
-        localized: impl IntoIterator<Item = (LocaleId, Vec<PathPattern>)>,
-    ) -> Result<Self, PathsError> {
-        let below = |pattern: &PathPattern| {
-            let skipped = || PathsError::Skipped(pattern.to_string());
-            let mount = PathPattern::parse(if self.mount().is_empty() { "/" } else { self.mount() });
-            let inner = mount.ok().and_then(|mount| pattern.below(&mount)).ok_or_else(skipped)?;
-            if self.skips(&pattern.literal_start()) { Err(skipped()) } else { Ok(inner) }
-        };
-        let inner = below(bare)?;
-        let mut table = BTreeMap::new();
-        for (locale, patterns) in localized {
-            table.insert(locale, patterns.iter().map(below).collect::<Result<Vec<_>, _>>()?);
-        }
-        // Without a prefix of its own, the default's address begins with the pattern.
-        let unprefixed: &[PathPattern] = match table.get(&self.default) {
-            _ if self.prefixed_default => &[],
-            Some(patterns) => patterns,
-            None => core::slice::from_ref(&inner),
-        };
-        for pattern in unprefixed {
-            if let Some(first) = pattern.first_literal().filter(|first| self.place_of(first).is_ok()) {
-                return Err(PathsError::Prefix { pattern: pattern.to_string(), prefix: first.to_owned() });
-            }
-        }
-        let names = &self.names;
-        let name = |locale: LocaleId| names.get(locale.index()).cloned().unwrap_or_default();
-        self.paths.add(inner, table, name)?;
-        Ok(self)
     }
 
     /// The base as it stands before paths that are asked for.

@@ -1,6 +1,6 @@
 //! Checks: every mistake that translators make is found, each by itself, at its place; and what is right is left alone.
 
-use std::collections::BTreeMap;
+use std::collections::{BTreeMap, BTreeSet};
 
 use crow_fly_core::catalog::SectionSource;
 use crow_fly_core::chain::Chains;
@@ -490,7 +490,7 @@ fn rules_are_turned_down_or_off_and_names_of_the_application_are_known() {
 
 #[test]
 fn every_rule_is_told_in_plain_words() {
-    let mut ids = std::collections::BTreeSet::new();
+    let mut ids = BTreeSet::new();
     for rule in Rule::ALL {
         assert!(ids.insert(rule.id()), "{rule} is there twice");
         assert_eq!(Rule::named(rule.id()), Some(*rule));
@@ -520,7 +520,11 @@ fn rules_page() -> String {
         for rule in Rule::ALL.iter().filter(|rule| rule.family() == *family) {
             let code = |text: &str| match text {
                 "" => String::new(),
-                text => format!("`` {} ``", text.replace('|', "\\|")),
+                // A row is one line.
+                text => {
+                    let lines = text.lines().map(|line| format!("`` {} ``", line.replace('|', "\\|")));
+                    lines.collect::<Vec<_>>().join("<br>")
+                }
             };
             let about = rule.about().replace('|', "\\|");
             page += &format!(
@@ -542,9 +546,124 @@ fn the_page_of_rules_is_made_from_them() {
     if std::env::var_os("WRITE_DOCS").is_some() {
         std::fs::write(path, rules_page()).unwrap();
     }
-    assert_eq!(
-        std::fs::read_to_string(path).unwrap(),
-        rules_page(),
+    assert!(
+        std::fs::read_to_string(path).unwrap() == rules_page(),
         "write it anew: WRITE_DOCS=1 cargo test -p crow-fly-core page_of_rules"
     );
+}
+
+#[test]
+fn a_note_allows_what_it_names_and_a_misspelled_rule_is_found() {
+    let rules = |tag: &str, reference: &str, own: &str| -> Vec<String> {
+        let told = |finding: &Finding| {
+            let place = finding.place.map(|place| format!(" {place}")).unwrap_or_default();
+            format!("{} {}{place}", finding.locale, finding.rule)
+        };
+        findings(tag, reference, own).iter().map(told).collect()
+    };
+    let nothing: &[&str] = &[];
+    // What a locale lacks is allowed by the reference's note, as every other rule is.
+    let reference = "a = 'A'\n# allow: missing-key (only in English)\nb = 'B'\n";
+    assert_eq!(rules("cy", reference, "a = 'Â'\n"), nothing);
+    assert_eq!(rules("cy", "a = 'A'\nb = 'B'\n", "a = 'Â'\n"), ["cy missing-key"]);
+    // A whole section, too, and no more of it than is allowed.
+    let set = LocaleSet::parse(["en", "cy"]).unwrap();
+    let chains = Chains::new(&set, [], []).unwrap();
+    let section = |reference: &str| {
+        let files = BTreeMap::from([("home".to_owned(), SectionSource::from_toml(reference))]);
+        let found = check(&set, &chains, &BTreeMap::from([(set.default_locale(), files)]));
+        found.iter().map(|finding| finding.text.clone()).collect::<Vec<_>>()
+    };
+    assert_eq!(section("# allow: missing-key\nb = 'B'\n"), nothing);
+    assert_eq!(section(reference), ["the section, of one message, is not there"]);
+    // What a locale has beyond the reference is allowed by its own note.
+    assert_eq!(rules("cy", "a = 'A'\n", "a = 'Â'\n# allow: surplus-key\nc = 'Ĉ'\n"), nothing);
+    // A rule that does not exist allows nothing, and is found in the note.
+    let misspelled = "# Kept short.\n# allow: end-mark, unsafe-adress (old)\na = 'A'\n";
+    let told: Vec<_> = findings("cy", misspelled, "a = 'Â'\n");
+    assert_eq!(
+        told.iter().map(ToString::to_string).collect::<Vec<_>>(),
+        ["en/home:2:20: the note allows `unsafe-adress`, and no rule has this name"]
+    );
+    assert_eq!(told[0].help, "did you mean `unsafe-address`?");
+    assert_eq!(rules("cy", "a = 'A'\n", "# allow: nothing at all\na = 'Â'\n"), ["cy unknown-rule 1:10"]);
+    assert_eq!(rules("cy", "# allow:\na = 'A'\n", "# allow: (because)\na = 'Â'\n"), nothing);
+}
+
+#[test]
+fn an_address_that_is_not_known_yet_is_decided_when_it_is_formatted() {
+    let nothing: &[&str] = &[];
+    for (message, rules) in [
+        ("See {#a href=$address}page{/a}", nothing),
+        (".input {$address :string} {{See {#a href=$address}page{/a}}}", nothing),
+        (".local $to = {$address} {{See {#a href=$to}page{/a}}}", nothing),
+        (".local $to = {|/page|} {{See {#a href=$to}page{/a}}}", nothing),
+        (".local $to = {|/page| :string} {{See {#a href=$to}page{/a}}}", nothing),
+        ("See {#a href=$address title=$title class=$class}page{/a}", nothing),
+        // What is known is checked.
+        (".local $to = {|javascript:x|} {{See {#a href=$to}page{/a}}}", &["unsafe-address 1:50"]),
+        (
+            ".local $one = {|javascript:x|} .local $to = {$one} {{See {#a href=$to}page{/a}}}",
+            &["unsafe-address 1:71"],
+        ),
+        ("See {#a onclick=$address}page{/a}", &["unsafe-attribute 1:18"]),
+    ] {
+        let found = told("cy", message, message);
+        // The same in both languages.
+        let found: BTreeSet<_> = found.iter().filter(|told| told.starts_with("unsafe")).collect();
+        assert_eq!(found.into_iter().collect::<Vec<_>>(), rules, "{message}");
+    }
+}
+
+#[test]
+fn forms_are_asked_for_where_a_number_is_shown_by_them() {
+    let nothing: &[&str] = &[];
+    let english = ".input {$n :integer} .match $n one {{{$n} one}} * {{{$n} other}}";
+    for (tag, own, expected) in [
+        // 0 has a key of its own: `one` is 1 alone.
+        ("fr", ".input {$n :integer} .match $n 0 {{rien}} one {{un}} many {{{$n} de}} * {{{$n}}}", nothing),
+        (
+            "fr",
+            ".input {$n :integer} .match $n one {{un}} many {{{$n} de}} * {{{$n}}}",
+            &["hidden-number 1:41"],
+        ),
+        ("fr", ".input {$n :integer} .match $n 1 {{un}} one {{rien}} many {{{$n} de}} * {{{$n}}}", nothing),
+        // With others beside it, the key of its own is not for all of them.
+        (
+            "fr",
+            ".input {$n :integer} .input {$by :string} .match $n $by 0 bus {{rien}} one bus {{un}} one * {{un}} many * {{{$n} de}} * * {{{$n}}}",
+            &["hidden-number 1:96"],
+        ),
+        (
+            "ru",
+            ".input {$n :integer} .match $n 1 {{одно}} one {{одно}} few {{{$n} а}} many {{{$n} ов}} * {{{$n}}}",
+            &["hidden-number 1:52"],
+        ),
+    ] {
+        let found = told(tag, english, own);
+        let about = |told: &&String| told.starts_with("hidden") || told.starts_with("missing-plural");
+        assert_eq!(found.iter().filter(about).collect::<Vec<_>>(), expected, "{own}");
+    }
+    // An exact key beside a number that is made from it: only that one needs forms.
+    for (tag, variants, expected) in [
+        ("de", "1 * {{Du}} * one {{Du und noch jemand}} * * {{Du und {$rest} weitere}}", nothing),
+        (
+            "pl",
+            "1 * {{Ty}} * one {{Ty i jedna osoba}} * few {{Ty i {$rest} osoby}} * many {{Ty i {$rest} osób}} * * {{Ty i {$rest} osoby}}",
+            nothing,
+        ),
+        ("pl", "1 * {{Ty}} * one {{Ty i jedna osoba}} * * {{Ty i {$rest} osoby}}", &["few", "many"]),
+        // Where the first is shown itself, its forms are asked for.
+        ("de", "0 * {{Niemand}} * one {{{$n} im Ganzen}} * * {{{$n} im Ganzen, {$rest} weitere}}", &["one"]),
+    ] {
+        let own = one(&format!(
+            ".input {{$n :integer}} .local $rest = {{$n :offset subtract=1}} .match $n $rest {variants}"
+        ));
+        let found = findings(tag, &own, &own);
+        let forms = found.iter().filter(|finding| finding.rule == Rule::MissingPluralForm);
+        let forms = forms.filter(|finding| finding.locale == tag);
+        let forms: BTreeSet<_> =
+            forms.map(|finding| finding.text.split('`').nth(3).unwrap().to_owned()).collect();
+        assert_eq!(forms, expected.iter().map(ToString::to_string).collect(), "{variants}");
+    }
 }

@@ -177,7 +177,12 @@ fn time_zones_go_in_order() {
             "6/1/2026, 1:00 PM GMT+1 – 12/1/2026, 12:30 PM GMT",
         ),
         ("{$moment :time timeZone=|+05:30|}", "5:30 PM", "5:30 PM", "5:30 PM"),
-        ("{$zoned :time timeZone=|-02:00| timeZoneStyle=long}", "8:00 AM GMT-02:00", "8:00 AM GMT-02:00", "8:00 AM GMT-02:00"),
+        (
+            "{$zoned :time timeZone=|-02:00| timeZoneStyle=long}",
+            "8:00 AM GMT-02:00",
+            "8:00 AM GMT-02:00",
+            "8:00 AM GMT-02:00",
+        ),
         // The zone that a locale names goes before the configured default, and after that of a value.
         ("{$moment :time u:locale=|en-u-tz-plwaw|}", "2:00 PM", "2:00 PM", "9:00 PM"),
         ("{$offset :time u:locale=|en-u-tz-plwaw|}", "12:00 PM", "12:00 PM", "3:30 PM"),

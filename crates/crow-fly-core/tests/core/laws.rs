@@ -3,7 +3,7 @@
 use crow_fly_core::accept::AcceptLanguage;
 use crow_fly_core::locale_set::{LocaleId, LocaleSet, distance};
 use crow_fly_core::policy::{Facts, FormatsRule, LocaleSource, Outcome, Policy, RedirectRule, SessionValue};
-use crow_fly_core::route::{PathMatch, PathPattern, Routes, is_local};
+use crow_fly_core::route::{PathMatch, PathPattern, Routes, RoutesBuilder, is_local};
 use crow_fly_core::tag::{LanguageRange, LanguageTag};
 use proptest::prelude::*;
 
@@ -37,9 +37,12 @@ fn any_path() -> impl Strategy<Value = String> {
 }
 
 /// A site with a page that has a Welsh address.
-fn welsh_pages(routes: Routes, welsh: LocaleId) -> Routes {
+fn welsh_pages(routes: RoutesBuilder, welsh: LocaleId) -> Routes {
     let pattern = |text| PathPattern::parse(text).unwrap();
-    routes.with_page(&pattern("/sailings/{*rest}"), [(welsh, vec![pattern("/teithiau/{*rest}")])]).unwrap()
+    routes
+        .with_page(&pattern("/sailings/{*rest}"), [(welsh, vec![pattern("/teithiau/{*rest}")])])
+        .build()
+        .unwrap()
 }
 
 proptest! {
@@ -162,7 +165,7 @@ proptest! {
     fn a_localized_address_reads_as_its_page(path in any_path(), at in 0usize..3) {
         let set = LocaleSet::parse(["en", "cy", "pl"]).unwrap();
         let locale = set.iter().nth(at).unwrap().0;
-        let routes = welsh_pages(Routes::new(&set).with_prefixed_default(true), set.iter().nth(1).unwrap().0);
+        let routes = welsh_pages(Routes::builder(&set).with_prefixed_default(true), set.iter().nth(1).unwrap().0);
         // `teithiau` is not a page of the application, and a browser resolves dots and backslashes by itself.
         prop_assume!(!path.contains("teithiau") && !path.contains('\\'));
         // What begins with a prefix is an address already, and stays as it is.
@@ -182,7 +185,7 @@ proptest! {
         let set = LocaleSet::parse(["en", "en-GB", "cy", "pl", "ar"]).unwrap();
         let welsh = set.exact(&tag("cy")).unwrap();
         let base = if stripped { "/app" } else { "" };
-        let routes = Routes::new(&set).with_prefixed_default(prefixed).with_skip(["/assets"]);
+        let routes = Routes::builder(&set).with_prefixed_default(prefixed).with_skip(["/assets"]);
         let routes = welsh_pages(routes.with_base(base).with_stripped_base(stripped), welsh);
         let policy = Policy::new(set)
             .with_routes(routes)

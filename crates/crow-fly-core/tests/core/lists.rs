@@ -1,13 +1,13 @@
 //! Lists in texts of two directions: the words run as their language does, each item as it does itself.
 
 use crow_fly_core::args;
+use crow_fly_core::datetime::DateValue;
 use crow_fly_core::direction::Direction;
 use crow_fly_core::html::Html;
 use crow_fly_core::message::{FormatContext, Isolation, Message, Part, Program};
 use crow_fly_core::number::{Currency, Decimal};
 use crow_fly_core::tag::LanguageTag;
 use crow_fly_core::value::{Args, Money, Value};
-use crow_fly_core::datetime::DateValue;
 
 use crate::tag;
 
@@ -49,14 +49,19 @@ fn as_marks(html: &str) -> String {
 fn a_list_runs_as_its_words_do_and_each_item_as_itself() {
     let (mut wrong, mut cases) = (Vec::new(), 0);
     for line in include_str!("data/lists.txt").lines().filter(|line| !line.starts_with('#')) {
-        let [locale, of, message, expected] = line.split(" | ").collect::<Vec<_>>()[..] else { panic!("{line}") };
+        let [locale, of, message, expected] = line.split(" | ").collect::<Vec<_>>()[..] else {
+            panic!("{line}")
+        };
         let context = FormatContext::of(&tag(locale));
         let args = args! { x: items(of) };
         let program = program(message);
         let html = program.format(&context, &args).html();
         cases += 1;
         if html.as_str().replace(['\u{a0}', '\u{202f}'], " ") != expected {
-            wrong.push(format!("{locale} | {of} | {message} | {}", html.as_str().replace(['\u{a0}', '\u{202f}'], " ")));
+            wrong.push(format!(
+                "{locale} | {of} | {message} | {}",
+                html.as_str().replace(['\u{a0}', '\u{202f}'], " ")
+            ));
         }
         // Text and parts are isolated alike.
         let text = program.format(&context, &args).text();
@@ -80,7 +85,11 @@ fn a_list_runs_as_its_words_do_and_each_item_as_itself() {
 #[test]
 fn in_every_locale_a_list_has_the_direction_of_its_words() {
     let args: Args<'_> = args! { x: ["שחף", "Curlew", "طائر"] };
-    let lists = [program("{$x :crow:list}"), program("{$x}"), program(".local $l = {$x :crow:list type=or} {{{$l}}}")];
+    let lists = [
+        program("{$x :crow:list}"),
+        program("{$x}"),
+        program(".local $l = {$x :crow:list type=or} {{{$l}}}"),
+    ];
     for locale in crow_fly_cldr::formats::LISTS.locales() {
         let tag: LanguageTag = tag(locale);
         let context = FormatContext::of(&tag);
@@ -91,12 +100,16 @@ fn in_every_locale_a_list_has_the_direction_of_its_words() {
                 Direction::RightToLeft => ("\u{2067}\u{2068}שחף\u{2069}", "\u{2069}"),
             };
             assert!(text.starts_with(start) && text.ends_with(end), "{locale}: {text:?}");
-            assert!(text.contains("\u{2068}Curlew\u{2069}") && text.contains("\u{2068}طائر\u{2069}"), "{locale}: {text:?}");
+            assert!(
+                text.contains("\u{2068}Curlew\u{2069}") && text.contains("\u{2068}طائر\u{2069}"),
+                "{locale}: {text:?}"
+            );
             // In another locale's message it keeps its own direction.
             let other = program(&format!(".local $l = {{$x :crow:list u:locale=|{locale}|}} {{{{{{$l}}}}}}"));
             let own = program("{$x :crow:list}").format(&context, &args).text();
             let hebrew = other.format(&FormatContext::of(&crate::tag("he")), &args).text();
-            let inner = own.strip_prefix('\u{2067}').and_then(|own| own.strip_suffix('\u{2069}')).unwrap_or(&own);
+            let inner =
+                own.strip_prefix('\u{2067}').and_then(|own| own.strip_suffix('\u{2069}')).unwrap_or(&own);
             let first = if Direction::of(&tag) == Direction::LeftToRight { '\u{2066}' } else { '\u{2067}' };
             assert_eq!(hebrew, format!("{first}{inner}\u{2069}"), "{locale}");
         }
@@ -107,11 +120,19 @@ fn in_every_locale_a_list_has_the_direction_of_its_words() {
 fn u_dir_goes_before_the_direction_of_the_words() {
     let args = args! { x: items("numbers") };
     for (locale, direction, expected) in [
-        ("en", "rtl", "<bdi dir=\"rtl\"><bdi dir=\"ltr\">3</bdi>, <bdi dir=\"ltr\">-1</bdi>, and <bdi>7 🐦</bdi></bdi>"),
+        (
+            "en",
+            "rtl",
+            "<bdi dir=\"rtl\"><bdi dir=\"ltr\">3</bdi>, <bdi dir=\"ltr\">-1</bdi>, and <bdi>7 🐦</bdi></bdi>",
+        ),
         ("en", "auto", "<bdi><bdi dir=\"ltr\">3</bdi>, <bdi dir=\"ltr\">-1</bdi>, and <bdi>7 🐦</bdi></bdi>"),
         ("en", "ltr", "<bdi dir=\"ltr\">3, -1, and <bdi>7 🐦</bdi></bdi>"),
         ("en", "inherit", "3, -1, and <bdi>7 🐦</bdi>"),
-        ("he", "ltr", "<bdi dir=\"ltr\"><bdi dir=\"rtl\">3</bdi>, <bdi dir=\"rtl\">\u{200e}-1</bdi> ו-<bdi>7 🐦</bdi></bdi>"),
+        (
+            "he",
+            "ltr",
+            "<bdi dir=\"ltr\"><bdi dir=\"rtl\">3</bdi>, <bdi dir=\"rtl\">\u{200e}-1</bdi> ו-<bdi>7 🐦</bdi></bdi>",
+        ),
     ] {
         let message = program(&format!("{{$x :crow:list u:dir={direction}}}"));
         let html = message.format(&FormatContext::of(&tag(locale)), &args).html();

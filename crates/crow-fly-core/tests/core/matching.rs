@@ -133,7 +133,11 @@ fn lookup_truncates_one_range_after_the_other() {
         ("ca-ES-valencia", None),
     ] {
         let range = range(text);
-        assert_eq!(set.lookup([&range]).map(|id| set.tag(id).canonicalized().to_string()).as_deref(), found, "{text}");
+        assert_eq!(
+            set.lookup([&range]).map(|id| set.tag(id).canonicalized().to_string()).as_deref(),
+            found,
+            "{text}"
+        );
     }
     for wrong in ["", "de-", "1de", "de_DE", "toolongtoolong", "de-*x"] {
         assert!(LanguageRange::parse(wrong).is_err(), "{wrong}");

@@ -88,7 +88,8 @@ fn redirects_follow_their_rule_and_never_lead_in_a_circle() {
     assert_eq!(target(RedirectRule::Everywhere, "/x"), "/cy/x");
     assert_eq!(target(RedirectRule::Everywhere, "/cy/x"), "Serve(\"/x\")");
 
-    let prefixed = policy().with_routes(Routes::new(policy().set()).with_prefixed_default(true));
+    let prefixed =
+        policy().with_routes(Routes::builder(policy().set()).with_prefixed_default(true).build().unwrap());
     assert_eq!(decided(&prefixed, &GET), "en by default: 302 /en; vary Cookie Accept-Language");
     assert_eq!(decided(&prefixed, &Facts { path: "/en/x", ..GET }), "en by path: serve /x; vary");
     assert_eq!(
@@ -254,7 +255,11 @@ fn any_policy() -> impl Strategy<Value = Policy> {
     (sources, rule, any::<bool>(), any::<bool>(), any::<bool>()).prop_map(
         |(sources, rule, prefixed, formats, zone)| {
             let mut policy = policy().with_sources(sources).with_redirect(rule).with_routes(
-                Routes::new(policy().set()).with_prefixed_default(prefixed).with_skip(["/assets"]),
+                Routes::builder(policy().set())
+                    .with_prefixed_default(prefixed)
+                    .with_skip(["/assets"])
+                    .build()
+                    .unwrap(),
             );
             if formats {
                 policy = policy.with_formats(FormatsRule::Visitor);
@@ -420,7 +425,7 @@ fn a_policy_makes_addresses() {
 #[test]
 fn nobody_is_asked_about_a_path_that_is_skipped() {
     let policy = policy();
-    let skipping = Routes::new(policy.set()).with_skip(["/assets"]);
+    let skipping = Routes::builder(policy.set()).with_skip(["/assets"]).build().unwrap();
     for policy in [policy.clone().with_routes(skipping.clone()), {
         policy.with_sources([LocaleSource::Path, LocaleSource::Cookie]).with_routes(skipping)
     }] {
@@ -560,7 +565,8 @@ fn a_path_is_explained_by_its_prefix_or_by_having_none() {
     path: absent / (the address names no locale)
     path: chosen /en (it names `en`)
     ");
-    let skipping = policy.clone().with_routes(policy.routes().clone().with_skip(["/assets"]));
+    let skipping =
+        policy.clone().with_routes(Routes::builder(policy.set()).with_skip(["/assets"]).build().unwrap());
     insta::assert_snapshot!(first_line(&skipping, &Facts::at("/assets/x")), @"path: absent /assets/x (the address names no locale)");
 }
 

@@ -1,7 +1,9 @@
 //! Localized paths, in and out.
 
 use crow_fly_core::locale_set::{LocaleId, LocaleSet};
-use crow_fly_core::route::{PathMatch, PathPattern, PathsError, Routes, is_local, local};
+use crow_fly_core::route::{
+    PathMatch, PathPattern, PathsError, Routes, RoutesBuilder, RoutesError, is_local, local,
+};
 
 use proptest::prelude::*;
 
@@ -27,7 +29,7 @@ fn read(routes: &Routes, path: &str) -> String {
 
 #[test]
 fn the_first_segment_names_the_locale() {
-    let routes = Routes::new(&set()).with_skip(["/assets", "/api/"]);
+    let routes = Routes::builder(&set()).with_skip(["/assets", "/api/"]).build().unwrap();
     for (path, expected) in [
         ("/", "page - /"),
         ("/sailings", "page - /sailings"),
@@ -72,7 +74,7 @@ fn the_first_segment_names_the_locale() {
 
 #[test]
 fn the_default_may_have_a_prefix_too() {
-    let routes = Routes::new(&set()).with_prefixed_default(true);
+    let routes = Routes::builder(&set()).with_prefixed_default(true).build().unwrap();
     assert_eq!(read(&routes, "/en/x"), "page en /x");
     assert_eq!(read(&routes, "/x"), "page - /x");
     let set = set();
@@ -81,7 +83,7 @@ fn the_default_may_have_a_prefix_too() {
 
 #[test]
 fn an_application_may_be_mounted_below_a_path() {
-    let routes = Routes::new(&set()).with_base("/shop/");
+    let routes = Routes::builder(&set()).with_base("/shop/").build().unwrap();
     for (path, expected) in [
         ("/shop/cy/x", "page cy /shop/x"),
         ("/shop/x", "page - /shop/x"),
@@ -104,7 +106,12 @@ fn an_application_may_be_mounted_below_a_path() {
 #[test]
 fn others_may_take_the_base_off() {
     let set = set();
-    let routes = Routes::new(&set).with_base("/shop").with_stripped_base(true).with_skip(["/assets"]);
+    let routes = Routes::builder(&set)
+        .with_base("/shop")
+        .with_stripped_base(true)
+        .with_skip(["/assets"])
+        .build()
+        .unwrap();
     for (path, expected) in [
         ("/", "page - /"),
         ("/cy", "page cy /"),
@@ -137,9 +144,9 @@ fn others_may_take_the_base_off() {
         ("/cy/x", "/cy/x"),
     ] {
         assert_eq!(routes.asked_for(address), path, "{address}");
-        assert_eq!(Routes::new(&set).with_base("/shop").asked_for(address), address);
+        assert_eq!(Routes::builder(&set).with_base("/shop").build().unwrap().asked_for(address), address);
     }
-    let nobody = Routes::new(&set).with_stripped_base(true);
+    let nobody = Routes::builder(&set).with_stripped_base(true).build().unwrap();
     assert_eq!(nobody.unlocalized("/assets/x"), "/assets/x");
 }
 
@@ -188,19 +195,23 @@ fn pattern(text: &str) -> PathPattern {
 type Page = (&'static str, &'static [(&'static str, &'static [&'static str])]);
 
 /// Routes with pages.
-fn with_pages(routes: Routes, pages: &[Page]) -> Result<Routes, PathsError> {
+fn with_pages(routes: RoutesBuilder, pages: &[Page]) -> Result<Routes, PathsError> {
     let set = set();
-    pages.iter().try_fold(routes, |routes, (bare, localized)| {
+    let routes = pages.iter().fold(routes, |routes, (bare, localized)| {
         let localized = localized
             .iter()
             .map(|(tag, patterns)| (locale(&set, tag), patterns.iter().map(|text| pattern(text)).collect()));
         routes.with_page(&pattern(bare), localized)
+    });
+    routes.build().map_err(|error| match error {
+        RoutesError::Page { error, .. } => error,
+        error => panic!("{error}"),
     })
 }
 
 fn harbour() -> Routes {
     with_pages(
-        Routes::new(&set()),
+        Routes::builder(&set()),
         &[
             ("/sailings/{id}", &[("cy", &["/teithiau/{id}", "/hwyliadau/{id}"]), ("he", &["/הפלגות/{id}"])]),
             ("/sailings/map", &[("cy", &["/map-teithiau"])]),
@@ -315,8 +326,12 @@ fn whole_paths_are_translated_in_both_directions() {
 fn prefixes_are_chosen_and_former_ones_are_redirected() {
     let set = set();
     let chosen = [(locale(&set, "pt-BR"), "br".to_owned()), (locale(&set, "cy"), "Cymru".to_owned())];
-    let routes = Routes::new(&set).with_prefixes(chosen).unwrap();
-    let routes = routes.with_former_prefix(locale(&set, "pt-BR"), "pt-BR").unwrap();
+    let brazil = locale(&set, "pt-BR");
+    // In any order: the former prefix is the present one until another is chosen.
+    let one = Routes::builder(&set).with_prefixes(chosen.clone()).with_former_prefix(brazil, "pt-BR");
+    let other = Routes::builder(&set).with_former_prefix(brazil, "pt-BR").with_prefixes(chosen);
+    let [routes, other] = [one, other].map(|routes| routes.build().unwrap());
+    assert_eq!(format!("{routes:?}"), format!("{other:?}"));
     assert_eq!(routes.path(locale(&set, "pt-BR"), "/x"), "/br/x");
     for (path, expected) in [
         ("/br/x", "page pt-BR /x"),
@@ -330,18 +345,20 @@ fn prefixes_are_chosen_and_former_ones_are_redirected() {
     ] {
         assert_eq!(read(&routes, path), expected, "{path}");
     }
-    let taken = Routes::new(&set).with_prefixes([(locale(&set, "cy"), "HE".to_owned())]).unwrap_err();
+    let taken =
+        Routes::builder(&set).with_prefixes([(locale(&set, "cy"), "HE".to_owned())]).build().unwrap_err();
     insta::assert_snapshot!(taken, @"the prefix `he` is that of `cy` already; choose another one");
-    let former = Routes::new(&set).with_former_prefix(locale(&set, "cy"), "en-gb").unwrap_err();
+    let former = Routes::builder(&set).with_former_prefix(locale(&set, "cy"), "en-gb").build().unwrap_err();
     insta::assert_snapshot!(former, @"the prefix `en-gb` is that of `en-GB` already; choose another one");
-    let slash = Routes::new(&set).with_prefixes([(locale(&set, "cy"), "a/b".to_owned())]).unwrap_err();
+    let slash =
+        Routes::builder(&set).with_prefixes([(locale(&set, "cy"), "a/b".to_owned())]).build().unwrap_err();
     insta::assert_snapshot!(slash, @"`a/b` is not a prefix; use ASCII letters, digits, `-`, `_`, `.` and `~`");
 }
 
 #[test]
 fn what_is_skipped_is_skipped_behind_a_prefix_and_however_it_is_spelled() {
     let set = set();
-    let routes = Routes::new(&set).with_skip(["/assets", "/adm%69n/"]);
+    let routes = Routes::builder(&set).with_skip(["/assets", "/adm%69n/"]).build().unwrap();
     for path in [
         "/assets/x",
         "/cy/assets/x",
@@ -392,7 +409,7 @@ fn patterns_that_can_never_match_and_addresses_of_two_pages_are_refused() {
     insta::assert_snapshot!(PathPattern::parse("/{*a}/b").unwrap_err(), @"`{*…}` takes all that is left; write nothing after it");
     insta::assert_snapshot!(PathPattern::parse("/{a}/{a}").unwrap_err(), @"two parameters have the name `a`; rename one of them");
     let refused = |pages: &[Page]| {
-        let routes = Routes::new(&set()).with_skip(["/assets"]);
+        let routes = Routes::builder(&set()).with_skip(["/assets"]);
         with_pages(routes, pages).unwrap_err().to_string()
     };
     insta::assert_snapshot!(refused(&[("/a", &[("cy", &["/x"])]), ("/b", &[("cy", &["/x"])])]), @"in `cy` `/x` would be an address of the page `/a`, too; translate one of them in another way");
@@ -406,7 +423,8 @@ fn patterns_that_can_never_match_and_addresses_of_two_pages_are_refused() {
     insta::assert_snapshot!(refused(&[("/assets/{id}", &[("cy", &["/x/{id}"])])]), @"`/assets/{id}` can never match, because it is skipped or outside of the base; delete it, or change `skip` or `base`");
     // A page may have another one's bare path, where that one is translated.
     let swapped =
-        with_pages(Routes::new(&set()), &[("/a", &[("cy", &["/b"])]), ("/b", &[("cy", &["/a"])])]).unwrap();
+        with_pages(Routes::builder(&set()), &[("/a", &[("cy", &["/b"])]), ("/b", &[("cy", &["/a"])])])
+            .unwrap();
     assert_eq!(
         (read(&swapped, "/cy/a").as_str(), read(&swapped, "/cy/b").as_str()),
         ("page cy /b", "page cy /a")
@@ -416,24 +434,27 @@ fn patterns_that_can_never_match_and_addresses_of_two_pages_are_refused() {
 #[test]
 fn a_page_may_begin_with_a_prefix_only_where_every_locale_has_one() {
     let page: &[Page] = &[("/cy/{id}", &[("pt-BR", &["/gales/{id}"])])];
-    let error = with_pages(Routes::new(&set()), page).unwrap_err();
+    let error = with_pages(Routes::builder(&set()), page).unwrap_err();
     assert!(matches!(&error, PathsError::Prefix { prefix, .. } if prefix == "cy"), "{error}");
     // The default's own pattern counts, where it has one.
     let own: &[Page] = &[("/wales/{id}", &[("en", &["/cy/{id}"])])];
-    assert!(matches!(with_pages(Routes::new(&set()), own), Err(PathsError::Prefix { .. })));
-    let prefixed = with_pages(Routes::new(&set()).with_prefixed_default(true), page).unwrap();
+    assert!(matches!(with_pages(Routes::builder(&set()), own), Err(PathsError::Prefix { .. })));
+    let prefixed = with_pages(Routes::builder(&set()).with_prefixed_default(true), page).unwrap();
     assert_eq!(read(&prefixed, "/pt-BR/gales/7"), "page pt-BR /cy/7");
 }
 
 #[test]
 fn translated_paths_stand_below_the_base() {
-    let shop =
-        with_pages(Routes::new(&set()).with_base("/shop"), &[("/shop/cart", &[("cy", &["/shop/basged"])])])
-            .unwrap();
+    let shop = with_pages(
+        Routes::builder(&set()).with_base("/shop"),
+        &[("/shop/cart", &[("cy", &["/shop/basged"])])],
+    )
+    .unwrap();
     assert_eq!(read(&shop, "/shop/cy/basged"), "page cy /shop/cart");
     assert_eq!(read(&shop, "/shop/cy/cart"), "moved /shop/cy/basged");
     assert_eq!(shop.path(locale(&set(), "cy"), "/shop/cart"), "/shop/cy/basged");
-    let outside = with_pages(Routes::new(&set()).with_base("/shop"), &[("/cart", &[("cy", &["/basged"])])]);
+    let outside =
+        with_pages(Routes::builder(&set()).with_base("/shop"), &[("/cart", &[("cy", &["/basged"])])]);
     insta::assert_snapshot!(outside.unwrap_err(), @"`/cart` can never match, because it is skipped or outside of the base; delete it, or change `skip` or `base`");
 }
 
@@ -446,7 +467,7 @@ proptest! {
     ) {
         let set = set();
         let welsh = locale(&set, "cy");
-        let mut routes = Routes::new(&set);
+        let mut builder = Routes::builder(&set);
         for (bare, localized, parameter, rest) in &words {
             let tail = match (parameter, rest) {
                 (true, true) => "/{id}/{*rest}",
@@ -455,10 +476,12 @@ proptest! {
             };
             let page = (pattern(&format!("/{bare}{tail}")), pattern(&format!("/{localized}{tail}")));
             // What is ambiguous is refused, and the table stays as it was.
-            if let Ok(more) = routes.clone().with_page(&page.0, [(welsh, vec![page.1])]) {
-                routes = more;
+            let more = builder.clone().with_page(&page.0, [(welsh, vec![page.1])]);
+            if more.clone().build().is_ok() {
+                builder = more;
             }
         }
+        let routes = builder.build().unwrap();
         prop_assume!(path.first().is_none_or(|first| first != "cy"));
         let path = format!("/{}", path.join("/"));
         let address = routes.path(welsh, &path);
@@ -506,7 +529,7 @@ proptest! {
         let Ok(welsh) = PathPattern::parse(&format!("/zz{}", text.trim_end_matches('/'))) else { return Ok(()) };
         let set = set();
         let cy = locale(&set, "cy");
-        let routes = Routes::new(&set).with_page(&bare, [(cy, vec![welsh])]).unwrap();
+        let routes = Routes::builder(&set).with_page(&bare, [(cy, vec![welsh])]).build().unwrap();
         let path = format!("/{}", path.join("/"));
         let is_translated = routes.path(cy, &path).starts_with("/cy/zz");
         prop_assert_eq!(bare.matches(&path), is_translated, "{} {}", text, path);

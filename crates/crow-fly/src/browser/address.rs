@@ -91,15 +91,17 @@ impl CrowFly {
         if !self.config().browser.has(section) {
             return DirectReply::not_found();
         }
+        let language = self.policy().set().text(locale);
         if let Some(texts) = hash.and_then(|hash| self.public_sections().of_hash(locale, section, hash)) {
-            return DirectReply::json(200, texts.json().get().to_owned(), FOR_EVER);
+            return DirectReply::json(200, texts.json().get().to_owned(), FOR_EVER).in_language(language);
         }
         let translator = self.translator_of(locale).await;
         let Ok(texts) = translator.section_texts(section).await else { return DirectReply::unavailable() };
         match hash {
-            None => DirectReply::tagged(texts.json().get().to_owned(), &texts.hash(), head, "no-cache"),
+            None => DirectReply::tagged(texts.json().get().to_owned(), &texts.hash(), head, "no-cache")
+                .in_language(language),
             Some(hash) if texts.hash() == hash => {
-                DirectReply::json(200, texts.json().get().to_owned(), FOR_EVER)
+                DirectReply::json(200, texts.json().get().to_owned(), FOR_EVER).in_language(language)
             }
             // A server that has not the newest release yet, or not the oldest any more.
             Some(_) => DirectReply::not_found(),
@@ -137,7 +139,7 @@ impl CrowFly {
         if !said.errors.is_empty() {
             let errors: Vec<String> = said.errors.iter().map(ToString::to_string).collect();
             let body = serde_json::to_string(&Refused { errors }).unwrap_or_default();
-            return DirectReply::json(422, body, "no-store");
+            return DirectReply::json(422, body, "no-store").in_language("en");
         }
         let body = FormattedText {
             key,
@@ -151,5 +153,6 @@ impl CrowFly {
         let mut tag = DefaultHasher::new();
         body.hash(&mut tag);
         DirectReply::tagged(body, &format!("{:016x}", tag.finish()), head, &format!("public, max-age={KEPT}"))
+            .in_language(&said.locale.to_string())
     }
 }

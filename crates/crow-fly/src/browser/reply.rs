@@ -50,6 +50,11 @@ impl DirectReply {
         self
     }
 
+    /// Says the language of the body, which is not that of the pages around its address.
+    pub(super) fn in_language(self, language: &str) -> Self {
+        self.with("content-language", language)
+    }
+
     /// An answer that is the same until its tag changes.
     pub(super) fn tagged(body: String, tag: &str, head: &impl RequestHead, caching: &str) -> Self {
         let tag = format!("\"{tag}\"");

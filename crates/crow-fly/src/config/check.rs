@@ -1,5 +1,6 @@
 //! From the configuration as it is written to one that is checked.
 
+use std::ops::Range;
 use std::sync::Arc;
 
 use crow_fly_core::catalog::is_name;
@@ -7,7 +8,7 @@ use crow_fly_core::chain::{ChainError, Chains};
 use crow_fly_core::locale_set::{LocaleId, LocaleSet, LocaleSetError};
 use crow_fly_core::message::Isolation;
 use crow_fly_core::policy::{LocaleSource, Policy, RedirectRule, TimeZoneRule};
-use crow_fly_core::route::{PathPattern, PathsError, PrefixError, Routes};
+use crow_fly_core::route::{PathPattern, PathsError, PrefixError, Routes, RoutesError};
 use crow_fly_core::tag::LanguageTag;
 use crow_fly_core::time_zone::TimeZoneName;
 use http::HeaderValue;
@@ -149,8 +150,10 @@ impl File {
             }
             // Its paths are not localized: no prefix is read, and the site's skipped paths stay skipped.
             let skip = self.policy.skip.iter().map(|path| path.get_ref().clone());
+            let skipping = Routes::builder(site.policy.set()).with_skip(skip).build();
+            let skipping = skipping.map_err(|error| ConfigError::at(text, path.span(), error))?;
             let mut policy = Policy::clone(&site.policy)
-                .with_routes(Routes::new(site.policy.set()).with_skip(skip))
+                .with_routes(skipping)
                 .with_sources(named)
                 .with_redirect(RedirectRule::Never)
                 .with_formats(table.formats.unwrap_or_default())
@@ -255,19 +258,29 @@ impl File {
         for path in self.areas.keys() {
             skip.push(absolute(text, path)?);
         }
-        let mut routes =
-            Routes::new(set).with_prefixed_default(!self.policy.bare_default.unwrap_or(true)).with_skip(skip);
+        let mut routes = Routes::builder(set)
+            .with_prefixed_default(!self.policy.bare_default.unwrap_or(true))
+            .with_skip(skip)
+            .with_prefixes(self.policy.prefixes(text, set)?);
+        for (locale, former) in &self.policy.former_prefixes {
+            let id = find(text, set, locale)?;
+            for prefix in former {
+                routes = routes.with_former_prefix(id, prefix.get_ref());
+            }
+        }
+        let mut has_base = false;
         if let Some(base) = &self.policy.base {
-            routes = routes.with_base(&absolute(text, base)?);
+            let base = absolute(text, base)?;
+            has_base = !base.trim_end_matches('/').is_empty();
+            routes = routes.with_base(&base);
         }
         if let Some(stripped) = &self.policy.base_stripped {
-            if *stripped.get_ref() && routes.base().is_empty() {
+            if *stripped.get_ref() && !has_base {
                 return Err(ConfigError::at(text, stripped.span(), "there is no base to take off")
                     .with_help("name it: `base = \"/shop\"`"));
             }
             routes = routes.with_stripped_base(*stripped.get_ref());
         }
-        routes = self.policy.prefixed(text, set, routes)?;
         for (bare, locales) in &self.paths {
             let pattern = pattern(text, bare.span(), bare.get_ref())?;
             let mut localized = Vec::new();
@@ -279,46 +292,43 @@ impl File {
                     .map(|written| self::pattern(text, patterns.span(), written));
                 localized.push((find(text, set, locale)?, parsed.collect::<Result<Vec<_>, _>>()?));
             }
-            // The line of the translation that an error is about; of the page otherwise.
-            let place = |locale: &str| {
-                let named = locales.iter().find(|(known, _)| known.get_ref() == locale);
-                named.map_or(bare.span(), |(_, patterns)| patterns.span())
-            };
-            routes = routes.with_page(&pattern, localized).map_err(|error| {
-                let place = match &error {
-                    PathsError::Ambiguous { locale: Some(locale), .. } => place(locale),
-                    _ => bare.span(),
-                };
-                ConfigError::at(text, place, error)
-            })?;
+            routes = routes.with_page(&pattern, localized);
         }
-        Ok(routes)
+        routes.build().map_err(|error| ConfigError::at(text, self.place_of(&error), error))
+    }
+
+    /// The line that an error of the routes is about.
+    fn place_of(&self, error: &RoutesError) -> Range<usize> {
+        match error {
+            RoutesError::Prefix(
+                PrefixError::NotASegment(wrong) | PrefixError::Taken { prefix: wrong, .. },
+            ) => {
+                let PolicyTable { prefixes, former_prefixes, .. } = &self.policy;
+                let mut written = prefixes.values().rev().chain(former_prefixes.values().flatten());
+                let named = written.find(|prefix| prefix.get_ref() == wrong);
+                named.or_else(|| prefixes.values().next()).map_or(0..0, Spanned::span)
+            }
+            // The line of the translation that an error is about; of the page otherwise.
+            RoutesError::Page { index, error } => {
+                let Some((bare, locales)) = self.paths.iter().nth(*index) else { return 0..0 };
+                let translation = match error {
+                    PathsError::Ambiguous { locale: Some(locale), .. } => {
+                        locales.iter().find(|(known, _)| known.get_ref() == locale)
+                    }
+                    _ => None,
+                };
+                translation.map_or(bare.span(), |(_, patterns)| patterns.span())
+            }
+            _ => 0..0,
+        }
     }
 }
 
 impl PolicyTable {
-    /// The prefixes that are chosen, and the former ones.
-    fn prefixed(&self, text: &str, set: &LocaleSet, routes: Routes) -> Result<Routes, ConfigError> {
-        let mut prefixes = Vec::new();
-        for (locale, prefix) in &self.prefixes {
-            prefixes.push((find(text, set, locale)?, prefix.get_ref().clone()));
-        }
-        let mut routes = routes.with_prefixes(prefixes).map_err(|error| {
-            let (PrefixError::NotASegment(wrong) | PrefixError::Taken { prefix: wrong, .. }) = &error else {
-                return ConfigError::at(text, 0..0, error);
-            };
-            let named = self.prefixes.values().rfind(|prefix| prefix.get_ref() == wrong);
-            let any = self.prefixes.values().next();
-            ConfigError::at(text, named.or(any).map_or(0..0, Spanned::span), error)
-        })?;
-        for (locale, former) in &self.former_prefixes {
-            let id = find(text, set, locale)?;
-            for prefix in former {
-                let added = routes.with_former_prefix(id, prefix.get_ref());
-                routes = added.map_err(|error| ConfigError::at(text, prefix.span(), error))?;
-            }
-        }
-        Ok(routes)
+    /// The prefixes that are chosen.
+    fn prefixes(&self, text: &str, set: &LocaleSet) -> Result<Vec<(LocaleId, String)>, ConfigError> {
+        let named = self.prefixes.iter();
+        named.map(|(locale, prefix)| Ok((find(text, set, locale)?, prefix.get_ref().clone()))).collect()
     }
 }
 
@@ -594,7 +604,7 @@ fn find(text: &str, set: &LocaleSet, locale: &Spanned<String>) -> Result<LocaleI
     })
 }
 
-fn pattern(text: &str, place: std::ops::Range<usize>, written: &str) -> Result<PathPattern, ConfigError> {
+fn pattern(text: &str, place: Range<usize>, written: &str) -> Result<PathPattern, ConfigError> {
     PathPattern::parse(written)
         .map_err(|error| ConfigError::at(text, place, format!("`{}`: {error}", written.escape_debug())))
 }

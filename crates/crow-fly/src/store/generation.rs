@@ -553,8 +553,9 @@ impl Generation {
         }
     }
 
-    /// The keys of a section along a chain, nearest locale first; `None` where one of its files is not in memory.
-    pub(crate) fn keys(&self, links: &[Link], section: &str) -> Option<Vec<&str>> {
+    /// The keys of a section along a chain, each with the section's name, nearest locale first; `None` where one of its files
+    /// is not in memory.
+    pub(crate) fn keys(&self, links: &[Link], section: &str) -> Option<Vec<String>> {
         let mut keys = Vec::new();
         let mut seen = HashSet::new();
         let prefix = format!("{section}.");
@@ -564,7 +565,7 @@ impl Generation {
                 // In a file with all sections the key has its section.
                 let whole = self.is_whole(place);
                 let found = found.filter_map(|key| if whole { key.strip_prefix(&prefix) } else { Some(key) });
-                keys.extend(found.filter(|key| seen.insert(*key)));
+                keys.extend(found.filter(|key| seen.insert(*key)).map(|key| format!("{prefix}{key}")));
             }
         }
         Some(keys)

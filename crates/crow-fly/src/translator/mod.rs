@@ -197,9 +197,8 @@ impl Translator {
         let choice = decision.and_then(|decision| decision.time_zone);
         let named = choice.filter(|choice| choice.source != LocaleSource::Default);
         let zone = named.and_then(|choice| NamedZone::find(choice.name));
-        let reader = (formats.is_some() || zone.is_some()).then(|| {
-            Arc::new(Reader::new(&inner, formats.cloned(), zone))
-        });
+        let reader = (formats.is_some() || zone.is_some())
+            .then(|| Arc::new(Reader::new(&inner, formats.cloned(), zone)));
         Self { inner, reader, pages: None }
     }
 
@@ -421,7 +420,8 @@ impl Translator {
     /// The time zone that was named for the reader or decided for the visitor; else that of the locale (`-u-tz-`), else the
     /// configured default, or UTC.
     pub fn time_zone(&self) -> TimeZoneName {
-        let named = self.named_zone().map(|zone| zone.name).or_else(|| TimeZoneName::of_locale(self.formats()));
+        let named =
+            self.named_zone().map(|zone| zone.name).or_else(|| TimeZoneName::of_locale(self.formats()));
         named.unwrap_or_else(|| self.inner.config().default_time_zone())
     }
 

@@ -200,8 +200,8 @@ impl Translator {
         self.has(key) == Presence::Yes
     }
 
-    /// The keys of a section, without its name: those of the nearest locale of the chain first, each once. None where a
-    /// part of the section is not in memory.
+    /// The keys of a section, as [`text`](Self::text) takes them: those of the nearest locale of the chain first, each once.
+    /// None where a part of the section is not in memory.
     ///
     /// ```
     /// # #[tokio::main(flavor = "current_thread")] async fn main() -> Result<(), Box<dyn std::error::Error>> {
@@ -210,10 +210,11 @@ impl Translator {
     /// # let home = ("en", "home", "title = 'Sailings'\nnext = 'The next is {#strong}{$ship}{/strong}'\nseats = '{$seats :integer} seats'");
     /// # let crow = CrowFly::new(config, Memory::new([home, ("cy", "home", "title = 'Hwyliadau'")]));
     /// # let t = crow.translator_for("en").await;
-    /// assert_eq!(t.keys("home"), Some(vec!["title", "next", "seats"]));
+    /// let keys = t.keys("home").unwrap_or_default();
+    /// assert_eq!(keys, ["home.title", "home.next", "home.seats"]);
     /// # Ok(()) }
     /// ```
-    pub fn keys(&self, section: &str) -> Option<Vec<&str>> {
+    pub fn keys(&self, section: &str) -> Option<Vec<String>> {
         let inner = &*self.inner;
         inner.generation.keys(inner.links(), section)
     }

@@ -41,7 +41,7 @@ async fn a_message_is_that_of_the_uppermost_source_of_its_locale() {
             assert_eq!(told(&crow, locale, key).await, expected, "{locale} {key} {declared}");
         }
         let t = crow.translator_for("en").await;
-        assert_eq!(t.keys("home").unwrap(), ["title", "only", "help"]);
+        assert_eq!(t.keys("home").unwrap(), ["home.title", "home.only", "home.help"]);
     }
 }
 

@@ -174,6 +174,7 @@ async fn a_text_is_formatted_by_the_one_formatter() {
     let crow = crow();
     let (reply, body) = ask(&crow, "/texts/pl?key=booking.left&seats=1204", &[]).await;
     assert_eq!(header(&reply, "cache-control"), "public, max-age=60");
+    assert_eq!(header(&reply, "content-language"), "pl");
     let value = parsed(&body);
     let t = crow.translator_for("pl").await;
     assert_eq!(value["text"], t.text(("booking.left", args! { seats: 1204 })));
@@ -182,9 +183,10 @@ async fn a_text_is_formatted_by_the_one_formatter() {
     let (reply, _) = ask(&crow, "/texts/pl?key=booking.left&seats=1204", &[("if-none-match", &tag)]).await;
     assert_eq!(reply.status(), 304);
     // A text of another language says which; HTML is escaped.
-    let (_, body) = ask(&crow, "/texts/ar?key=booking.hostile", &[]).await;
+    let (reply, body) = ask(&crow, "/texts/ar?key=booking.hostile", &[]).await;
     let value = parsed(&body);
     assert_eq!((&value["locale"], &value["direction"]), (&json!("en"), &json!("ltr")));
+    assert_eq!(header(&reply, "content-language"), "en");
     assert!(value["html"].as_str().unwrap().contains("&lt;/script&gt;"), "{value}");
     // Moments are shown where the reader is.
     let (_, body) =

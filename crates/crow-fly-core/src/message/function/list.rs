@@ -4,7 +4,7 @@
 //! # use crow_fly_core::{args, message::{FormatContext, Message, Program}};
 //! # let context = FormatContext::of(&"en".parse()?);
 //! let program = Program::compile(&Message::parse("{$boats :crow:list type=or}")?);
-//! assert_eq!(program.format(&context, &args! { boats: ["Curlew", "Avocet", "Iris"] }).text(), 
+//! assert_eq!(program.format(&context, &args! { boats: ["Curlew", "Avocet", "Iris"] }).text(),
 //!     "\u{2068}Curlew\u{2069}, \u{2068}Avocet\u{2069}, or \u{2068}Iris\u{2069}");
 //! # Ok::<(), Box<dyn std::error::Error>>(())
 //! ```

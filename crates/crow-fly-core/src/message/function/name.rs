@@ -35,7 +35,9 @@ impl Named {
     /// What the operand has to be.
     const fn expected(self) -> &'static str {
         match self {
-            Self::Locale => "a language tag, such as `pt-BR`; names of other languages take the feature `names`",
+            Self::Locale => {
+                "a language tag, such as `pt-BR`; names of other languages take the feature `names`"
+            }
             Self::Region => "the code of a region, such as `PL`; names take the feature `names`",
             Self::Script => "the code of a script, such as `Latn`; names take the feature `names`",
             Self::Currency => "the code of a currency, such as `EUR`",
