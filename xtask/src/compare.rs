@@ -16,7 +16,7 @@ use serde_json::json;
 /// A hundred locales: languages of many families and scripts, and regions that differ from them.
 const LOCALES: [&str; 100] = [
     "af", "am", "ar", "ar-EG", "as", "az", "be", "bg", "bn", "bs", "ca", "cs", "cy", "da", "de", "de-AT",
-    "de-CH", "el", "en", "en-AU", "en-CA", "en-GB", "en-IN", "en-ZA", "es", "es-419", "es-AR", "es-MX", "et",
+    "de-CH", "el", "en", "en-AU", "en-CA", "en-GB", "en-IN", "ps", "es", "es-419", "es-AR", "es-MX", "et",
     "eu", "fa", "fi", "fil", "fr", "fr-CA", "fr-CH", "ga", "gl", "gu", "he", "hi", "hr", "hu", "hy", "id",
     "is", "it", "it-CH", "ja", "ka", "kk", "km", "kn", "ko", "ky", "lo", "lt", "lv", "mk", "ml", "mn", "mr",
     "ms", "my", "nb", "ne", "nl", "nl-BE", "nn", "or", "pa", "pl", "pt", "pt-PT", "ro", "ru", "si", "sk",

@@ -74,9 +74,12 @@ impl Interval {
         match (format.date, self.date_difference(), self.time_difference(format)) {
             (_, None, None) => Form::One,
             (Some((fields, length)), Some(field), _) if format.time.is_none() => {
-                let single = texts.date_pattern(fields, length);
-                let form = of_dates(texts, texts.date_skeleton(fields, length), field);
+                if let Some(skeleton) = texts.own_skeleton(fields, length) {
+                    return of_dates(texts, skeleton, field);
+                }
+                let form = of_dates(texts, skeleton::of_date(fields, length), field);
                 // Some locales write the month of a single date in digits, and that of an interval in words.
+                let single = texts.date_pattern(fields, length);
                 match &form {
                     Form::Pattern(pattern)
                         if skeleton::has_word_month(pattern) != skeleton::has_word_month(&single) =>
@@ -139,18 +142,18 @@ impl Interval {
 /// The form of an interval of dates that differ in a field.
 fn of_dates(texts: &DatePatterns, skeleton: &str, field: char) -> Form<'static> {
     // Days of the week alone are no dates: nothing is added to those.
-    let has = |letter| skeleton::has_field(skeleton, letter);
+    let has = |letter| skeleton.contains(letter);
     let missing = match field {
         'y' if has('d') => [('y', has('y')), ('M', has('M'))],
         'M' if has('d') => [('y', true), ('M', has('M'))],
         _ => [('y', true), ('M', true)],
     };
     // A larger field that differs is shown, though a single date does not show it.
-    let added: String = missing.into_iter().filter(|(_, there)| !there).map(|(letter, _)| letter).collect();
-    if added.is_empty() {
+    if missing.iter().all(|(_, there)| *there) {
         return interval(texts, skeleton, field).map_or(Form::Whole, |pattern| Form::Pattern(pattern.into()));
     }
-    let whole = alloc::format!("{added}{skeleton}");
+    let added = missing.into_iter().filter(|(_, there)| !there).map(|(letter, _)| letter);
+    let whole: String = added.chain(skeleton.chars()).collect();
     match interval(texts, &whole, field) {
         Some(pattern) => Form::Pattern(pattern.into()),
         None => texts.skeleton_pattern(&whole).map_or(Form::Whole, Form::Each),

@@ -107,6 +107,9 @@ pub struct DateFormat<'z> {
     pub default_zone: Option<&'z TimeZone>,
 }
 
+/// The skeletons of the patterns of dates, in the order of [`keys::LENGTHS`].
+static SKELETONS: [Key; 4] = DATES.constants_of(keys::DATE_SKELETON, keys::LENGTHS);
+
 const MEDIUM: Key = DATES.constant(&[keys::DATE, keys::MEDIUM]);
 
 /// The region of a value of `-u-rg-`: `uszzzz` is all of the United States, `gbeng` a part of the United Kingdom (UTS #35
@@ -245,17 +248,16 @@ impl DatePatterns {
         pattern.replace("{1}", date).replace("{0}", time)
     }
 
-    /// The skeleton of the pattern that single dates have.
-    fn date_skeleton(&self, fields: DateFields, length: Length) -> &'static str {
-        let own = match (fields, length) {
-            (DateFields::YearMonthDayWeekday, Length::Long) => Some(keys::FULL),
-            (DateFields::YearMonthDay, Length::Long) => Some(keys::LONG),
-            (DateFields::YearMonthDay, Length::Medium) => Some(keys::MEDIUM),
-            (DateFields::YearMonthDay, Length::Short) => Some(keys::SHORT),
-            _ => None,
+    /// The skeleton that CLDR gives to the pattern of a single date, of those that have a length of their own.
+    fn own_skeleton(&self, fields: DateFields, length: Length) -> Option<&'static str> {
+        let key = match (fields, length) {
+            (DateFields::YearMonthDayWeekday, Length::Long) => &SKELETONS[0],
+            (DateFields::YearMonthDay, Length::Long) => &SKELETONS[1],
+            (DateFields::YearMonthDay, Length::Medium) => &SKELETONS[2],
+            (DateFields::YearMonthDay, Length::Short) => &SKELETONS[3],
+            _ => return None,
         };
-        let own = own.and_then(|length| self.text(&key(&[keys::DATE_SKELETON, length])));
-        own.unwrap_or_else(|| skeleton::of_date(fields, length))
+        self.find(*key)
     }
 
     fn date_pattern(&self, fields: DateFields, length: Length) -> Cow<'static, str> {

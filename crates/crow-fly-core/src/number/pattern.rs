@@ -64,6 +64,7 @@ impl Affixes {
     }
 
     /// What stands around a number with such marks. Where a pattern has no place for them, they stand first.
+    #[inline]
     pub(super) fn around<'t>(
         &self,
         marks: Marks,
@@ -146,14 +147,18 @@ impl Around<'static> {
 }
 
 impl Around<'_> {
+    #[inline]
     pub(super) fn write_before(&self, output: &mut dyn fmt::Write) -> fmt::Result {
-        write_all(self.leading, output)?;
+        write_marks(self.leading, output)?;
         self.fill(self.prefix, output)?;
-        write_all([self.gap_before], output)
+        if self.gap_before.is_empty() { Ok(()) } else { output.write_str(self.gap_before) }
     }
 
+    #[inline]
     pub(super) fn write_after(&self, output: &mut dyn fmt::Write) -> fmt::Result {
-        write_all([self.gap_after], output)?;
+        if !self.gap_after.is_empty() {
+            output.write_str(self.gap_after)?;
+        }
         self.fill(self.suffix, output)
     }
 
@@ -182,7 +187,7 @@ impl Around<'_> {
             rest = behind.get(sign.len_utf8()..).unwrap_or_default();
             match sign {
                 '\'' => quoted = !quoted,
-                '-' if !quoted => write_all(self.placed, output)?,
+                '-' if !quoted => write_marks(self.placed, output)?,
                 '%' if !quoted => output.write_str(self.percent)?,
                 '¤' if !quoted => output.write_str(self.symbol)?,
                 sign => output.write_char(sign)?,
@@ -192,9 +197,13 @@ impl Around<'_> {
     }
 }
 
-/// Writes texts, most of which are empty.
-fn write_all<const N: usize>(texts: [&str; N], output: &mut dyn fmt::Write) -> fmt::Result {
-    texts.into_iter().filter(|text| !text.is_empty()).try_for_each(|text| output.write_str(text))
+/// Writes the sign of what is about a number, and its own; most numbers have neither.
+#[inline]
+fn write_marks([about, sign]: [&str; 2], output: &mut dyn fmt::Write) -> fmt::Result {
+    if !about.is_empty() {
+        output.write_str(about)?;
+    }
+    if sign.is_empty() { Ok(()) } else { output.write_str(sign) }
 }
 
 /// Signs of currencies (Unicode category Sc), and white space: they may touch digits.

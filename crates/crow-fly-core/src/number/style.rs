@@ -218,9 +218,14 @@ pub(super) struct Form {
 
 impl Form {
     pub(super) fn of(category: Category, number: &Decimal) -> Self {
-        let explicit = EXPLICIT.into_iter().zip(0_i64..);
-        let exact = explicit.filter(|(_, value)| number.same_value(&Decimal::from(*value)));
-        Self { category, exact: exact.map(|(text, _)| text).next() }
+        let [zero, one] = EXPLICIT;
+        let exact = match number.integer_digits() {
+            _ if number.is_negative() || !number.is_integer() => None,
+            [] => Some(zero),
+            [1] => Some(one),
+            _ => None,
+        };
+        Self { category, exact }
     }
 }
 
@@ -333,6 +338,7 @@ impl NumberPatterns {
     }
 
     /// What stands around the digits of a number, and the locale that writes those.
+    #[inline]
     pub(super) fn around<'s>(
         &'s self,
         style: &'s Style,
@@ -399,6 +405,7 @@ impl NumberPatterns {
         form.exact.and_then(get).or_else(|| get(form.category.as_str())).or_else(|| get(OTHER))
     }
 
+    #[inline]
     fn around_money<'s>(
         &'s self,
         MoneyStyle { currency, display, accounting }: &'s MoneyStyle,

@@ -198,3 +198,40 @@ fn a_plus_stands_where_the_minus_stands() {
         }
     }
 }
+
+/// A range says what its ends say: equal ends are one of them, and what is shown alike is not said twice.
+#[test]
+fn a_range_of_one_value_is_that_value() {
+    let said = |context: &FormatContext, source: &str, args: &Args<'_>| {
+        Program::compile(&Message::parse(source).unwrap()).format(context, args).text()
+    };
+    let args =
+        args! { n: 1234.5, day: "2026-03-01", at: "2026-03-01T09:05:07", later: "2026-03-01T09:05:40" };
+    for tag in locales() {
+        let context = FormatContext::of(&tag).with_isolation(Isolation::None);
+        for (name, function) in [
+            ("n", ":number"),
+            ("n", ":percent"),
+            ("n", ":currency currency=EUR"),
+            ("n", ":currency currency=EUR currencyDisplay=name"),
+            ("n", ":unit unit=kilometer unitDisplay=long"),
+            ("n", ":crow:compact width=long"),
+            ("day", ":date"),
+            ("day", ":date length=short fields=month-day-weekday"),
+            ("at", ":time precision=second"),
+            ("at", ":datetime dateLength=long"),
+        ] {
+            let one = said(&context, &format!("{{${name} {function}}}"), &args);
+            let range = format!(".local $a = {{${name} {function}}} {{{{{{$a :crow:range to=${name}}}}}}}");
+            assert_eq!(said(&context, &range, &args), one, "{tag} {function}");
+        }
+        // Seconds that are not shown make no range; shown ones say the day once.
+        let range = |function: &str| {
+            let source = format!(".local $a = {{$at {function}}} {{{{{{$a :crow:range to=$later}}}}}}");
+            said(&context, &source, &args)
+        };
+        assert_eq!(range(":datetime"), said(&context, "{$at :datetime}", &args), "{tag}");
+        let day = said(&context, "{$at :date}", &args);
+        assert_eq!(range(":datetime timePrecision=second").matches(&*day).count(), 1, "{tag}");
+    }
+}
