@@ -16,6 +16,7 @@ mod instructions;
 mod interface;
 mod load;
 mod mutate;
+mod proof;
 mod scale;
 mod sizes;
 mod soak;
@@ -83,17 +84,10 @@ enum Chore {
         #[arg(long)]
         seed: Option<u64>,
     },
-    /// Measure sites of up to 1,000 locales and of 1.6 million messages: start, first page, memory, reload, check.
-    Scale {
-        /// What runs for each site: measures one of so many locales, sections, and messages in each.
-        #[arg(long, hide = true, num_args = 3)]
-        site: Vec<usize>,
-    },
-    /// Serve pages, switches, reloads, misses and hostile requests, and fail where the memory grows.
-    Soak {
-        /// How long.
-        #[arg(long, default_value_t = 10)]
-        minutes: u64,
+    /// Run a proof that takes too long for every change.
+    Proof {
+        #[command(subcommand)]
+        proof: proof::Proof,
     },
 }
 
@@ -109,13 +103,9 @@ fn main() -> ExitCode {
         Chore::Interface { check } => interface::run(&root, check),
         Chore::Instructions => instructions::run(&root),
         Chore::Sizes => sizes::run(&root),
-        Chore::Scale { site } => match *site {
-            [locales, sections, messages] => scale::site(locales, sections, messages),
-            _ => scale::run(),
-        },
+        Chore::Proof { proof } => proof::run(&root, &proof),
         Chore::Dependencies => dependencies::run(&root),
         Chore::Mutate { seconds, seed } => mutate::run(&root, seconds, seed),
-        Chore::Soak { minutes } => soak::run(minutes),
         Chore::Bench { only, count: true, .. } => {
             bench::count(only);
             Ok(())

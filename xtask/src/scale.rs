@@ -27,7 +27,7 @@ pub(crate) fn run() -> Result<()> {
     println!("|---|--:|--:|--:|--:|--:|--:|--:|");
     for (locales, sections, messages) in SITES {
         let output = Command::new(std::env::current_exe()?)
-            .args(["scale", "--site"])
+            .args(["proof", "scale", "--site"])
             .args([locales, sections, messages].map(|count| count.to_string()))
             .output()?;
         ensure!(output.status.success(), "{}", String::from_utf8_lossy(&output.stderr));

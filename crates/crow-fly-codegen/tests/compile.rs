@@ -1,11 +1,19 @@
-//! What the compiler says of what does not compile.
+//! What the compiler says of what does not compile. It is given the libraries that this test was built with.
 
-#![allow(clippy::print_stderr, reason = "a test says why it does not run")]
+#![allow(
+    clippy::unwrap_used,
+    clippy::print_stderr,
+    reason = "a test fails by panicking, and says why it does not run"
+)]
 
+use std::fs;
+use std::path::{Path, PathBuf};
 use std::process::Command;
 
 /// The compiler whose messages are committed; another one words them in its own way.
 const COMPILER: &str = "rustc 1.95";
+
+const WRONG: &str = "tests/compile/wrong";
 
 #[test]
 fn what_is_wrong_does_not_compile_and_the_compiler_says_why() {
@@ -15,5 +23,88 @@ fn what_is_wrong_does_not_compile_and_the_compiler_says_why() {
         eprintln!("skipped: the messages are those of {COMPILER}");
         return;
     }
-    trybuild::TestCases::new().compile_fail("tests/compile/wrong/*.rs");
+    let mut files: Vec<PathBuf> = fs::read_dir(WRONG).unwrap().map(|entry| entry.unwrap().path()).collect();
+    files.sort();
+    assert!(files.len() > 10, "{files:?}");
+    let libraries = std::env::current_exe().unwrap().parent().unwrap().to_owned();
+    let crow_fly = newest(&libraries, "libcrow_fly-");
+    let output = tempfile::tempdir().unwrap();
+    for file in files {
+        let compiled = Command::new("rustc")
+            .args([
+                "--edition",
+                "2024",
+                "--emit",
+                "metadata",
+                "--color",
+                "never",
+                "-A",
+                "warnings",
+                "--diagnostic-width",
+                "100",
+            ])
+            .arg("-L")
+            .arg(format!("dependency={}", libraries.display()))
+            .arg("--extern")
+            .arg(format!("crow_fly={}", crow_fly.display()))
+            .arg("--out-dir")
+            .arg(output.path())
+            .arg(&file)
+            .output()
+            .unwrap();
+        let said = String::from_utf8(compiled.stderr).unwrap();
+        assert!(!compiled.status.success(), "{} compiles", file.display());
+        let name = file.file_stem().unwrap().to_str().unwrap();
+        insta::assert_snapshot!(name, lasting(&said));
+    }
+}
+
+/// The newest file of a name: other builds may have left theirs.
+fn newest(folder: &Path, start: &str) -> PathBuf {
+    let files = fs::read_dir(folder).unwrap().map(|entry| entry.unwrap().path());
+    let named = files.filter(|path| {
+        let name = path.file_name().and_then(|name| name.to_str()).unwrap_or_default();
+        name.starts_with(start) && name.ends_with(".rlib")
+    });
+    named.max_by_key(|path| fs::metadata(path).and_then(|file| file.modified()).unwrap()).unwrap()
+}
+
+/// What stays the same of a message when other code changes: no line numbers of it, nor how wide those are, nor how many types
+/// there are.
+fn lasting(said: &str) -> String {
+    let root = Path::new(env!("CARGO_MANIFEST_DIR")).join("../..").canonicalize().unwrap();
+    let said = said.replace(&*root.to_string_lossy(), "$WORKSPACE");
+    let mut lasting = Vec::new();
+    let mut elsewhere = false;
+    for line in said.lines() {
+        if line.starts_with("error: aborting") || line.starts_with("For more information") {
+            continue;
+        }
+        let rest = line.trim_start();
+        let digits: String = rest.chars().take_while(char::is_ascii_digit).collect();
+        let after = rest.get(digits.len()..).unwrap_or_default().trim_start();
+        if rest.starts_with("--> ") || rest.starts_with("::: ") {
+            elsewhere = !rest.contains(&format!("{WRONG}/")) || rest.contains("..");
+            let place = if elsewhere {
+                rest.split(".rs:").next().unwrap_or(rest).to_owned() + ".rs"
+            } else {
+                rest.to_owned()
+            };
+            lasting.push(format!(" {}", place.trim_end_matches(".rs.rs")));
+        } else if after.starts_with(['|', '-', '+', '~']) && (after.starts_with('|') || !digits.is_empty()) {
+            lasting.push(if elsewhere || digits.is_empty() {
+                format!("  {after}")
+            } else {
+                format!("{digits} {after}")
+            });
+        } else if rest.starts_with("= ") {
+            lasting.push(format!("  {rest}"));
+        } else if let Some(count) = rest.strip_prefix("and ").and_then(|rest| rest.strip_suffix(" others")) {
+            assert!(count.parse::<u32>().is_ok(), "{line}");
+            lasting.push("          and others".to_owned());
+        } else {
+            lasting.push(line.to_owned());
+        }
+    }
+    lasting.join("\n").trim().to_owned()
 }

@@ -27,7 +27,7 @@
 //!
 //! # Forms
 //!
-#![doc = concat!("```ignore\n", include_str!("../examples/form_errors.rs"), "```")]
+#![doc = concat!("```ignore\n", include_str!("../cookbook/form_errors.rs"), "```")]
 //!
 //! # Mail and jobs
 //!
@@ -128,7 +128,7 @@
 //!
 //! # `actix-web`
 //!
-#![doc = concat!("```ignore\n", include_str!("../examples/actix.rs"), "```")]
+#![doc = concat!("```ignore\n", include_str!("../cookbook/actix.rs"), "```")]
 //!
 //! # Another framework
 //!
@@ -136,6 +136,6 @@
 //!
 //! # Templates
 //!
-#![doc = concat!("```ignore\n", include_str!("../examples/minijinja.rs"), "```")]
+#![doc = concat!("```ignore\n", include_str!("../cookbook/minijinja.rs"), "```")]
 //!
 //! In templates of `askama` and `maud` nothing has to be prepared: `{{ t.html("home.title") }}`, `(t.html("home.title"))`.

@@ -1,5 +1,7 @@
 //! Arguments of messages from JSON: for commands, and for scripts that ask for texts.
 
+use std::fmt;
+
 use crow_fly_core::number::{Currency, Decimal};
 use crow_fly_core::value::{Money, Value as Argument};
 use serde_json::Value;
@@ -78,19 +80,34 @@ fn read_number(text: &str) -> Option<Argument<'static>> {
 }
 
 /// Why JSON is not an argument of a message.
-#[derive(Clone, Debug, PartialEq, Eq, thiserror::Error)]
+#[derive(Clone, Debug, PartialEq, Eq)]
 #[non_exhaustive]
 pub enum JsonArgumentError {
     /// `null` is not a value.
-    #[error("`null` is not a value; leave the argument out")]
     Null,
     /// An object that is not money.
-    #[error("an object is money: `{{ \"amount\": \"12.50\", \"currency\": \"EUR\" }}`")]
     Object,
     /// An amount that is not a number.
-    #[error("the amount `{0}` is not a number; write it with a full stop: `12.50`")]
     Amount(String),
     /// Not the code of a currency.
-    #[error("`{0}` is not the code of a currency; write three letters: `EUR`")]
     Currency(String),
 }
+
+impl fmt::Display for JsonArgumentError {
+    fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
+        match self {
+            Self::Null => f.write_str("`null` is not a value; leave the argument out"),
+            Self::Object => {
+                f.write_str("an object is money: `{ \"amount\": \"12.50\", \"currency\": \"EUR\" }`")
+            }
+            Self::Amount(text) => {
+                write!(f, "the amount `{text}` is not a number; write it with a full stop: `12.50`")
+            }
+            Self::Currency(text) => {
+                write!(f, "`{text}` is not the code of a currency; write three letters: `EUR`")
+            }
+        }
+    }
+}
+
+impl std::error::Error for JsonArgumentError {}

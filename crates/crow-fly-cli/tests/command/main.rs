@@ -10,7 +10,7 @@ mod coverage;
 mod exchange;
 #[cfg(feature = "buckets")]
 #[allow(clippy::print_stderr, reason = "a skipped test says so")]
-#[path = "../../../crow-fly/tests/neighbours/program.rs"]
+#[path = "../../../../tests/neighbours/program.rs"]
 mod program;
 mod project;
 mod release;

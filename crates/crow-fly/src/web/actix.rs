@@ -4,7 +4,7 @@
 //! use actix_web::{App, test, web};
 //! use crow_fly::{Config, CrowFly, Translator, args, source::Memory};
 //!
-//! # #[actix_web::main] async fn main() -> Result<(), Box<dyn std::error::Error>> {
+//! # actix_web::rt::System::new().block_on(async {
 //! async fn sailing(t: Translator, seats: web::Path<u32>) -> String {
 //!     t.text(("booking.seats-left", args! { seats: *seats }))
 //! }
@@ -18,7 +18,7 @@
 //!
 //! let answer = test::call_and_read_body(&app, test::TestRequest::with_uri("/cy/seats/4").to_request()).await;
 //! assert_eq!(answer, "4 sedd ar ôl");
-//! # Ok(()) }
+//! # Ok::<(), Box<dyn std::error::Error>>(()) }).unwrap();
 //! ```
 //!
 //! Sessions of the `actix-session` crate take the feature `actix-sessions`; wrap the session middleware around this

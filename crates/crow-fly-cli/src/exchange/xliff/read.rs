@@ -218,7 +218,9 @@ pub(in crate::exchange) fn parse(text: &str) -> Result<Element> {
     loop {
         let at = usize::try_from(reader.buffer_position()).unwrap_or(usize::MAX);
         let between = text.as_bytes().get(counted..at).unwrap_or_default();
-        line = line.saturating_add(u32::try_from(memchr::memchr_iter(b'\n', between).count()).unwrap_or(0));
+        line = line.saturating_add(
+            u32::try_from(between.iter().filter(|byte| **byte == b'\n').count()).unwrap_or(0),
+        );
         counted = at;
         let (namespace, event) = reader
             .read_resolved_event()

@@ -1,0 +1,121 @@
+//! What `docs/architecture.md` says of crates and modules holds, and what the documentation links to is there.
+
+use std::fs;
+use std::path::{Path, PathBuf};
+
+fn root() -> PathBuf {
+    Path::new(env!("CARGO_MANIFEST_DIR")).join("..").canonicalize().unwrap()
+}
+
+/// All files below a folder with an extension.
+fn files(folder: &Path, extension: &str, found: &mut Vec<PathBuf>) {
+    for entry in fs::read_dir(folder).unwrap() {
+        let path = entry.unwrap().path();
+        if path.is_dir() {
+            files(&path, extension, found);
+        } else if path.extension().is_some_and(|known| known == extension) {
+            found.push(path);
+        }
+    }
+}
+
+/// The crates of this repository that one depends on, tests aside.
+fn dependencies(name: &str) -> Vec<String> {
+    let manifest = fs::read_to_string(root().join("crates").join(name).join("Cargo.toml")).unwrap();
+    let (_, rest) = manifest.split_once("\n[dependencies]\n").unwrap_or(("", ""));
+    let section = rest.split("\n[").next().unwrap();
+    let names = section.lines().filter_map(|line| line.split(['.', ' ']).next());
+    names.filter(|name| name.starts_with("crow-fly")).map(str::to_owned).collect()
+}
+
+#[test]
+fn dependencies_point_one_way() {
+    for (name, expected) in [
+        ("crow-fly-cldr", &[][..]),
+        ("crow-fly-core", &["crow-fly-cldr"]),
+        ("crow-fly", &["crow-fly-core"]),
+        ("crow-fly-embed", &["crow-fly-cldr"]),
+        ("crow-fly-codegen", &["crow-fly-core", "crow-fly-embed"]),
+        ("crow-fly-cli", &["crow-fly-codegen", "crow-fly-core", "crow-fly"]),
+    ] {
+        assert_eq!(dependencies(name), expected, "{name}");
+    }
+}
+
+#[test]
+fn the_core_and_the_data_have_no_standard_library() {
+    for name in ["crow-fly-cldr", "crow-fly-core"] {
+        let source = root().join("crates").join(name).join("src");
+        assert!(fs::read_to_string(source.join("lib.rs")).unwrap().contains("#![no_std]"), "{name}");
+        let mut modules = Vec::new();
+        files(&source, "rs", &mut modules);
+        for path in modules {
+            let text = fs::read_to_string(&path).unwrap();
+            assert!(!text.contains("extern crate std"), "{}", path.display());
+        }
+    }
+}
+
+/// Modules of the facade that must not know others.
+#[test]
+fn modules_know_only_what_is_below_them() {
+    let source = root().join("crates/crow-fly/src");
+    let none_of = |module: &str, others: &[&str]| {
+        let mut paths = Vec::new();
+        let folder = source.join(module);
+        if folder.is_dir() {
+            files(&folder, "rs", &mut paths);
+        } else {
+            paths.push(folder.with_extension("rs"));
+        }
+        // A suite for others drives the whole.
+        for path in paths.iter().filter(|path| !path.ends_with("conformance.rs")) {
+            let text = fs::read_to_string(path).unwrap();
+            for other in others {
+                assert!(!text.contains(&format!("use crate::{other}")), "{} uses {other}", path.display());
+            }
+        }
+    };
+    none_of("source", &["store", "translator", "web", "crow_fly", "browser", "inspector"]);
+    none_of("store", &["translator", "web", "crow_fly", "browser", "inspector", "alternates"]);
+    none_of("config", &["store", "translator", "web", "crow_fly", "browser", "inspector"]);
+    none_of("web/exchange", &["web::tower", "web::axum", "web::actix"]);
+}
+
+#[test]
+fn what_documents_link_to_is_there() {
+    let root = root();
+    let mut documents = Vec::new();
+    files(&root.join("docs"), "md", &mut documents);
+    for name in ["README.md", "CONTRIBUTING.md", "SECURITY.md", "CHANGELOG.md"] {
+        documents.push(root.join(name));
+    }
+    let mut links = 0;
+    for document in documents {
+        let text = fs::read_to_string(&document).unwrap();
+        for link in text.split("](").skip(1).filter_map(|rest| rest.split(')').next()) {
+            let (path, heading) = link.split_once('#').unwrap_or((link, ""));
+            if path.contains("://") || path.contains(char::is_whitespace) {
+                continue;
+            }
+            let target =
+                if path.is_empty() { document.clone() } else { document.parent().unwrap().join(path) };
+            assert!(target.exists(), "{} links to {link}", document.display());
+            links += 1;
+            if !heading.is_empty() && target.extension().is_some_and(|extension| extension == "md") {
+                let headings = fs::read_to_string(&target).unwrap();
+                let is_there =
+                    headings.lines().filter(|line| line.starts_with('#')).any(|line| slug(line) == heading);
+                assert!(is_there, "{} links to {link}", document.display());
+            }
+        }
+    }
+    assert!(links > 100, "{links}");
+}
+
+/// A heading as links write it.
+fn slug(heading: &str) -> String {
+    let text = heading.trim_start_matches('#').trim().to_lowercase();
+    let kept = text.chars().filter(|letter| letter.is_alphanumeric() || matches!(letter, ' ' | '-' | '_'));
+    kept.map(|letter| if letter == ' ' { '-' } else { letter }).collect()
+}

@@ -1,0 +1,112 @@
+//! An adapter for a framework of one's own, as an application would write it: some sixty lines. The framework is made
+//! up; it hands over owned requests, has sessions and accounts, and calls one function.
+
+use crow_fly::web::VisitorSettings;
+use crow_fly::web::exchange::{Exchange, Input, MAX_FORM, Reply, RequestHead, ResponseHead, Step};
+use crow_fly::{CrowFly, Translator};
+use http::HeaderValue;
+
+use crate::conformance::site::Session;
+
+/// A request of the framework.
+#[derive(Debug, Default)]
+pub(crate) struct Request {
+    pub(crate) method: String,
+    pub(crate) path: String,
+    pub(crate) query: Option<String>,
+    pub(crate) headers: Vec<(String, String)>,
+    pub(crate) body: Vec<u8>,
+    pub(crate) session: Session,
+    pub(crate) session_written: bool,
+    pub(crate) account: Option<VisitorSettings>,
+    /// Handlers find the translator here.
+    pub(crate) translator: Option<Translator>,
+}
+
+/// A response of the framework.
+#[derive(Debug, Default)]
+pub(crate) struct Response {
+    pub(crate) status: u16,
+    pub(crate) headers: Vec<(String, String)>,
+    pub(crate) body: String,
+}
+
+fn lines<'h>(headers: &'h [(String, String)], name: &str) -> impl Iterator<Item = &'h [u8]> {
+    headers.iter().filter(move |(other, _)| other == name).map(|(_, value)| value.as_bytes())
+}
+
+impl RequestHead for Request {
+    fn method(&self) -> &str {
+        &self.method
+    }
+
+    fn path(&self) -> &str {
+        &self.path
+    }
+
+    fn query(&self) -> Option<&str> {
+        self.query.as_deref()
+    }
+
+    fn authority(&self) -> Option<&str> {
+        None
+    }
+
+    fn lines<'r>(&'r self, name: &str) -> impl Iterator<Item = &'r [u8]> {
+        lines(&self.headers, name)
+    }
+}
+
+impl ResponseHead for Response {
+    fn lines<'r>(&'r self, name: &str) -> impl Iterator<Item = &'r [u8]> {
+        lines(&self.headers, name)
+    }
+
+    fn set(&mut self, name: &'static str, value: HeaderValue) {
+        self.headers.retain(|(other, _)| other != name);
+        self.headers.push((name.to_owned(), String::from_utf8_lossy(value.as_bytes()).into_owned()));
+    }
+}
+
+/// Has an application answer a request in the visitor's language.
+pub(crate) async fn respond(
+    crow: &CrowFly,
+    request: &mut Request,
+    application: impl AsyncFnOnce(&Request) -> Response,
+) -> Response {
+    let mut exchange = Exchange::new(crow);
+    let mut input = Input::Begin;
+    loop {
+        input = match exchange.step(request, input) {
+            Step::Session(_) => Input::Session(request.session.entries()),
+            Step::VisitorSettings => request.account.clone().map_or(Input::Nothing, Input::VisitorSettings),
+            Step::Form if request.body.len() > MAX_FORM => Input::FormTooLarge,
+            Step::Form => Input::Form(request.body.clone()),
+            Step::Remember(choice) => {
+                request.session_written = choice.session_writes().next().is_some();
+                Input::Nothing
+            }
+            Step::Catalogs(needs) => Input::Catalogs(crow.load(needs).await),
+            Step::Respond(reply) => return answer(&reply),
+            Step::PassOn(_) => return application(request).await,
+            Step::Serve(serving) => {
+                if let Some(address) = serving.address() {
+                    let (path, query) =
+                        address.split_once('?').map_or((address, None), |(p, q)| (p, Some(q)));
+                    (request.path, request.query) = (path.to_owned(), query.map(str::to_owned));
+                }
+                request.translator = Some(serving.translator().clone());
+                let mut response = serving.call(|| application(request)).await;
+                return match serving.finish(&mut response) {
+                    Some(reply) => answer(&reply),
+                    None => response,
+                };
+            }
+        };
+    }
+}
+
+fn answer(reply: &Reply) -> Response {
+    let headers = reply.headers().map(|(name, value)| (name.to_owned(), value.to_owned()));
+    Response { status: reply.status(), headers: headers.collect(), body: String::new() }
+}

@@ -1,0 +1,94 @@
+//! Proofs that take longer than every change can wait: `.ci/run` has a short form of each, and docs/performance.md the figures of
+//! the long one.
+
+use std::path::Path;
+use std::process::Command;
+use std::time::Instant;
+
+use anyhow::{Context, Result, ensure};
+use clap::Subcommand;
+
+use crate::{mutate, scale, soak};
+
+#[derive(Subcommand)]
+pub(crate) enum Proof {
+    /// Serve pages, switches, reloads, misses and hostile requests, and fail where the memory grows.
+    Soak {
+        /// How long.
+        #[arg(long, default_value_t = 10)]
+        minutes: u64,
+    },
+    /// Measure sites of up to 1,000 locales and of 1.6 million messages: start, first page, memory, reload, check.
+    Scale {
+        /// What runs for each site: measures one of so many locales, sections, and messages in each.
+        #[arg(long, hide = true, num_args = 3)]
+        site: Vec<usize>,
+    },
+    /// Run the laws of the core with many cases, optimized.
+    Laws {
+        /// How many cases each law has.
+        #[arg(long, default_value_t = 10_000)]
+        cases: u32,
+    },
+    /// Run the fuzz targets on changes of their examples for an hour.
+    Changes {
+        /// How long, for all targets.
+        #[arg(long, default_value_t = 3600)]
+        seconds: u64,
+    },
+    /// Check `crow-fly` with each of its features alone.
+    Features,
+}
+
+pub(crate) fn run(root: &Path, proof: &Proof) -> Result<()> {
+    // A child measures one site, and says nothing else.
+    if let Proof::Scale { site } = proof
+        && let [locales, sections, messages] = **site
+    {
+        return scale::site(locales, sections, messages);
+    }
+    let start = Instant::now();
+    match proof {
+        Proof::Soak { minutes } => soak::run(*minutes)?,
+        Proof::Scale { .. } => scale::run()?,
+        Proof::Laws { cases } => laws(root, *cases)?,
+        Proof::Changes { seconds } => mutate::run(root, *seconds, None)?,
+        Proof::Features => features(root)?,
+    }
+    println!("it holds ({} s)", start.elapsed().as_secs());
+    Ok(())
+}
+
+fn cargo(root: &Path, arguments: &[&str], cases: Option<u32>) -> Result<()> {
+    let mut cargo = Command::new("cargo");
+    cargo.args(arguments).current_dir(root);
+    if let Some(cases) = cases {
+        cargo.env("PROPTEST_CASES", cases.to_string());
+    }
+    let status = cargo.status().context("starting cargo")?;
+    ensure!(status.success(), "`cargo {}` failed", arguments.join(" "));
+    Ok(())
+}
+
+fn laws(root: &Path, cases: u32) -> Result<()> {
+    cargo(
+        root,
+        &["test", "--release", "-p", "crow-fly-core", "--all-features", "--test", "core"],
+        Some(cases),
+    )
+}
+
+/// The features of `crow-fly`, as its manifest has them; `default` and `manifest` are parts of others.
+fn features(root: &Path) -> Result<()> {
+    let manifest = std::fs::read_to_string(root.join("crates/crow-fly/Cargo.toml"))?;
+    let manifest: toml::Table = manifest.parse()?;
+    let features =
+        manifest.get("features").and_then(toml::Value::as_table).context("there are no features")?;
+    let check = ["check", "--quiet", "-p", "crow-fly", "--no-default-features"];
+    cargo(root, &check, None)?;
+    for feature in features.keys().filter(|name| !matches!(name.as_str(), "default" | "manifest")) {
+        cargo(root, &[&check[..], &["--features", feature]].concat(), None)?;
+        println!("{feature}");
+    }
+    Ok(())
+}
