@@ -77,7 +77,14 @@ fn lasting(said: &str) -> String {
     let mut lasting = Vec::new();
     let mut elsewhere = false;
     for line in said.lines() {
-        if line.starts_with("error: aborting") || line.starts_with("For more information") {
+        // A long type is written to a file, whose name is another each time.
+        let passing = [
+            "error: aborting",
+            "For more information",
+            "  = note: the full name for the type",
+            "  = note: consider using `--verbose`",
+        ];
+        if passing.iter().any(|start| line.trim_start().starts_with(start.trim_start())) {
             continue;
         }
         let rest = line.trim_start();
