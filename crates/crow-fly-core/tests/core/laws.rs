@@ -46,7 +46,7 @@ fn welsh_pages(routes: RoutesBuilder, welsh: LocaleId) -> Routes {
 }
 
 proptest! {
-    #![proptest_config(ProptestConfig::with_cases(512))]
+    #![proptest_config(crate::cases(96))]
 
     #[test]
     fn what_is_shown_reads_as_the_same_tag(text in any_tag()) {

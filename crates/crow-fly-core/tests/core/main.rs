@@ -34,6 +34,17 @@ mod translation;
 mod tree;
 
 use crow_fly_core::tag::LanguageTag;
+use proptest::prelude::ProptestConfig;
+
+/// So many cases of a law that takes long; `PROPTEST_CASES` asks for others, as `xtask -- proof laws` does.
+fn cases(usual: u32) -> ProptestConfig {
+    let config = ProptestConfig::default();
+    if std::env::var_os("PROPTEST_CASES").is_some() {
+        config
+    } else {
+        ProptestConfig { cases: usual, ..config }
+    }
+}
 
 /// A tag that is known to be well-formed.
 fn tag(text: &str) -> LanguageTag {
