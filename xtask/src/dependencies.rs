@@ -1,10 +1,10 @@
-//! What the crates depend on: licences, and crates that are there in two versions.
+//! What the crates depend on: what each is for, licences, and crates that are there in two versions.
 
 use std::collections::{BTreeMap, BTreeSet};
 use std::path::Path;
 use std::process::Command;
 
-use anyhow::{Result, bail, ensure};
+use anyhow::{Context as _, Result, bail, ensure};
 use serde_json::Value;
 
 /// Licences that go with MIT or Apache-2.0.
@@ -71,7 +71,12 @@ pub(crate) fn run(root: &Path) -> Result<()> {
         }
     }
     let mut versions: BTreeMap<&str, BTreeSet<&str>> = BTreeMap::new();
-    let mut wrong = Vec::new();
+    let page = std::fs::read_to_string(root.join(PAGE)).with_context(|| format!("reading {PAGE}"))?;
+    let ours = packages
+        .values()
+        .copied()
+        .filter(|package| package["name"].as_str().is_some_and(|name| CRATES.contains(&name)));
+    let mut wrong = unlike(&page, &direct(ours));
     for id in used {
         let package = packages[id];
         let (name, version) =
@@ -101,6 +106,67 @@ pub(crate) fn run(root: &Path) -> Result<()> {
     println!("{} crates have licences that go with ours", versions.len());
     println!("{} of them are there in several versions, none with the default features", several.len());
     Ok(())
+}
+
+/// The page that says what each dependency is for.
+const PAGE: &str = "docs/dependencies.md";
+
+/// What our crates depend on themselves, tests aside: the crate, and whose it is, as the page writes it.
+fn direct<'p>(ours: impl Iterator<Item = &'p Value>) -> BTreeMap<String, String> {
+    // Whether each of ours has it always, or as an option.
+    let mut all: BTreeMap<&str, BTreeSet<(bool, &str)>> = BTreeMap::new();
+    for package in ours {
+        let name = package["name"].as_str().unwrap_or_default();
+        for dependency in array(&package["dependencies"]).filter(|dependency| dependency["kind"] != "dev") {
+            let other = dependency["name"].as_str().unwrap_or_default();
+            let optional = dependency["optional"].as_bool().unwrap_or_default();
+            if !CRATES.contains(&other) {
+                all.entry(other).or_default().insert((optional, name));
+            }
+        }
+    }
+    let of = |owners: BTreeSet<(bool, &str)>| {
+        let some = |optional| {
+            let names: Vec<&str> =
+                owners.iter().filter(|(is, _)| *is == optional).map(|(_, name)| *name).collect();
+            names.join(", ")
+        };
+        match (some(false), some(true)) {
+            (always, none) if none.is_empty() => always,
+            (none, optional) if none.is_empty() => format!("{optional}, optional"),
+            (always, optional) => format!("{always}; {optional}, optional"),
+        }
+    };
+    all.into_iter().map(|(name, owners)| (name.to_owned(), of(owners))).collect()
+}
+
+/// How the page differs from the manifests.
+fn unlike(page: &str, direct: &BTreeMap<String, String>) -> Vec<String> {
+    let rows: BTreeMap<&str, (&str, &str)> = page
+        .lines()
+        .filter_map(|line| {
+            let cells: Vec<&str> =
+                line.strip_prefix("| `")?.strip_suffix('|')?.split('|').map(str::trim).collect();
+            let [name, of, purpose] = cells[..] else { return None };
+            Some((name.trim_end_matches('`'), (of, purpose)))
+        })
+        .collect();
+    let mut wrong = Vec::new();
+    for (name, of) in direct {
+        match rows.get(&**name) {
+            None => wrong.push(format!("{PAGE} does not say what `{name}` is for")),
+            Some((known, _)) if known != of => {
+                wrong.push(format!("`{name}` is of {of}, not of {known}: correct {PAGE}"))
+            }
+            Some((_, "")) => wrong.push(format!("{PAGE} does not say what `{name}` is for")),
+            Some(_) => {}
+        }
+    }
+    let surplus = rows.keys().filter(|name| !direct.contains_key(**name));
+    wrong.extend(
+        surplus.map(|name| format!("nothing depends on `{name}` any more: delete its row in {PAGE}")),
+    );
+    wrong
 }
 
 /// The crates that an application with the default features builds in several versions.
@@ -136,7 +202,20 @@ fn array(value: &Value) -> impl Iterator<Item = &Value> {
 
 #[cfg(test)]
 mod tests {
-    use super::is_fine;
+    use std::collections::BTreeMap;
+
+    use super::{is_fine, unlike};
+
+    #[test]
+    fn the_page_has_a_row_for_each_dependency_and_no_other() {
+        let page = "| crate | of | what it is for |\n|---|---|---|\n| `tokio` | crow-fly | loads |\n| `csv` | crow-fly-cli | |\n";
+        let direct = |rows: &[(&str, &str)]| -> BTreeMap<String, String> {
+            rows.iter().map(|(name, of)| ((*name).to_owned(), (*of).to_owned())).collect()
+        };
+        assert_eq!(unlike(page, &direct(&[("tokio", "crow-fly"), ("csv", "crow-fly-cli")])).len(), 1);
+        let wrong = unlike(page, &direct(&[("tokio", "crow-fly, optional"), ("serde", "crow-fly")]));
+        assert_eq!(wrong.len(), 3, "{wrong:?}");
+    }
 
     #[test]
     fn one_choice_of_a_licence_must_be_fine_throughout() {
