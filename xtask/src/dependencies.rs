@@ -154,11 +154,10 @@ fn unlike(page: &str, direct: &BTreeMap<String, String>) -> Vec<String> {
     let mut wrong = Vec::new();
     for (name, of) in direct {
         match rows.get(&**name) {
-            None => wrong.push(format!("{PAGE} does not say what `{name}` is for")),
+            None | Some((_, "")) => wrong.push(format!("{PAGE} does not say what `{name}` is for")),
             Some((known, _)) if known != of => {
-                wrong.push(format!("`{name}` is of {of}, not of {known}: correct {PAGE}"))
+                wrong.push(format!("`{name}` is of {of}, not of {known}: correct {PAGE}"));
             }
-            Some((_, "")) => wrong.push(format!("{PAGE} does not say what `{name}` is for")),
             Some(_) => {}
         }
     }

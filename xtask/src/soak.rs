@@ -45,7 +45,7 @@ async fn soak(minutes: u64) -> Result<()> {
     println!("| minute | requests | memory |\n|--:|--:|--:|");
     let (mut requests, mut first) = (0_u64, None);
     for minute in 1..=minutes {
-        let end = Instant::now() + Duration::from_secs(60);
+        let end = Instant::now() + Duration::from_mins(1);
         while Instant::now() < end {
             for at in 0..500 {
                 let _ = site.clone().oneshot(request(requests + at)?).await?;

@@ -64,7 +64,7 @@ fn newest(folder: &Path, start: &str) -> PathBuf {
     let files = fs::read_dir(folder).unwrap().map(|entry| entry.unwrap().path());
     let named = files.filter(|path| {
         let name = path.file_name().and_then(|name| name.to_str()).unwrap_or_default();
-        name.starts_with(start) && name.ends_with(".rlib")
+        name.starts_with(start) && path.extension().is_some_and(|extension| extension == "rlib")
     });
     named.max_by_key(|path| fs::metadata(path).and_then(|file| file.modified()).unwrap()).unwrap()
 }

@@ -165,7 +165,7 @@ async fn a_file_that_is_broken_in_two_generations_is_repaired_in_a_third() {
     assert_eq!(said(&app, "/cy").await, answer(200, "Fferïau newydd", "no-store"));
     source.write("cy", "home", "title = 'Fferïau newydd'");
     // The pauses have grown meanwhile.
-    sleep(Duration::from_secs(60)).await;
+    sleep(Duration::from_mins(1)).await;
     assert_eq!(said(&app, "/cy").await, answer(200, "Fferïau newydd", ""));
     assert_eq!(crow.health().living_generations, 1);
 }
@@ -254,13 +254,13 @@ async fn a_broken_file_is_looked_at_until_it_is_repaired() {
     let crow = crow(source.clone(), "");
     crow.translator_for("cy").await;
     assert_eq!(crow.health().status.as_str(), "degraded");
-    sleep(Duration::from_secs(60)).await;
+    sleep(Duration::from_mins(1)).await;
     assert!(source.lists() > 3, "{}", source.lists());
     source.write("cy", "home", "title = 'Fferïau'");
     sleep(Duration::from_secs(90)).await;
     assert_eq!((crow.health().status.as_str(), crow.health().generation), ("ready", Some(2)));
     let lists = source.lists();
-    sleep(Duration::from_secs(300)).await;
+    sleep(Duration::from_mins(5)).await;
     assert_eq!(source.lists(), lists, "nothing is waited for any more");
 }
 

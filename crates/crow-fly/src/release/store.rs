@@ -74,7 +74,7 @@ struct Pointer {
 const AT_ONCE: usize = 16;
 
 /// How long an object that nothing needs stays: a deployment may be about to need it.
-const YOUNG: Duration = Duration::from_secs(24 * 60 * 60);
+const YOUNG: Duration = Duration::from_hours(24);
 
 impl ReleaseStore {
     /// Releases in a store.

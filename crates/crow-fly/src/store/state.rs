@@ -49,7 +49,7 @@ pub(super) enum Action {
 pub(super) const FIRST_PAUSE: Duration = Duration::from_secs(1);
 
 /// The longest pause.
-pub(super) const LONGEST_PAUSE: Duration = Duration::from_secs(60);
+pub(super) const LONGEST_PAUSE: Duration = Duration::from_mins(1);
 
 impl State {
     /// What the state becomes, and what is to be done. Times are counted from the start of the program.

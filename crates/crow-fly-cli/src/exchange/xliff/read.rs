@@ -218,9 +218,8 @@ pub(in crate::exchange) fn parse(text: &str) -> Result<Element> {
     loop {
         let at = usize::try_from(reader.buffer_position()).unwrap_or(usize::MAX);
         let between = text.as_bytes().get(counted..at).unwrap_or_default();
-        line = line.saturating_add(
-            u32::try_from(between.iter().filter(|byte| **byte == b'\n').count()).unwrap_or(0),
-        );
+        line = line
+            .saturating_add(u32::try_from(between.split(|byte| *byte == b'\n').skip(1).count()).unwrap_or(0));
         counted = at;
         let (namespace, event) = reader
             .read_resolved_event()
