@@ -114,7 +114,6 @@ mod tests {
     use crow_fly_core::direction::Direction;
     use crow_fly_core::locale_set::LocaleSet;
     use crow_fly_core::message::FormatContext;
-    use proptest::prelude::*;
 
     use super::*;
     use crate::source::{ListedFile, Listing};
@@ -127,11 +126,18 @@ mod tests {
 
     /// Files of random messages: by locale, in a section of two or in the file with all of them, in one of two layers;
     /// some messages have errors, some keys are groups elsewhere.
-    fn files() -> impl Strategy<Value = Vec<Written>> {
-        let key = prop_oneof!["[a-c]", "[a-c]\\.[a-c]"];
-        let section = prop_oneof![Just(Some("home")), Just(Some("a-longer-section-name")), Just(None)];
-        let messages = proptest::collection::vec((key, any::<bool>()), 0..6);
-        proptest::collection::vec((0..LOCALES.len(), section, 0..2_u8, messages), 0..12)
+    fn files(random: &mut fastrand::Rng) -> Vec<Written> {
+        let letter = |random: &mut fastrand::Rng| random.char('a'..='c').to_string();
+        let key = |random: &mut fastrand::Rng| {
+            let name = letter(random);
+            if random.bool() { name } else { format!("{name}.{}", letter(random)) }
+        };
+        let file = |random: &mut fastrand::Rng| {
+            let section = [Some("home"), Some("a-longer-section-name"), None][random.usize(0..3)];
+            let messages = (0..random.usize(0..6)).map(|_| (key(random), random.bool())).collect();
+            (random.usize(0..LOCALES.len()), section, random.u8(0..2), messages)
+        };
+        (0..random.usize(0..12)).map(|_| file(random)).collect()
     }
 
     /// What a lookup has found, to be compared.
@@ -144,11 +150,10 @@ mod tests {
         }
     }
 
-    proptest! {
-        #![proptest_config(ProptestConfig { cases: 64, ..ProptestConfig::default() })]
-
-        #[test]
-        fn the_index_finds_what_the_walk_along_the_chain_finds(files in files()) {
+    #[test]
+    fn the_index_finds_what_the_walk_along_the_chain_finds() {
+        for seed in 0..128 {
+            let files = files(&mut fastrand::Rng::with_seed(seed));
             let set = LocaleSet::parse(LOCALES).expect("they are tags");
             let chains = Chains::new(&set, [], []).expect("they have no circle");
             let tags: Vec<String> = LOCALES.map(str::to_owned).to_vec();
@@ -200,11 +205,15 @@ mod tests {
                         let key = format!("{section}.{name}");
                         let walked = told(&generation.walk(&links, hasher.hash(&key), &key, 1));
                         let found = generation.find(reader, || &links, &key);
-                        prop_assert_eq!(&told(&found), &walked, "{}", key);
+                        assert_eq!(told(&found), walked, "seed {seed}: {key}");
                         // The index alone has every message, and nothing else.
                         let indexed = index.find(hasher.hash(&key), &key, 1);
                         let indexed = indexed.map(|(link, section, _)| (link, section.file.origin()));
-                        prop_assert_eq!(indexed, walked.ok().map(|(link, origin, _)| (link, origin)), "{}", key);
+                        assert_eq!(
+                            indexed,
+                            walked.ok().map(|(link, origin, _)| (link, origin)),
+                            "seed {seed}: {key}"
+                        );
                     }
                 }
             }
