@@ -318,7 +318,7 @@ impl DatePatterns {
         }
     }
 
-    /// The pattern of a time with that of a zone.
+    /// The pattern of a time, with the pattern of a zone added.
     fn with_zone(&self, time: &str, style: ZoneStyle) -> String {
         let append = self.text(&key(&[keys::APPEND, keys::ZONE])).unwrap_or("{0} {1}");
         let zone = if style == ZoneStyle::Long { "OOOO" } else { "O" };

@@ -105,7 +105,7 @@ impl Affixes {
     }
 }
 
-/// What is said of a number beside its digits.
+/// The marks of a number beside its digits.
 #[derive(Clone, Copy)]
 pub(super) struct Marks {
     /// The sign of what is about a number, or nothing.
@@ -127,7 +127,7 @@ pub(super) struct Around<'t> {
     gap_after: &'static str,
     /// Whether a sign is shown, as one or as brackets.
     pub(super) is_signed: bool,
-    /// Whether there are digits at all: "a thousand" has none.
+    /// Whether the pattern has digits: "a thousand" does not.
     pub(super) has_digits: bool,
     /// Whether no blanks stand at either end: a pattern keeps no room for a symbol that is not there.
     pub(super) is_trimmed: bool,

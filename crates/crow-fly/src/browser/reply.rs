@@ -50,7 +50,7 @@ impl DirectReply {
         self
     }
 
-    /// Says the language of the body, which is not that of the pages around its address.
+    /// Names the language of the body: it may differ from the language of the pages around its address.
     pub(super) fn in_language(self, language: &str) -> Self {
         self.with("content-language", language)
     }

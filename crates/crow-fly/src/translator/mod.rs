@@ -76,7 +76,7 @@ pub struct Translator {
 struct Reader {
     /// The context of the page's locale with what the reader has.
     context: FormatContext,
-    /// The locale of the reader's formats, where it is not that of the words.
+    /// The locale of the reader's formats, where it differs from the locale of the words.
     formats: Option<LanguageTag>,
     /// The time zone that the visitor or the caller has named.
     zone: Option<NamedZone>,

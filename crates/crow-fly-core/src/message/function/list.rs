@@ -75,7 +75,7 @@ fn items<'a>(values: &'a [Value<'a>], context: &FunctionContext) -> Vec<Resolved
 #[derive(Clone, Debug)]
 pub(in crate::message) struct Joined<'a> {
     pub(in crate::message) pieces: Vec<Piece<'a>>,
-    /// That of the words, whatever the items are.
+    /// The direction of the words, whatever the items are.
     pub(in crate::message) direction: Direction,
 }
 
