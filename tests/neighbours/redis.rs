@@ -7,11 +7,14 @@ use axum::body::{Body, to_bytes};
 use axum::http::Request;
 use axum::http::header::{COOKIE, LOCATION, SET_COOKIE};
 use axum::middleware::{Next, from_fn};
+use tokio::io::{AsyncBufReadExt, AsyncReadExt, AsyncWriteExt, BufReader};
+use tokio::net::TcpStream;
+use tokio::time::timeout;
 use tower::ServiceExt;
-use tower_sessions::cookie::time::Duration;
-use tower_sessions::{Expiry, Session, SessionManagerLayer};
-use tower_sessions_redis_store::RedisStore;
-use tower_sessions_redis_store::fred::prelude::{ClientLike, Config, KeysInterface, PerformanceConfig, Pool};
+use tower_sessions::cookie::time::{Duration, OffsetDateTime};
+use tower_sessions::session::{Id, Record};
+use tower_sessions::session_store::{Error, Result};
+use tower_sessions::{Expiry, Session, SessionManagerLayer, SessionStore};
 
 use crate::program::{Program, free_port};
 use crate::site;
@@ -23,8 +26,72 @@ locales = ['en', 'cy', 'pl']
 sources = ['path', 'session', 'accept-language']
 ";
 
-fn machine(redis: &Pool) -> Router {
-    let sessions = SessionManagerLayer::new(RedisStore::new(redis.clone()))
+/// Sessions in Redis, by its protocol (RESP 2), one connection for each command: a client with a pool is a minute of
+/// compilation, and what is tested here are sessions that come from another process.
+#[derive(Clone, Copy, Debug)]
+struct Redis {
+    port: u16,
+}
+
+impl Redis {
+    /// What Redis answers: the value, where there is one.
+    async fn ask(self, command: &[&str]) -> Result<Option<Vec<u8>>> {
+        let backend = |error: &dyn std::fmt::Display| Error::Backend(error.to_string());
+        let answer = timeout(std::time::Duration::from_secs(2), self.answer(command)).await;
+        answer.map_err(|late| backend(&late))?.map_err(|error| backend(&error))
+    }
+
+    async fn answer(self, command: &[&str]) -> std::io::Result<Option<Vec<u8>>> {
+        let mut stream = BufReader::new(TcpStream::connect(("127.0.0.1", self.port)).await?);
+        let words = command.iter().map(|word| format!("${}\r\n{word}\r\n", word.len()));
+        let bytes: String = std::iter::once(format!("*{}\r\n", command.len())).chain(words).collect();
+        stream.write_all(bytes.as_bytes()).await?;
+        let mut line = String::new();
+        stream.read_line(&mut line).await?;
+        // `+OK`, `:1`, `$5` and its bytes, `$-1` for nothing.
+        match line.trim_end().split_at_checked(1) {
+            Some(("$", length)) => {
+                let Ok(length) = length.parse() else { return Ok(None) };
+                let mut value = vec![0; length];
+                stream.read_exact(&mut value).await?;
+                Ok(Some(value))
+            }
+            Some(("+" | ":", _)) => Ok(None),
+            _ => Err(std::io::Error::other(line)),
+        }
+    }
+
+    async fn set(self, record: &Record, only: &[&str]) -> Result<()> {
+        let seconds = (record.expiry_date - OffsetDateTime::now_utc()).whole_seconds().max(1);
+        let text = serde_json::to_string(record).map_err(|error| Error::Encode(error.to_string()))?;
+        let (id, seconds) = (record.id.to_string(), seconds.to_string());
+        let command = [&["SET", &id, &text, "EX", &seconds], only].concat();
+        self.ask(&command).await.map(|_| ())
+    }
+}
+
+#[async_trait::async_trait]
+impl SessionStore for Redis {
+    async fn create(&self, record: &mut Record) -> Result<()> {
+        self.set(record, &["NX"]).await
+    }
+
+    async fn save(&self, record: &Record) -> Result<()> {
+        self.set(record, &[]).await
+    }
+
+    async fn load(&self, id: &Id) -> Result<Option<Record>> {
+        let Some(value) = self.ask(&["GET", &id.to_string()]).await? else { return Ok(None) };
+        serde_json::from_slice(&value).map(Some).map_err(|error| Error::Decode(error.to_string()))
+    }
+
+    async fn delete(&self, id: &Id) -> Result<()> {
+        self.ask(&["DEL", &id.to_string()]).await.map(|_| ())
+    }
+}
+
+fn machine(redis: Redis) -> Router {
+    let sessions = SessionManagerLayer::new(redis)
         .with_secure(false)
         .with_expiry(Expiry::OnInactivity(Duration::hours(1)));
     // The site has baskets, which are sessions.
@@ -57,14 +124,8 @@ async fn a_choice_is_known_on_every_machine() {
     command.args(["--port", &port.to_string(), "--bind", "127.0.0.1", "--save", "", "--appendonly", "no"]);
     command.arg("--dir").arg(folder.path());
     let Some(mut program) = Program::start(&mut command, "redis-server", port) else { return };
-    let config = Config::from_url(&format!("redis://127.0.0.1:{port}")).unwrap();
-    let impatient = PerformanceConfig {
-        default_command_timeout: std::time::Duration::from_secs(2),
-        ..PerformanceConfig::default()
-    };
-    let redis = Pool::new(config, Some(impatient), None, None, 1).unwrap();
-    redis.init().await.unwrap();
-    let (first, second) = (machine(&redis), machine(&redis));
+    let redis = Redis { port };
+    let (first, second) = (machine(redis), machine(redis));
 
     let (_, session) = ask(&first, "/basket", "").await;
     let (location, renewed) = ask(&first, "/locale?to=cy&return=/sailings", &session).await;
@@ -82,7 +143,7 @@ async fn a_choice_is_known_on_every_machine() {
 
     // A value that is no session any more is passed over, and so is a store that is gone.
     let key = session.trim_start_matches("id=");
-    let _: () = redis.set(key, "not a session", None, None, false).await.unwrap();
+    redis.ask(&["SET", key, "not a session"]).await.unwrap();
     assert_eq!(ask(&second, "/", &session).await.0, "/pl");
     program.stop();
     assert_eq!(ask(&second, "/", &session).await.0, "/pl");

@@ -90,5 +90,5 @@ fn features(root: &Path) -> Result<()> {
         cargo(root, &[&check[..], &["--features", feature]].concat(), None)?;
         println!("{feature}");
     }
-    Ok(())
+    cargo(root, &["check", "--quiet", "-p", "crow-fly-cli"], None)
 }

@@ -88,10 +88,7 @@
 //!
 //! # Testing an application
 //!
-//! With the feature `testing`, for `[dev-dependencies]`:
-//!
 //! ```
-//! # #[cfg(feature = "testing")] {
 //! use crow_fly::{Config, args, testing};
 //!
 //! # #[tokio::main(flavor = "current_thread")] async fn main() -> Result<(), Box<dyn std::error::Error>> {
@@ -103,7 +100,6 @@
 //! let crow = testing::app_of_keys(Config::parse("default = 'en'\nlocales = ['en', 'pl']")?);
 //! testing::Request::get("/").browser_languages("pl").decide(&crow).assert_redirect("/pl");
 //! # Ok(()) }
-//! # main().unwrap(); }
 //! ```
 //!
 //! # Behind a proxy or a cache
@@ -124,7 +120,7 @@
 //!
 #![doc = concat!("```ignore\n", include_str!("../examples/custom_source.rs"), "```")]
 //!
-//! With the feature `conformance`, `source::conformance` holds it against the contract in your tests.
+//! `source::conformance` holds it against the contract in your tests.
 //!
 //! # `actix-web`
 //!

@@ -212,7 +212,6 @@ impl CrowFlyBuilder {
         } else {
             catalogs
         };
-        #[cfg(feature = "ready-made")]
         let catalogs = if config.catalogs.ready_made {
             Box::new(crate::source::Overlay::new(catalogs).over(crate::source::ReadyMade))
         } else {

@@ -58,8 +58,6 @@
 //! | `bundled-time-zones` | no | the zone database in the program, for containers that have none; without it, the system's |
 //! | `minijinja` | no | the [`Translator`] as an object of `minijinja` templates |
 //! | `notify` | no | in development, changes told by the system; without it folders are listed for each request |
-//! | `conformance` | no | [`source::conformance`], for the tests of a source of your own |
-//! | `testing` | no | [`testing`], a kit for the tests of an application |
 //! | `metrics` | no | counters and gauges through the `metrics` facade |
 //! | `names` | no | the name of every locale in every locale, about 1 MB of data |
 //! | `chrono`, `time` | no | dates and times of these crates as arguments of messages |
@@ -74,7 +72,6 @@ pub mod cookbook;
 pub mod release;
 pub mod sessions;
 pub mod source;
-#[cfg(feature = "testing")]
 pub mod testing;
 pub mod typed;
 pub mod web;

@@ -271,9 +271,8 @@ impl ConfigBuilder {
 
     /// Puts texts that every site needs below the application's own: see
     /// [`ReadyMade`](crate::source::ReadyMade).
-    #[cfg(feature = "ready-made")]
     pub fn ready_made(mut self) -> Self {
-        self.file.catalogs.ready_made = Some(unplaced(true));
+        self.file.catalogs.ready_made = Some(true);
         self
     }
 

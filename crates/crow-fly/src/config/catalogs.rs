@@ -134,7 +134,7 @@ impl CatalogsTable {
             eager,
             needs,
             inherits,
-            ready_made: ready_made(text, self.ready_made.as_ref())?,
+            ready_made: self.ready_made.unwrap_or_default(),
             pseudo_locales,
             wait: duration(text, self.wait_seconds.as_ref(), 2.0)?,
             load_limit: duration(text, self.load_seconds.as_ref(), 30.0)?,
@@ -148,15 +148,6 @@ impl CatalogsTable {
             most_bytes: self.max_megabytes.map(|megabytes| megabytes.saturating_mul(1_000_000)),
         })
     }
-}
-
-fn ready_made(text: &str, written: Option<&Spanned<bool>>) -> Result<bool, ConfigError> {
-    let Some(written) = written.filter(|written| *written.get_ref()) else { return Ok(false) };
-    if cfg!(feature = "ready-made") {
-        return Ok(true);
-    }
-    Err(ConfigError::at(text, written.span(), "this program has no ready-made texts")
-        .with_help("switch on the feature `ready-made` of the crate `crow-fly`"))
 }
 
 fn sections(text: &str, names: &[Spanned<String>]) -> Result<Vec<String>, ConfigError> {

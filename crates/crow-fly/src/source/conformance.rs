@@ -236,8 +236,8 @@ impl Suite {
         }
         let mut reads = 0;
         for _ in 0..20 {
-            let (one, other) = tokio::join!(self.source.read(file).wait(), self.source.read(file).wait());
-            reads += usize::from(one.is_ok() && other.is_ok());
+            let (one, other) = (self.source.read(file), self.source.read(file));
+            reads += usize::from(both(one.wait(), other.wait()).await);
         }
         self.expect(reads == 20, "a file cannot be read twice at the same time");
     }
@@ -390,5 +390,35 @@ impl Suite {
             after.absent().iter().any(|locale| locale == "cy"),
             "a locale that has lost its files is not listed as absent",
         );
+    }
+}
+
+/// Whether two futures that run at the same time both end well.
+async fn both<T, E>(
+    one: impl Future<Output = Result<T, E>>,
+    other: impl Future<Output = Result<T, E>>,
+) -> bool {
+    let (mut one, mut other) = (pin!(one), pin!(other));
+    let (mut of_one, mut of_other) = (None, None);
+    poll_fn(|context| {
+        if of_one.is_none() {
+            of_one = ended(one.as_mut().poll(context));
+        }
+        if of_other.is_none() {
+            of_other = ended(other.as_mut().poll(context));
+        }
+        match (of_one, of_other) {
+            (Some(one), Some(other)) => Poll::Ready(one && other),
+            _ => Poll::Pending,
+        }
+    })
+    .await
+}
+
+/// Whether a future has ended well; none while it runs.
+fn ended<T, E>(poll: Poll<Result<T, E>>) -> Option<bool> {
+    match poll {
+        Poll::Ready(result) => Some(result.is_ok()),
+        Poll::Pending => None,
     }
 }

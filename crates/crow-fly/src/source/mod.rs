@@ -21,7 +21,6 @@ use std::pin::Pin;
 use std::sync::Arc;
 use std::time::Duration;
 
-#[cfg(feature = "conformance")]
 pub mod conformance;
 mod directory;
 mod embedded;
@@ -31,7 +30,6 @@ mod listing;
 mod memory;
 mod overlay;
 mod pseudo;
-#[cfg(feature = "ready-made")]
 mod ready_made;
 #[cfg(feature = "notify")]
 mod watch;
@@ -46,7 +44,6 @@ pub use listing::{ListedFile, Listing};
 pub use memory::Memory;
 pub use overlay::Overlay;
 pub use pseudo::PseudoLocales;
-#[cfg(feature = "ready-made")]
 pub use ready_made::ReadyMade;
 
 /// The answer of a [`CatalogSource`]: work that blocks a thread, or something to wait for.

@@ -1,4 +1,4 @@
-//! A kit for the tests of an application. Behind the feature `testing`, for `[dev-dependencies]`.
+//! A kit for the tests of an application.
 //!
 //! - [`keys`] and [`app_of_keys`] give keys and arguments instead of texts, so that a test does not break when a text is
 //!   worded anew.

@@ -26,7 +26,6 @@ pub(super) struct Shortage {
     /// Whether there are failures.
     failed: AtomicBool,
     /// Whether every failure is kept, whatever the configuration says: a test looks at them.
-    #[cfg(feature = "testing")]
     kept: AtomicBool,
     /// What fails the request, where missing texts or errors do.
     failures: Mutex<Vec<String>>,
@@ -144,23 +143,16 @@ impl Translator {
     }
 
     /// Whether a test looks at the failures.
-    #[cfg_attr(not(feature = "testing"), allow(clippy::unused_self, reason = "only tests look at them"))]
     fn keeps_failures(&self) -> bool {
-        #[cfg(feature = "testing")]
-        let kept = self.inner.shortage.kept.load(Ordering::Relaxed);
-        #[cfg(not(feature = "testing"))]
-        let kept = false;
-        kept
+        self.inner.shortage.kept.load(Ordering::Relaxed)
     }
 
     /// Keeps every failure from now on.
-    #[cfg(feature = "testing")]
     pub(crate) fn keep_failures(&self) {
         self.inner.shortage.kept.store(true, Ordering::Relaxed);
     }
 
     /// The failures until now; they are gone then.
-    #[cfg(feature = "testing")]
     pub(crate) fn take_failures(&self) -> Vec<String> {
         let mut failures = self.inner.shortage.failures.lock().unwrap_or_else(PoisonError::into_inner);
         std::mem::take(&mut *failures)
