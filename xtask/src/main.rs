@@ -15,6 +15,7 @@ mod dependencies;
 mod instructions;
 mod interface;
 mod load;
+mod manual;
 mod mutate;
 mod proof;
 mod scale;
@@ -75,6 +76,12 @@ enum Chore {
     Sizes,
     /// Check the licences of what the crates depend on, and list what is there twice.
     Dependencies,
+    /// Write the manual pages of the command, for packages.
+    Manual {
+        /// The folder, which is made where it is missing.
+        #[arg(value_name = "FOLDER")]
+        folder: PathBuf,
+    },
     /// Run the fuzz targets on the committed examples, and on changes of them.
     Mutate {
         /// How long, for all targets.
@@ -105,6 +112,7 @@ fn main() -> ExitCode {
         Chore::Sizes => sizes::run(&root),
         Chore::Proof { proof } => proof::run(&root, &proof),
         Chore::Dependencies => dependencies::run(&root),
+        Chore::Manual { folder } => manual::run(&folder),
         Chore::Mutate { seconds, seed } => mutate::run(&root, seconds, seed),
         Chore::Bench { only, count: true, .. } => {
             bench::count(only);

@@ -1,82 +1,123 @@
-//! What can be typed.
+//! What can be typed. It depends on nothing of this program: the chore `manual` reads it, too.
 
 use std::path::PathBuf;
 
-use clap::{Args, Parser, Subcommand};
+use clap::{Args, Command as ClapCommand, CommandFactory, Parser, Subcommand, ValueEnum};
 
-use crate::exchange::State;
-
-/// Work on an application's languages: format its messages, explain its decisions, check its catalogs.
+/// Work on the languages of an application: its texts, decisions and catalogs
 #[derive(Parser)]
-#[command(name = "crow-fly", version, arg_required_else_help = true, max_term_width = 100)]
-#[command(
-    after_help = "Exit status: 0 all is well, 1 something was found, 2 the command could not be carried out."
-)]
+#[command(name = "crow-fly", version, max_term_width = 100, arg_required_else_help = true)]
 pub(crate) struct Arguments {
     #[command(subcommand)]
     pub(crate) command: Command,
 
     /// The application's configuration
-    #[arg(long, global = true, value_name = "FILE", default_value = "crow-fly.toml")]
+    // Shown once, in the help of the whole: see `GLOBAL`.
+    #[arg(long, global = true, hide = true, value_name = "FILE", default_value = "crow-fly.toml")]
     pub(crate) config: PathBuf,
+}
 
-    /// Print JSON
-    #[arg(long, global = true)]
-    pub(crate) json: bool,
+/// The commands by who needs them, as the help shows them.
+pub(crate) const GROUPS: [(&str, &[&str]); 6] = [
+    ("Look", &["say", "explain", "tag"]),
+    ("Write", &["init", "add-locale", "gather", "rename"]),
+    ("Keep right", &["check", "coverage", "accept"]),
+    ("Translate", &["export", "import"]),
+    ("Ship", &["release"]),
+    ("More", &["completions", "help"]),
+];
+
+/// The options that every command takes.
+const GLOBAL: &str = "Options of every command:
+      --config FILE    The configuration; `crow-fly.toml` if not given
+      --format FORMAT  `text` or `json`; the help of a command lists all
+  -h, --help           Show help
+  -V, --version        Show the version";
+
+/// How a command ends.
+pub(crate) const STATUS: &str = "Exit status: 0 all is well, 1 something was found, 2 it could not be done.";
+
+impl Arguments {
+    /// The command with the help of the whole, whose list is in groups.
+    pub(crate) fn grouped() -> ClapCommand {
+        let command = Self::command();
+        let template =
+            format!("{{about}}.\n\nUsage: crow-fly COMMAND …\n\n{}\n\n{GLOBAL}\n\n{STATUS}", list(&command));
+        command.help_template(template)
+    }
+}
+
+/// The commands with what each does, group by group.
+fn list(command: &ClapCommand) -> String {
+    let about = |name: &str| match command.find_subcommand(name).and_then(ClapCommand::get_about) {
+        Some(about) => about.to_string(),
+        None => "Show the help of a command".to_owned(),
+    };
+    let mut text = String::new();
+    for (group, names) in GROUPS {
+        text.push_str(&format!("{group}:\n"));
+        for name in names {
+            text.push_str(&format!("  {name:<12} {}\n", about(name)));
+        }
+        text.push('\n');
+    }
+    text.trim_end().to_owned()
 }
 
 #[derive(Subcommand)]
 pub(crate) enum Command {
-    /// Format one message in a locale
+    /// Show a message as visitors read it, in one locale or in all
     Say(SayArguments),
-    /// Explain how a request's locale is decided, source by source
+    /// Explain which locale a request gets, and why
     Explain(ExplainArguments),
-    /// Write a configuration and a first catalog
+    /// Show what is known of a language: names, fallbacks, plural forms
+    Tag(TagArguments),
+    /// Start: write a configuration and catalogs in two languages
     Init(InitArguments),
-    /// Add a locale: its files with the structure of the default locale, to be translated
+    /// Add a locale: the files of the default locale, to be translated
     AddLocale(AddLocaleArguments),
-    /// Gather default texts given in code, `say("…").or("…")`, into the default locale
+    /// Copy default texts from the code to the default locale
+    #[command(long_about = "Copy default texts from the code, `say(\"…\").or(\"…\")`, to the default locale")]
     Gather(GatherArguments),
-    /// Rename a message's key in all locales and in code
+    /// Rename the key of a message, in all locales and in the code
     Rename(RenameArguments),
-    /// Write a Rust type for each message to a file, as a build script with `crow-fly-codegen` does
-    Types(TypesArguments),
-    /// Check all catalogs against the default locale
+    /// Find mistakes in catalogs, and keys in the code without a text
     Check(CheckArguments),
-    /// Show how much of the default locale each locale has
+    /// Count what is translated in each locale, and what is left
     Coverage(CoverageArguments),
-    /// Write the texts of a locale to a file for translators: XLIFF 2.1 or CSV
+    /// Mark translations as up to date after a source text has changed
+    Accept(AcceptArguments),
+    /// Write the texts of a locale to a file for translators
     Export(ExportArguments),
     /// Read translations back from such a file
     Import(ImportArguments),
-    /// Mark translations as up to date with the default locale
-    Accept(AcceptArguments),
-    /// Make a locale for tests: accented and longer texts, or texts from right to left
-    PseudoLocale(PseudoLocaleArguments),
-    /// Show what is known of a language tag: its forms, names, chain and plural categories
-    Tag(TagArguments),
-    /// Show the language ranges of an Accept-Language header and their distance to every locale
-    Header(HeaderArguments),
-    /// Publish catalogs as releases in an object store; inspect, compare, activate, roll back, clean
+    /// Publish catalogs to a store; list, compare, activate releases
     Release(ReleaseArguments),
-    /// Print the completions of this command for a shell
+    /// Print completions for a shell
     Completions(CompletionsArguments),
-    /// Write the manual pages of this command to a folder
-    Manual(ManualArguments),
+}
+
+/// The form of the output.
+#[derive(Clone, Copy, Debug, Default, PartialEq, Eq, ValueEnum)]
+pub(crate) enum Format {
+    /// For people
+    #[default]
+    Text,
+    /// For programs
+    Json,
 }
 
 #[derive(Args)]
-#[command(
-    after_help = "Examples:\n  crow-fly types src/messages.rs\n  crow-fly types src/messages.rs --check"
-)]
-pub(crate) struct TypesArguments {
-    /// The file, which is written where it is not as it should be
-    #[arg(value_name = "FILE")]
-    pub(crate) file: PathBuf,
+pub(crate) struct FormatArguments {
+    /// The form of the output
+    #[arg(long, value_name = "FORMAT", value_enum, hide_possible_values = false, default_value = "text")]
+    pub(crate) format: Format,
+}
 
-    /// Write nothing, and fail where the file is not as it should be
-    #[arg(long)]
-    pub(crate) check: bool,
+impl FormatArguments {
+    pub(crate) fn is_json(&self) -> bool {
+        self.format == Format::Json
+    }
 }
 
 #[derive(Args)]
@@ -90,89 +131,121 @@ pub(crate) struct CompletionsArguments {
 }
 
 #[derive(Args)]
-#[command(after_help = "Example:\n  crow-fly manual ~/.local/share/man/man1")]
-pub(crate) struct ManualArguments {
-    /// The folder, which is made where it is not there
-    #[arg(value_name = "FOLDER")]
-    pub(crate) folder: PathBuf,
-}
-
-#[derive(Args)]
 #[command(
-    after_help = "Examples:\n  crow-fly say sailing.seats-left --locale pl seats=3\n  crow-fly say sailing.departs --all time=2026-06-01T07:30:00Z boat=Curlew"
+    after_help = "Examples:\n  crow-fly say sailing.seats-left --locale pl seats=3\n  crow-fly say sailing.departs --all time=2026-06-01T07:30:00Z boat=Curlew\n  crow-fly say sailing.seats-left --pseudo seats=3"
 )]
 pub(crate) struct SayArguments {
-    /// The message's key: `section.name`
+    /// The key of the message: `section.name`
     pub(crate) key: String,
 
-    /// Its arguments: numbers where they read as one, texts and dates otherwise. Lists and money are JSON: `["Holm",
-    /// "Ness"]`, `{ "amount": "12.50", "currency": "EUR" }`. A number given for a date is Unix seconds
+    /// The arguments of the message: numbers, texts, dates (`2026-06-01`), moments (`2026-06-01T07:30:00Z`). Lists and
+    /// amounts of money are JSON: `["Holm", "Ness"]`, `{ "amount": "12.50", "currency": "EUR" }`. Where the message wants
+    /// a date, a number is Unix seconds
     #[arg(value_name = "NAME=VALUE", value_parser = name_and_value)]
     pub(crate) arguments: Vec<(String, String)>,
 
-    /// The locale to format it in; the default locale if none is given
+    /// The locale; the default locale if not given
     #[arg(long, short, value_name = "TAG")]
     pub(crate) locale: Option<String>,
 
-    /// Format it in all locales
+    /// Show the message in all locales
     #[arg(long, short, conflicts_with = "locale")]
     pub(crate) all: bool,
 
-    /// The time zone that the visitor has named
+    /// Show the default locale's text as a pseudo-locale has it: `en-XA` is accented and longer, `ar-XB` (`--pseudo=ar-XB`) goes from right
+    /// to left
+    #[arg(
+        long,
+        value_name = "TAG",
+        num_args = 0..=1,
+        require_equals = true,
+        default_missing_value = "en-XA",
+        conflicts_with_all = ["all", "locale"]
+    )]
+    pub(crate) pseudo: Option<String>,
+
+    /// The time zone of the visitor
     #[arg(long, value_name = "ZONE")]
     pub(crate) time_zone: Option<String>,
 
-    /// Format it as HTML
-    #[arg(long)]
-    pub(crate) html: bool,
+    /// The form of the output
+    #[arg(long, value_name = "FORMAT", value_enum, default_value = "text")]
+    pub(crate) format: SayFormat,
+}
+
+/// The forms of a message.
+#[derive(Clone, Copy, PartialEq, Eq, ValueEnum)]
+pub(crate) enum SayFormat {
+    /// The text
+    Text,
+    /// The message as HTML
+    Html,
+    /// Both, for programs
+    Json,
 }
 
 #[derive(Args)]
-#[command(after_help = "Example:\n  crow-fly init --default en")]
+#[command(after_help = "Examples:\n  crow-fly init\n  crow-fly init --default pl --locale en")]
 pub(crate) struct InitArguments {
-    /// The default locale: the language that texts are written in first
+    /// The default locale: the language in which texts are written first
     #[arg(long, value_name = "TAG", default_value = "en")]
     pub(crate) default: String,
+
+    /// The second locale; `de` if not given, or `en` where `de` is the default
+    #[arg(long, short, value_name = "TAG")]
+    pub(crate) locale: Option<String>,
+
+    #[command(flatten)]
+    pub(crate) format: FormatArguments,
 }
 
 #[derive(Args)]
 #[command(after_help = "Example:\n  crow-fly add-locale de")]
 pub(crate) struct AddLocaleArguments {
-    /// The locale's language tag
+    /// The language tag of the locale
     #[arg(value_name = "TAG")]
     pub(crate) tag: String,
+
+    #[command(flatten)]
+    pub(crate) format: FormatArguments,
 }
 
 #[derive(Args)]
 #[command(after_help = "Example:\n  crow-fly gather --write")]
 pub(crate) struct GatherArguments {
-    /// Write the texts; else they are only shown
+    /// Write the texts; without it they are only shown
     #[arg(long)]
     pub(crate) write: bool,
+
+    #[command(flatten)]
+    pub(crate) format: FormatArguments,
 }
 
 #[derive(Args)]
 #[command(after_help = "Example:\n  crow-fly rename home.title home.heading --write")]
 pub(crate) struct RenameArguments {
-    /// The key: `section.name`
+    /// The key as it is: `section.name`
     #[arg(value_name = "KEY")]
     pub(crate) old: String,
 
-    /// What it is to be
+    /// The new key
     #[arg(value_name = "NEW")]
     pub(crate) new: String,
 
-    /// Change the files; else the changes are only shown
+    /// Change the files; without it the changes are only shown
     #[arg(long)]
     pub(crate) write: bool,
+
+    #[command(flatten)]
+    pub(crate) format: FormatArguments,
 }
 
 #[derive(Args)]
 #[command(
-    after_help = "Examples:\n  crow-fly coverage --locale pl\n  crow-fly coverage --html coverage.html"
+    after_help = "Examples:\n  crow-fly coverage --locale pl\n  crow-fly coverage --format html > coverage.html"
 )]
 pub(crate) struct CoverageArguments {
-    /// Only these locales, section by section
+    /// Only these locales, section by section; may be given again
     #[arg(long, short, value_name = "TAG")]
     pub(crate) locale: Vec<String>,
 
@@ -180,9 +253,43 @@ pub(crate) struct CoverageArguments {
     #[arg(long)]
     pub(crate) sections: bool,
 
-    /// Write a page for the browser, with every text that is left to do
-    #[arg(long, value_name = "FILE")]
-    pub(crate) html: Option<PathBuf>,
+    /// The form of the output
+    #[arg(long, value_name = "FORMAT", value_enum, default_value = "text")]
+    pub(crate) format: CoverageFormat,
+}
+
+/// The forms of a report of coverage.
+#[derive(Clone, Copy, PartialEq, Eq, ValueEnum)]
+pub(crate) enum CoverageFormat {
+    /// A table
+    Text,
+    /// A page for the browser, with every text that is left to do
+    Html,
+    /// For programs
+    Json,
+}
+
+/// How far a translation is.
+#[derive(Clone, Copy, Debug, Default, PartialEq, Eq, ValueEnum, serde::Serialize)]
+#[serde(rename_all = "lowercase")]
+pub(crate) enum State {
+    /// No translation yet
+    #[default]
+    Untranslated,
+    /// The source text has changed after the translation
+    Stale,
+    /// Translated, and up to date
+    Translated,
+}
+
+impl State {
+    pub(crate) const fn name(self) -> &'static str {
+        match self {
+            Self::Untranslated => "untranslated",
+            Self::Stale => "stale",
+            Self::Translated => "translated",
+        }
+    }
 }
 
 #[derive(Args)]
@@ -190,7 +297,7 @@ pub(crate) struct CoverageArguments {
     after_help = "Examples:\n  crow-fly export pl.xlf --locale pl\n  crow-fly export pl.csv --locale pl --only untranslated,stale"
 )]
 pub(crate) struct ExportArguments {
-    /// The file to write: `.xlf` is XLIFF 2.1, `.csv` a table
+    /// The file to write: `.xlf` is XLIFF 2.1, `.csv` is a table
     #[arg(value_name = "FILE")]
     pub(crate) file: PathBuf,
 
@@ -198,47 +305,66 @@ pub(crate) struct ExportArguments {
     #[arg(long, short, value_name = "TAG")]
     pub(crate) locale: String,
 
-    /// Write over a file that is there
+    /// Replace the file if it exists
     #[arg(long)]
     pub(crate) overwrite: bool,
 
     /// Only texts in these states
     #[arg(long, value_name = "STATE", value_enum, value_delimiter = ',')]
     pub(crate) only: Vec<State>,
+
+    #[command(flatten)]
+    pub(crate) format: FormatArguments,
 }
 
 #[derive(Args)]
 #[command(after_help = "Example:\n  crow-fly import pl.xlf --write")]
 pub(crate) struct ImportArguments {
-    /// The file that `export` has written, with translations
+    /// The file of `export`, with translations
     #[arg(value_name = "FILE")]
     pub(crate) file: PathBuf,
 
-    /// Only texts that the file has in these states
+    /// Only texts that have these states in the file
     #[arg(long, value_name = "STATE", value_enum, value_delimiter = ',')]
     pub(crate) only: Vec<State>,
 
-    /// Write the texts; else the changes are only shown
+    /// Write the texts; without it the changes are only shown
     #[arg(long)]
     pub(crate) write: bool,
 
-    /// Leave out messages that are not taken, in place of writing nothing
+    /// Take the other messages when some are refused; without it one refused message stops everything
     #[arg(long)]
     pub(crate) skip_refused: bool,
+
+    #[command(flatten)]
+    pub(crate) format: FormatArguments,
 }
 
 #[derive(Args)]
-#[command(after_help = "Example:\n  crow-fly pseudo-locale en-XA")]
-pub(crate) struct PseudoLocaleArguments {
-    /// `en-XA`: accented, longer by a third, in brackets. `ar-XB`: each word from right to left
-    #[arg(value_name = "TAG")]
-    pub(crate) tag: String,
-}
-
-#[derive(Args)]
-#[command(after_help = "Example:\n  crow-fly explain / --cookie cy --accept-language 'pl, en;q=0.5'")]
+#[command(
+    after_help = "Examples:\n  crow-fly explain / --cookie cy --accept-language 'pl, en;q=0.5'\n  crow-fly explain / --accept-language 'en-AU, pl;q=0.8' --detail\n  crow-fly explain --requests requests.txt"
+)]
 pub(crate) struct ExplainArguments {
-    /// The request's address: a path with its query, or a whole URL
+    #[command(flatten)]
+    pub(crate) request: RequestArguments,
+
+    /// With `--accept-language`: show each language range of the header, and its distance to every locale
+    #[arg(long, requires = "accept_lines")]
+    pub(crate) detail: bool,
+
+    /// Explain each request of a file in one line. A line of the file is what you type after `crow-fly explain`; empty lines
+    /// and lines that begin with `#` are passed over
+    #[arg(long, value_name = "FILE", conflicts_with_all = ["url", "cookie", "time_zone", "session", "accept_lines", "visitor", "headers", "form", "method"])]
+    pub(crate) requests: Option<PathBuf>,
+
+    #[command(flatten)]
+    pub(crate) format: FormatArguments,
+}
+
+/// One request, described.
+#[derive(Args)]
+pub(crate) struct RequestArguments {
+    /// The address: a path with its query, or a whole URL
     #[arg(value_name = "URL", default_value = "/")]
     pub(crate) url: String,
 
@@ -258,7 +384,7 @@ pub(crate) struct ExplainArguments {
     #[arg(long = "accept-language", value_name = "HEADER")]
     pub(crate) accept_lines: Vec<String>,
 
-    /// The signed-in visitor's own setting
+    /// The locale in the settings of a visitor who has signed in
     #[arg(long, value_name = "TAG")]
     pub(crate) visitor: Option<String>,
 
@@ -266,58 +392,79 @@ pub(crate) struct ExplainArguments {
     #[arg(long = "header", value_name = "NAME: VALUE")]
     pub(crate) headers: Vec<String>,
 
-    /// The form of a choice that is posted to the switch address
+    /// The form that the visitor sends to the switch address
     #[arg(long, value_name = "FORM")]
     pub(crate) form: Option<String>,
 
-    /// The request's method
+    /// The method of the request
     #[arg(long, value_name = "METHOD", default_value = "GET")]
     pub(crate) method: String,
 }
 
+/// A line of a file of requests.
+#[derive(Parser)]
+#[command(no_binary_name = true, disable_help_flag = true)]
+pub(crate) struct RequestLine {
+    #[command(flatten)]
+    pub(crate) request: RequestArguments,
+}
+
 #[derive(Args)]
 #[command(
-    after_help = "Example:\n  crow-fly check --locale pl\n  crow-fly check --about missing-plural-form"
+    after_help = "Examples:\n  crow-fly check --locale pl\n  crow-fly check --about missing-plural-form\n  crow-fly check --format sarif > check.sarif"
 )]
 pub(crate) struct CheckArguments {
-    /// Only these locales
+    /// Only these locales; may be given again
     #[arg(long, short, value_name = "TAG")]
     pub(crate) locale: Vec<String>,
 
-    /// Texts that the running application has asked for and not found: a file that `CrowFly::misses` has written
+    /// Check the texts that the running application did not find: a file of `CrowFly::misses`
     #[arg(long, value_name = "FILE")]
     pub(crate) misses: Option<PathBuf>,
 
-    /// Explain a rule, with an example, and check nothing
+    /// Explain a rule, with an example, and check nothing; `all` lists the rules
     #[arg(long, value_name = "RULE")]
     pub(crate) about: Option<String>,
 
-    /// Leave out the findings of a baseline: a file that `--write-baseline` has written
+    /// Leave out the findings of a baseline: a file of `--write-baseline`
     #[arg(long, value_name = "FILE")]
     pub(crate) baseline: Option<PathBuf>,
 
-    /// Write all findings to a baseline, to start from
+    /// Write all findings to a baseline: an old project starts with it, and only new findings are shown from then on
     #[arg(long, value_name = "FILE", conflicts_with = "baseline")]
     pub(crate) write_baseline: Option<PathBuf>,
 
-    /// Show changes that need no judgement: white space, entities, misspelled functions, a forgotten `$`
+    /// Show changes that are safe to make: white space, entities, misspelled functions, a forgotten `$`
     #[arg(long)]
     pub(crate) fix: bool,
 
-    /// With `--fix`: write these changes
+    /// With `--fix`: make these changes
     #[arg(long, requires = "fix")]
     pub(crate) write: bool,
 
-    /// Print SARIF 2.1.0, for other tools
-    #[arg(long, conflicts_with = "json")]
-    pub(crate) sarif: bool,
-
-    /// What counts as found, for the exit status
+    /// The least severity that gives exit status 1
     #[arg(long, value_name = "SEVERITY", value_enum, default_value_t = Least::Warning)]
     pub(crate) fail_on: Least,
+
+    /// The form of the output
+    #[arg(long, value_name = "FORMAT", value_enum, default_value = "text")]
+    pub(crate) format: CheckFormat,
 }
 
-#[derive(Clone, Copy, clap::ValueEnum)]
+/// The forms of findings.
+#[derive(Clone, Copy, PartialEq, Eq, ValueEnum)]
+pub(crate) enum CheckFormat {
+    /// For people, with the line of each finding
+    Text,
+    /// One line each, for annotations of pull requests: `file:line:column: level: text`
+    Lines,
+    /// For programs
+    Json,
+    /// SARIF 2.1.0, for tools that collect findings
+    Sarif,
+}
+
+#[derive(Clone, Copy, ValueEnum)]
 pub(crate) enum Least {
     /// Errors only
     Error,
@@ -330,35 +477,34 @@ pub(crate) enum Least {
 #[derive(Args)]
 #[command(after_help = "Example:\n  crow-fly accept --locale pl sailing.form")]
 pub(crate) struct AcceptArguments {
-    /// Only these keys, and those below them; all where none is named
+    /// Only these keys, and the keys below them; all keys if none is given
     #[arg(value_name = "KEY")]
     pub(crate) keys: Vec<String>,
 
-    /// Only these locales
+    /// Only these locales; may be given again
     #[arg(long, short, value_name = "TAG")]
     pub(crate) locale: Vec<String>,
+
+    #[command(flatten)]
+    pub(crate) format: FormatArguments,
 }
 
 #[derive(Args)]
 #[command(after_help = "Example:\n  crow-fly tag zh-HK")]
 pub(crate) struct TagArguments {
-    /// The tag, read leniently: `pt_BR.UTF-8` is `pt-BR`
+    /// The tag; other spellings are understood: `pt_BR.UTF-8` is `pt-BR`
     #[arg(value_name = "TAG")]
     pub(crate) tag: String,
-}
 
-#[derive(Args)]
-#[command(after_help = "Example:\n  crow-fly header 'en-AU, pl;q=0.8, *;q=0.1'")]
-pub(crate) struct HeaderArguments {
-    /// The header's value
-    #[arg(value_name = "HEADER")]
-    pub(crate) header: String,
+    #[command(flatten)]
+    pub(crate) format: FormatArguments,
 }
 
 #[derive(Args)]
 #[command(
-    after_help = "Example:\n  crow-fly release publish --store /srv/ferries/releases\n  crow-fly release activate 3f8a --store /srv/ferries/releases\n  crow-fly release compare active --store /srv/ferries/releases"
+    after_help = "Examples:\n  crow-fly release publish --store /srv/ferries/releases\n  crow-fly release activate 3f8a --store /srv/ferries/releases\n  crow-fly release compare active --store /srv/ferries/releases"
 )]
+#[command(disable_help_subcommand = true)]
 pub(crate) struct ReleaseArguments {
     #[command(subcommand)]
     pub(crate) command: ReleaseCommand,
@@ -366,7 +512,7 @@ pub(crate) struct ReleaseArguments {
 
 #[derive(Subcommand)]
 pub(crate) enum ReleaseCommand {
-    /// Publish the catalogs; servers do not take them before they are activated
+    /// Publish the catalogs as a release; servers take it once it is activated
     Publish {
         #[command(flatten)]
         store: StoreArguments,
@@ -384,48 +530,62 @@ pub(crate) enum ReleaseCommand {
         #[command(flatten)]
         store: StoreArguments,
     },
-    /// Activate the release that was active before the active one
+    /// Activate the release that was active before
     RollBack {
         #[command(flatten)]
         store: StoreArguments,
     },
-    /// Show the activations, the active one first, and the releases that were never activated
+    /// List the activations, the active one first, and the releases that were never activated
     List {
         #[command(flatten)]
         store: StoreArguments,
     },
-    /// Show what a release has: its files, by locale and section
-    Inspect {
+    /// Show the files of a release; without a store, of the release that these catalogs would be
+    Show {
         /// The release: the first digits of its id, or `active`
-        #[arg(value_name = "RELEASE")]
-        release: String,
+        #[arg(value_name = "RELEASE", requires = "store")]
+        release: Option<String>,
 
-        #[command(flatten)]
-        store: StoreArguments,
+        /// The store: a folder, or the URL of a bucket
+        #[arg(long, value_name = "PLACE", requires = "release")]
+        store: Option<String>,
+
+        /// The form of the output
+        #[arg(long, value_name = "FORMAT", value_enum, default_value = "text")]
+        format: ShowFormat,
     },
-    /// Show which messages differ between a release and another one, or the catalogs of this application
+    /// Compare a release with another one, or with the catalogs of this application
     Compare {
         /// The earlier release: the first digits of its id, or `active`
         #[arg(value_name = "RELEASE")]
         release: String,
 
-        /// The later release; the application's catalogs where none is named
+        /// The later release; the catalogs of this application if not given
         #[arg(value_name = "OTHER")]
         other: Option<String>,
 
         #[command(flatten)]
         store: StoreArguments,
     },
-    /// Delete releases that are not among the last activated ones, and the files that only they have
+    /// Delete old releases, and the files that only they have
     Clean {
         #[command(flatten)]
         store: StoreArguments,
 
-        /// How many activations keep their releases
+        /// Keep the releases of this many activations, counted from the newest one
         #[arg(long, value_name = "COUNT", default_value_t = 10)]
         keep: usize,
     },
-    /// Print the manifest of the catalogs, for a web server that has them as files
+}
+
+/// The forms of a release.
+#[derive(Clone, Copy, PartialEq, Eq, ValueEnum)]
+pub(crate) enum ShowFormat {
+    /// A table of files
+    Text,
+    /// For programs
+    Json,
+    /// The manifest, byte by byte: for a web server that has the catalogs as files
     Manifest,
 }
 
@@ -435,12 +595,15 @@ pub(crate) struct StoreArguments {
     /// program
     #[arg(long, value_name = "PLACE")]
     pub(crate) store: String,
+
+    #[command(flatten)]
+    pub(crate) format: FormatArguments,
 }
 
 fn name_and_value(text: &str) -> Result<(String, String), String> {
     let (name, value) = text.split_once('=').ok_or("write NAME=VALUE")?;
     if name.is_empty() {
-        return Err("the name is missing before `=`".to_owned());
+        return Err("the name before `=` is missing".to_owned());
     }
     Ok((name.to_owned(), value.to_owned()))
 }

@@ -8,6 +8,7 @@ use crow_fly_core::rule::Rule;
 use serde::Serialize;
 
 use crate::project::{LocaleCatalogs, Project};
+use crate::render::Place;
 
 /// A finding with its file, and the line that it is about.
 #[derive(Serialize)]
@@ -29,6 +30,16 @@ impl Located {
         let mut finding = Finding::of_file(rule, rule.severity(), "", "", error.text().to_owned(), help);
         finding.place = Some(place);
         Some(Self { file: file.display().to_string(), finding, line: Some(line) })
+    }
+
+    /// One line of the form that tools of pull requests read: `file:line:column: level: text [rule]`.
+    pub(crate) fn as_line(&self) -> String {
+        let Finding { rule, severity, section, key, text, help, place, .. } = &self.finding;
+        let (line, column) = place.map_or((1, 1), |place| (place.line, place.column));
+        let place = Place { file: self.file.clone(), line, column };
+        let name = key.as_ref().map(|key| format!("{section}.{key}: ")).unwrap_or_default();
+        // A text of several lines is told in one.
+        format!("{place}: {severity}: {name}{text}; {help} [{rule}]").replace('\n', " ")
     }
 
     /// A finding about a file that is not there, or a folder.

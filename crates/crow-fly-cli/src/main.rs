@@ -1,10 +1,13 @@
 //! The `crow-fly` command. Exit status: 0 all is well, 1 something was found, 2 the command could not be carried
 //! out.
 
+use std::ffi::OsString;
 use std::io::{self, Write as _};
+use std::path::Path;
 use std::process::ExitCode;
 
-use clap::Parser;
+use clap::FromArgMatches as _;
+use clap::error::ErrorKind;
 
 mod accepted;
 mod arguments;
@@ -15,19 +18,30 @@ mod code;
 mod commands;
 mod edits;
 mod exchange;
+mod failure;
 mod located;
+#[cfg(test)]
+#[allow(clippy::unwrap_used, reason = "a test fails by panicking")]
+mod page;
 mod progress;
 mod project;
 mod render;
 
 use arguments::Arguments;
 use commands::Outcome;
+use failure::Failure;
 
 #[global_allocator]
 static ALLOCATOR: mimalloc::MiMalloc = mimalloc::MiMalloc;
 
 fn main() -> ExitCode {
-    let arguments = Arguments::parse();
+    let typed: Vec<OsString> = std::env::args_os().collect();
+    let is_json = failure::wants_json(&typed);
+    let matches = Arguments::grouped().try_get_matches_from(&typed);
+    let arguments = match matches.and_then(|matches| Arguments::from_arg_matches(&matches)) {
+        Ok(arguments) => arguments,
+        Err(error) => return not_understood(&error, is_json),
+    };
     // Colours on a terminal, and where the environment asks for them: `NO_COLOR`, `CLICOLOR_FORCE`.
     let mut output = anstream::stdout().lock();
     match commands::run(&arguments, &mut output).and_then(|outcome| {
@@ -38,11 +52,43 @@ fn main() -> ExitCode {
         Ok(Outcome::Found) => ExitCode::from(1),
         // Whoever reads the output has seen enough.
         Err(error) if is_closed_pipe(&error) => ExitCode::SUCCESS,
-        Err(error) => {
-            let _ = writeln!(anstream::stderr(), "error: {error:#}");
+        Err(error) => failed(&Failure::of(&error), is_json),
+    }
+}
+
+/// Help that was asked for, or a mistake in what was typed.
+fn not_understood(error: &clap::Error, is_json: bool) -> ExitCode {
+    match error.kind() {
+        ErrorKind::DisplayHelp | ErrorKind::DisplayVersion => {
+            let _ = error.print();
+            ExitCode::SUCCESS
+        }
+        ErrorKind::DisplayHelpOnMissingArgumentOrSubcommand => {
+            let _ = error.print();
+            if !Path::new(project::CONFIG).exists() {
+                let _ = writeln!(
+                    anstream::stderr(),
+                    "\nThis folder has no `{}`. To start here: crow-fly init",
+                    project::CONFIG
+                );
+            }
+            ExitCode::from(2)
+        }
+        _ if is_json => failed(&Failure::typed(error), true),
+        _ => {
+            let _ = error.print();
             ExitCode::from(2)
         }
     }
+}
+
+fn failed(failure: &Failure, is_json: bool) -> ExitCode {
+    let _ = if is_json {
+        render::json(&mut io::stdout(), &failure).map_err(io::Error::other)
+    } else {
+        writeln!(anstream::stderr(), "error: {failure}")
+    };
+    ExitCode::from(2)
 }
 
 fn is_closed_pipe(error: &anyhow::Error) -> bool {

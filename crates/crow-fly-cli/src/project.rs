@@ -3,7 +3,7 @@
 use std::collections::BTreeMap;
 use std::path::{Path, PathBuf};
 
-use anyhow::{Context, Result};
+use anyhow::{Context, Result, bail};
 use crow_fly::source::{Directory, ListedFile, Listing, ReadyMade, SourceError};
 use crow_fly::{Config, LanguageTag};
 use crow_fly_core::catalog::{SectionSource, SourceEntry};
@@ -11,6 +11,11 @@ use crow_fly_core::check::Sections;
 use crow_fly_core::finding::{Finding, Severity};
 use crow_fly_core::locale_set::LocaleId;
 use crow_fly_core::rule::Rule;
+
+use crate::render;
+
+/// The name of a configuration.
+pub(crate) const CONFIG: &str = "crow-fly.toml";
 
 /// A configuration with its folder of catalogs.
 pub(crate) struct Project {
@@ -20,6 +25,12 @@ pub(crate) struct Project {
 
 impl Project {
     pub(crate) fn open(file: &Path) -> Result<Self> {
+        if !file.exists() {
+            bail!(
+                "there is no {}; to start here: crow-fly init; to use another file: --config FILE",
+                file.display()
+            );
+        }
         let config = Config::from_file(file)?;
         let directory = Directory::new(config.catalogs());
         Ok(Self { config, directory })
@@ -95,7 +106,7 @@ impl Project {
             // Where the file would be.
             path.push(format!("{section}.toml"));
         }
-        path.strip_prefix(".").unwrap_or(&path).display().to_string()
+        render::path(&path)
     }
 }
 

@@ -1,12 +1,14 @@
 //! How results look in a terminal.
 
+use std::fmt;
 use std::io::{self, Write};
+use std::path::Path;
 
 use annotate_snippets::{AnnotationKind, Group, Level, Renderer, Snippet};
-use comfy_table::{ContentArrangement, Table, presets};
-use crow_fly_core::finding::Severity;
+use comfy_table::{CellAlignment, ContentArrangement, Table, presets};
+use crow_fly_core::finding::{Position, Severity};
 use crow_fly_core::rule::Family;
-use serde::Serialize;
+use serde::{Serialize, Serializer};
 
 use crate::located::Located;
 
@@ -17,12 +19,16 @@ pub(crate) fn json(output: &mut dyn Write, value: &impl Serialize) -> anyhow::Re
     Ok(())
 }
 
-/// Prints rows under a head, columns aligned, no wider than the terminal.
+/// Prints rows under a head, no wider than the terminal; columns of numbers stand right-aligned.
 pub(crate) fn table(
     output: &mut dyn Write,
     head: &[&str],
     rows: impl IntoIterator<Item = Vec<String>>,
 ) -> io::Result<()> {
+    let rows: Vec<Vec<String>> = rows.into_iter().collect();
+    let is_of_numbers =
+        |at: usize| rows.iter().filter_map(|row| row.get(at)).all(|cell| cell == NOTHING || is_number(cell));
+    let numbers: Vec<bool> = (0..rows.first().map_or(0, Vec::len)).map(is_of_numbers).collect();
     let mut table = Table::new();
     table.load_style(presets::NOTHING).set_content_arrangement(ContentArrangement::Dynamic);
     table.set_width(terminal_width());
@@ -32,13 +38,81 @@ pub(crate) fn table(
     for row in rows {
         table.add_row(row);
     }
-    for column in table.column_iter_mut() {
+    for (column, is_of_numbers) in table.column_iter_mut().zip(numbers) {
         column.set_padding((0, 2));
+        if is_of_numbers {
+            column.set_cell_alignment(CellAlignment::Right);
+        }
     }
     for line in table.lines() {
         writeln!(output, "{}", line.trim_end())?;
     }
     Ok(())
+}
+
+/// What stands in a cell without a value.
+pub(crate) const NOTHING: &str = "–";
+
+/// A count in a table; none is a dash, so that what is there is seen.
+pub(crate) fn cell(count: usize) -> String {
+    if count == 0 { NOTHING.to_owned() } else { count.to_string() }
+}
+
+/// `12`, `0.5`, `98%`.
+fn is_number(cell: &str) -> bool {
+    let digits = cell.strip_suffix('%').unwrap_or(cell);
+    !digits.is_empty() && digits.bytes().all(|byte| byte.is_ascii_digit() || byte == b'.')
+}
+
+/// A place in a file, in the form that editors open: `catalogs/en/home.toml:23:8`. Lines and columns count from 1, columns in
+/// characters.
+#[derive(Clone, Serialize)]
+pub(crate) struct Place {
+    pub(crate) file: String,
+    pub(crate) line: u32,
+    pub(crate) column: u32,
+}
+
+impl Place {
+    pub(crate) fn new(file: impl Into<String>, position: Position) -> Self {
+        Self { file: file.into(), line: position.line, column: position.column }
+    }
+}
+
+impl fmt::Display for Place {
+    fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
+        write!(f, "{}:{}:{}", self.file, self.line, self.column)
+    }
+}
+
+/// Writes what is serialized as the text that people read.
+pub(crate) fn as_text<S: Serializer>(value: &impl fmt::Display, serializer: S) -> Result<S::Ok, S::Error> {
+    serializer.collect_str(value)
+}
+
+/// A path as it is shown: without `./`.
+pub(crate) fn path(path: &Path) -> String {
+    path.strip_prefix(".").unwrap_or(path).display().to_string()
+}
+
+/// A text that was, and the one that is: below each other, in the indent of a list.
+pub(crate) fn change(output: &mut dyn Write, before: Option<&str>, after: Option<&str>) -> io::Result<()> {
+    for (sign, text) in [('-', before), ('+', after)] {
+        if let Some(text) = text {
+            writeln!(output, "  {sign} {}", text.replace('\n', "\n    "))?;
+        }
+    }
+    Ok(())
+}
+
+/// A warning, beside the output.
+pub(crate) fn warning(text: impl fmt::Display) -> io::Result<()> {
+    writeln!(anstream::stderr(), "warning: {text}")
+}
+
+/// Something good to know, beside the output.
+pub(crate) fn note(text: impl fmt::Display) -> io::Result<()> {
+    writeln!(anstream::stderr(), "note: {text}")
 }
 
 fn terminal_width() -> u16 {

@@ -11,12 +11,7 @@ use crate::arguments::AcceptArguments;
 use crate::project::Project;
 use crate::render;
 
-pub(crate) fn run(
-    project: &Project,
-    what: &AcceptArguments,
-    json: bool,
-    output: &mut dyn Write,
-) -> Result<Outcome> {
+pub(crate) fn run(project: &Project, what: &AcceptArguments, output: &mut dyn Write) -> Result<Outcome> {
     let only = what.locale.iter().map(|text| project.locale(text)).collect::<Result<Vec<_>>>()?;
     let file = project.config.checks().accepted();
     let mut accepted = Accepted::read(file)?;
@@ -39,7 +34,7 @@ pub(crate) fn run(
         counts.insert(tag.to_string(), count);
     }
     accepted.write(file)?;
-    if json {
+    if what.format.is_json() {
         render::json(output, &counts)?;
     } else {
         for (locale, count) in counts {

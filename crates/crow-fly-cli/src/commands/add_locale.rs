@@ -22,7 +22,7 @@ use crate::render;
 
 /// What was made.
 #[derive(Serialize)]
-struct Added {
+pub(super) struct Added {
     locale: LanguageTag,
     direction: Direction,
     forms: Vec<&'static str>,
@@ -30,7 +30,7 @@ struct Added {
 }
 
 #[derive(Serialize)]
-struct AddedFile {
+pub(super) struct AddedFile {
     file: String,
     texts: usize,
 }
@@ -39,14 +39,13 @@ pub(crate) fn run(
     file: &Path,
     project: &Project,
     what: &AddLocaleArguments,
-    json: bool,
     output: &mut dyn Write,
 ) -> Result<Outcome> {
     let tag = LanguageTag::parse_lenient(&what.tag)
         .with_context(|| format!("`{}` is not a language tag", what.tag))?
         .canonicalized();
     let added = add(file, project, &tag)?;
-    if json {
+    if what.format.is_json() {
         render::json(output, &added)?;
         return Ok(Outcome::Well);
     }
@@ -55,7 +54,7 @@ pub(crate) fn run(
 }
 
 /// Adds a locale to the configuration, and files for it.
-fn add(file: &Path, project: &Project, tag: &LanguageTag) -> Result<Added> {
+pub(super) fn add(file: &Path, project: &Project, tag: &LanguageTag) -> Result<Added> {
     if project.config.chains().all().any(|(_, known)| known == tag) {
         bail!("the application has the locale `{tag}` already");
     }

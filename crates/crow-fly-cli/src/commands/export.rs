@@ -5,28 +5,19 @@ use std::fs;
 use std::io::Write;
 
 use anyhow::{Context, Result, bail};
-use crow_fly::LanguageTag;
 use crow_fly_core::catalog::SourceEntry;
 use crow_fly_core::locale_set::LocaleId;
-use crow_fly_core::message::Message;
-use crow_fly_core::message::model::Body;
-use crow_fly_core::number::{Category, PluralRules, PluralType};
 use crow_fly_core::translation::Units;
 use serde_json::json;
 
 use super::Outcome;
 use crate::accepted::{Accepted, hash_of, hashes};
-use crate::arguments::ExportArguments;
-use crate::exchange::{Document, Format, MessageTexts, State, UnitText};
+use crate::arguments::{ExportArguments, State};
+use crate::exchange::{Document, Format, MessageTexts, UnitText};
 use crate::project::Project;
 use crate::render;
 
-pub(crate) fn run(
-    project: &Project,
-    what: &ExportArguments,
-    json: bool,
-    output: &mut dyn Write,
-) -> Result<Outcome> {
+pub(crate) fn run(project: &Project, what: &ExportArguments, output: &mut dyn Write) -> Result<Outcome> {
     let format = Format::of(&what.file)?;
     let locale = project.locale(&what.locale)?;
     // A translator may have worked on it.
@@ -38,7 +29,7 @@ pub(crate) fn run(
     fs::write(&what.file, bytes).with_context(|| format!("{} cannot be written", what.file.display()))?;
     let texts: usize = document.messages.iter().map(|message| message.units.len()).sum();
     let messages = document.messages.len();
-    if json {
+    if what.format.is_json() {
         render::json(
             output,
             &json!({ "file": what.file, "locale": what.locale, "messages": messages, "texts": texts, "problems": problems }),
@@ -47,7 +38,7 @@ pub(crate) fn run(
         let (messages, texts) = (render::count(messages, "message"), render::count(texts, "text"));
         writeln!(output, "{}: {messages}, {texts}", what.file.display())?;
         for problem in &problems {
-            writeln!(anstream::stderr(), "warning: {problem}")?;
+            render::warning(problem)?;
         }
     }
     Ok(if problems.is_empty() { Outcome::Well } else { Outcome::Found })
@@ -105,10 +96,10 @@ pub(crate) fn document(project: &Project, locale: LocaleId, only: &[State]) -> R
                     continue;
                 }
             };
-            let hints = Hints::of(entry.text(), tag);
+            let places = units.places().map(ToOwned::to_owned);
             let units = units.units().iter().map(|unit| UnitText {
                 form: unit.form().to_owned(),
-                hint: hints.of_form(unit.form()),
+                hint: unit.hint().map(ToOwned::to_owned),
                 source: unit.source().to_vec(),
                 target: unit.target().map(<[_]>::to_vec),
                 line: 0,
@@ -116,6 +107,7 @@ pub(crate) fn document(project: &Project, locale: LocaleId, only: &[State]) -> R
             document.messages.push(MessageTexts {
                 key,
                 note: entry.note().map(ToOwned::to_owned),
+                places,
                 state,
                 base: same.map(|same| hash_of(same.text())).unwrap_or_default(),
                 units: units.collect(),
@@ -123,34 +115,4 @@ pub(crate) fn document(project: &Project, locale: LocaleId, only: &[State]) -> R
         }
     }
     Ok(Exported { document, problems })
-}
-
-/// What numbers have which form, for people.
-struct Hints(Vec<PluralRules>);
-
-impl Hints {
-    /// One set of rules for each selector.
-    fn of(text: &str, tag: &LanguageTag) -> Self {
-        let Ok(Message { body: Body::Match { selectors, .. }, declarations }) = Message::parse(text) else {
-            return Self(Vec::new());
-        };
-        let is_ordinal = declarations.iter().any(|declaration| {
-            let options = declaration.value.function.iter().flat_map(|function| &function.options);
-            options.into_iter().any(|option| option.name == "select" && option.value.to_string() == "ordinal")
-        });
-        let plural = if is_ordinal { PluralType::Ordinal } else { PluralType::Cardinal };
-        Self(selectors.iter().map(|_| PluralRules::of(tag, plural)).collect())
-    }
-
-    /// `few: numbers like 2–4, 22–24`
-    fn of_form(&self, form: &str) -> Option<String> {
-        let hint = |(key, rules): (&str, &PluralRules)| {
-            let samples = rules.samples(Category::from_keyword(key)?);
-            let whole = samples.split("@decimal").next()?.trim().trim_start_matches("@integer").trim();
-            let some: Vec<&str> = whole.split(',').map(str::trim).take(4).collect();
-            (!whole.is_empty()).then(|| format!("{key}: numbers like {}", some.join(", ").replace('~', "–")))
-        };
-        let hints: Vec<String> = form.split(' ').zip(&self.0).filter_map(hint).collect();
-        (!hints.is_empty()).then(|| hints.join("; "))
-    }
 }

@@ -13,28 +13,26 @@ use crate::arguments::GatherArguments;
 use crate::code;
 use crate::edits::Edits;
 use crate::project::Project;
-use crate::render;
+use crate::render::{self, Place};
 
 /// A default text in code.
 #[derive(Serialize)]
 struct Gathered {
     key: String,
     text: String,
-    /// Where it stands: `src/pages.rs:12`.
-    place: String,
+    /// Where it stands: `src/pages.rs:12:9`.
+    #[serde(serialize_with = "render::as_text")]
+    place: Place,
     /// The file it goes to.
     file: String,
 }
 
-pub(crate) fn run(
-    project: &Project,
-    what: &GatherArguments,
-    json: bool,
-    output: &mut dyn Write,
-) -> Result<Outcome> {
+pub(crate) fn run(project: &Project, what: &GatherArguments, output: &mut dyn Write) -> Result<Outcome> {
     let folders = project.config.checks().code();
     if folders.is_empty() {
-        bail!("name the folders of the code in `code` of `[check]`");
+        bail!(
+            "the configuration names no folders of code: write them to `code` in `[check]`, as in `code = [\"src\"]`"
+        );
     }
     let reference = project.config.policy().set().default_locale();
     let locale = project.config.chains().tag(reference).to_string();
@@ -49,7 +47,7 @@ pub(crate) fn run(
     for (path, file) in code::files(folders)? {
         for literal in &file.literals {
             let Some(text) = &literal.default else { continue };
-            let (key, place) = (literal.text(), format!("{path}:{}", literal.place.line));
+            let (key, place) = (literal.text(), Place::new(&*path, literal.place));
             let Some((section, name)) = split_key(key).filter(|_| is_key(key)) else {
                 let most = SectionSource::MAX_KEY_LENGTH;
                 problems.push(format!(
@@ -87,7 +85,7 @@ pub(crate) fn run(
     if what.write {
         edits.write()?;
     }
-    if json {
+    if what.format.is_json() {
         let gathered: Vec<&Gathered> = found.values().collect();
         render::json(output, &serde_json::json!({ "gathered": gathered, "problems": problems }))?;
     } else {
@@ -95,13 +93,14 @@ pub(crate) fn run(
             writeln!(output, "{key} ({place}) → {file}\n  {}", text.replace('\n', "\n  "))?;
         }
         for problem in &problems {
-            writeln!(anstream::stderr(), "warning: {problem}")?;
+            render::warning(problem)?;
         }
         let count = render::count(found.len(), "text");
         match (found.is_empty(), what.write) {
-            (true, _) => {
-                writeln!(output, "no texts to gather: the catalogs have every key with a default text")?;
+            (true, _) if problems.is_empty() => {
+                writeln!(output, "no texts to gather: the default locale has all keys with a default text")?;
             }
+            (true, _) => writeln!(output, "no texts to gather")?,
             (false, true) => writeln!(output, "{count} gathered")?,
             (false, false) => writeln!(output, "{count}; to write them: crow-fly gather --write")?,
         }

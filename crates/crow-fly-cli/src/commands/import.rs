@@ -16,9 +16,9 @@ use serde::Serialize;
 
 use super::Outcome;
 use crate::accepted::{Accepted, hash_of};
-use crate::arguments::ImportArguments;
+use crate::arguments::{ImportArguments, State};
 use crate::edits::Edits;
-use crate::exchange::{Document, Format, MessageTexts, State};
+use crate::exchange::{Document, Format, MessageTexts};
 use crate::project::{LocaleCatalogs, Project};
 use crate::render;
 
@@ -51,12 +51,7 @@ struct Plan {
     refused: Vec<Refused>,
 }
 
-pub(crate) fn run(
-    project: &Project,
-    what: &ImportArguments,
-    json: bool,
-    output: &mut dyn Write,
-) -> Result<Outcome> {
+pub(crate) fn run(project: &Project, what: &ImportArguments, output: &mut dyn Write) -> Result<Outcome> {
     let file = what.file.display();
     let format = Format::of(&what.file)?;
     let about = fs::metadata(&what.file).with_context(|| format!("{file} cannot be read"))?;
@@ -86,7 +81,7 @@ pub(crate) fn run(
     if what.write && is_taken && plan.has_changes() {
         import.write(&plan)?;
     }
-    if json {
+    if what.format.is_json() {
         render::json(output, &plan)?;
     } else {
         plan.print(&file.to_string(), what, is_taken, output)?;
@@ -272,24 +267,20 @@ impl Plan {
         is_taken: bool,
         output: &mut dyn Write,
     ) -> Result<()> {
-        let indented = |text: &str| text.replace('\n', "\n    ");
         for Change { key, before, after } in &self.changed {
             writeln!(output, "{key}")?;
-            if let Some(before) = before {
-                writeln!(output, "  - {}", indented(before))?;
-            }
-            writeln!(output, "  + {}", indented(after))?;
+            render::change(output, before.as_deref(), Some(after))?;
         }
         for Refused { key, line, why } in &self.refused {
-            writeln!(output, "{file}:{line}: {key} is not taken: {why}")?;
+            writeln!(output, "{file}:{line}:1: {key} is refused: {why}")?;
         }
         for key in &self.accepted {
-            writeln!(output, "{key}: up to date as it is")?;
+            writeln!(output, "{key}: the translation stays, and is up to date")?;
         }
         let changed = render::count(self.changed.len() + self.accepted.len(), "text");
         let refused = render::count(self.refused.len(), "message");
         if !self.refused.is_empty() {
-            writeln!(output, "{refused} not taken")?;
+            writeln!(output, "{refused} refused")?;
         }
         match (self.has_changes(), is_taken, what.write) {
             (false, ..) => writeln!(output, "nothing to change")?,
@@ -297,7 +288,7 @@ impl Plan {
                 writeln!(output, "nothing is written; `--skip-refused` takes the others: {changed}")?;
             }
             (_, true, true) => writeln!(output, "{changed} written")?,
-            (_, true, false) => writeln!(output, "{changed} to change; add `--write` to do it")?,
+            (_, true, false) => writeln!(output, "{changed} to change; to write them: add `--write`")?,
         }
         Ok(())
     }

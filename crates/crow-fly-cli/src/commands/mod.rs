@@ -10,20 +10,17 @@ use crate::project::Project;
 mod accept;
 mod add_locale;
 mod check;
+mod completions;
 mod coverage;
 mod explain;
 mod export;
 mod gather;
-mod header;
 mod import;
 mod init;
-mod manual;
-mod pseudo_locale;
 mod release;
 mod rename;
 mod say;
 mod tag;
-mod types;
 
 /// How a command ended.
 pub(crate) enum Outcome {
@@ -34,32 +31,26 @@ pub(crate) enum Outcome {
 }
 
 pub(crate) fn run(arguments: &Arguments, output: &mut dyn Write) -> Result<Outcome> {
-    let open = || Project::open(&arguments.config);
-    let json = arguments.json;
+    let config = &arguments.config;
+    let open = || Project::open(config);
     match &arguments.command {
-        Command::Say(what) => say::run(&open()?, what, json, output),
-        Command::Explain(what) => explain::run(&open()?, what, json, output),
-        Command::Check(what) => match &what.about {
-            Some(rule) => check::about(rule, json, output),
-            None => check::run(open(), what, json, output),
-        },
-        Command::Init(what) => init::run(&arguments.config, what, json, output),
-        Command::AddLocale(what) => add_locale::run(&arguments.config, &open()?, what, json, output),
-        Command::Gather(what) => gather::run(&open()?, what, json, output),
-        Command::Rename(what) => rename::run(&open()?, what, json, output),
-        Command::Coverage(what) => coverage::run(&open()?, what, json, output),
-        Command::Export(what) => export::run(&open()?, what, json, output),
-        Command::Import(what) => import::run(&open()?, what, json, output),
-        Command::PseudoLocale(what) => pseudo_locale::run(&open()?, what, json, output),
-        Command::Types(what) => types::run(&arguments.config, &open()?, what, json, output),
-        Command::Completions(what) => manual::completions(what, output),
-        Command::Manual(what) => manual::pages(what, json, output),
+        Command::Say(what) => say::run(&open()?, what, output),
+        Command::Explain(what) => explain::run(&open()?, what, output),
         // A tag can be looked at anywhere; its chain only where there is an application.
-        Command::Tag(what) => {
-            tag::run(arguments.config.exists().then(open).transpose()?.as_ref(), what, json, output)
-        }
-        Command::Accept(what) => accept::run(&open()?, what, json, output),
-        Command::Release(what) => release::run(open, what, json, output),
-        Command::Header(what) => header::run(&open()?, what, json, output),
+        Command::Tag(what) => tag::run(config.exists().then(open).transpose()?.as_ref(), what, output),
+        Command::Init(what) => init::run(config, what, output),
+        Command::AddLocale(what) => add_locale::run(config, &open()?, what, output),
+        Command::Gather(what) => gather::run(&open()?, what, output),
+        Command::Rename(what) => rename::run(&open()?, what, output),
+        Command::Check(what) => match &what.about {
+            Some(rule) => check::about(rule, what, output),
+            None => check::run(open(), what, output),
+        },
+        Command::Coverage(what) => coverage::run(&open()?, what, output),
+        Command::Accept(what) => accept::run(&open()?, what, output),
+        Command::Export(what) => export::run(&open()?, what, output),
+        Command::Import(what) => import::run(&open()?, what, output),
+        Command::Release(what) => release::run(open, what, output),
+        Command::Completions(what) => completions::run(what, output),
     }
 }

@@ -6,7 +6,7 @@ use std::path::Path;
 use std::sync::Arc;
 
 use anyhow::{Context, Result, anyhow, bail};
-use crow_fly::release::{Activation, ManifestFile, Release, ReleaseError, ReleaseId, ReleaseStore};
+use crow_fly::release::{Activation, Manifest, ManifestFile, Release, ReleaseError, ReleaseId, ReleaseStore};
 use crow_fly_core::catalog::SectionSource;
 use object_store::ObjectStoreScheme;
 use object_store::local::LocalFileSystem;
@@ -15,48 +15,54 @@ use serde_json::json;
 use url::Url;
 
 use super::Outcome;
-use crate::arguments::{ReleaseArguments, ReleaseCommand};
+use crate::arguments::{ReleaseArguments, ReleaseCommand, ShowFormat, StoreArguments};
 use crate::project::Project;
 use crate::render;
 
 pub(crate) fn run(
     open: impl FnOnce() -> Result<Project>,
     what: &ReleaseArguments,
-    json: bool,
     output: &mut dyn Write,
 ) -> Result<Outcome> {
     let runtime = tokio::runtime::Builder::new_current_thread().enable_all().build()?;
     runtime.block_on(async {
+        let opened = |store: &StoreArguments| self::store(&store.store, false);
         match &what.command {
-            ReleaseCommand::Manifest => manifest(&open()?, output).await,
             ReleaseCommand::Publish { store, activate } => {
                 let project = open()?;
-                publish(&project, &store.store, *activate, json, output).await
+                publish(&project, store, *activate, output).await
             }
-            ReleaseCommand::Activate { store, release } => {
-                let store = self::store(&store.store, false)?;
+            ReleaseCommand::Activate { store: of, release } => {
+                let store = opened(of)?;
                 let id = find(&store, release).await?;
-                activated(&store, store.activate(id).await, json, output).await
+                activated(&store, store.activate(id).await, of.format.is_json(), output).await
             }
-            ReleaseCommand::RollBack { store } => {
-                let store = self::store(&store.store, false)?;
-                activated(&store, store.roll_back().await, json, output).await
+            ReleaseCommand::RollBack { store: of } => {
+                let store = opened(of)?;
+                activated(&store, store.roll_back().await, of.format.is_json(), output).await
             }
-            ReleaseCommand::Inspect { store, release } => {
-                inspect(&self::store(&store.store, false)?, release, json, output).await
+            ReleaseCommand::List { store } => list(&opened(store)?, store.format.is_json(), output).await,
+            ReleaseCommand::Show { release: Some(release), store: Some(store), format } => {
+                let store = self::store(store, false)?;
+                let id = find(&store, release).await?;
+                let manifest = store.manifest(id).await.map_err(|error| told(&error))?;
+                show(id, &manifest, &Texts::published(&store, id).await?, *format, output)
             }
-            ReleaseCommand::Compare { store, release, other } => {
-                let store = self::store(&store.store, false)?;
+            ReleaseCommand::Show { format, .. } => {
+                let release = packed(&open()?).await?;
+                show(release.id(), release.manifest(), &Texts::packed(&release), *format, output)
+            }
+            ReleaseCommand::Compare { store: of, release, other } => {
+                let store = opened(of)?;
                 let old = Texts::published(&store, find(&store, release).await?).await?;
                 let new = match other {
                     Some(other) => Texts::published(&store, find(&store, other).await?).await?,
                     None => Texts::packed(&packed(&open()?).await?),
                 };
-                compare(&old, &new, json, output)
+                compare(&old, &new, of.format.is_json(), output)
             }
-            ReleaseCommand::List { store } => list(&self::store(&store.store, false)?, json, output).await,
             ReleaseCommand::Clean { store, keep } => {
-                clean(&self::store(&store.store, false)?, *keep, json, output).await
+                clean(&opened(store)?, *keep, store.format.is_json(), output).await
             }
         }
     })
@@ -94,18 +100,13 @@ async fn packed(project: &Project) -> Result<Release> {
     Release::of(&project.config, &project.directory).await.map_err(|error| told(&error))
 }
 
-async fn manifest(project: &Project, output: &mut dyn Write) -> Result<Outcome> {
-    output.write_all(&packed(project).await?.manifest().to_json())?;
-    Ok(Outcome::Well)
-}
-
 async fn publish(
     project: &Project,
-    place: &str,
+    of: &StoreArguments,
     activates: bool,
-    json: bool,
     output: &mut dyn Write,
 ) -> Result<Outcome> {
+    let (place, json) = (&of.store, of.format.is_json());
     let release = packed(project).await?;
     let store = store(place, true)?;
     store.publish(&release).await.map_err(|error| told(&error))?;
@@ -176,9 +177,11 @@ async fn list(store: &ReleaseStore, json: bool, output: &mut dyn Write) -> Resul
     } else if rows.is_empty() {
         writeln!(output, "the store has no releases: crow-fly release publish")?;
     } else {
-        let text = |number: Option<usize>| number.map_or_else(|| "-".to_owned(), |number| number.to_string());
+        let text = |number: Option<usize>| {
+            number.map_or_else(|| render::NOTHING.to_owned(), |number| number.to_string())
+        };
         let shown = rows.iter().enumerate().map(|(place, row)| {
-            let number = row.number.map_or_else(|| "-".to_owned(), |number| number.to_string());
+            let number = row.number.map_or_else(|| render::NOTHING.to_owned(), |number| number.to_string());
             let state = match (place, row.number, row.files) {
                 (.., None) => "deleted",
                 (_, None, _) => "not activated",
@@ -222,36 +225,42 @@ async fn find(store: &ReleaseStore, text: &str) -> Result<ReleaseId> {
     store.find(text).await.map_err(|error| told(&error))
 }
 
-async fn inspect(store: &ReleaseStore, release: &str, json: bool, output: &mut dyn Write) -> Result<Outcome> {
-    let id = find(store, release).await?;
-    let manifest = store.manifest(id).await.map_err(|error| told(&error))?;
-    let texts = Texts::published(store, id).await?;
+fn show(
+    id: ReleaseId,
+    manifest: &Manifest,
+    texts: &Texts,
+    format: ShowFormat,
+    output: &mut dyn Write,
+) -> Result<Outcome> {
+    let files = manifest.files();
+    let messages = manifest.messages().count();
     let count = |file: &ManifestFile| texts.by_file.get(file.path()).copied().unwrap_or_default();
-    if json {
-        let files: Vec<_> = manifest
-            .files()
-            .iter()
-            .map(|file| json!({ "path": file.path(), "sha256": file.sha256(), "bytes": file.bytes(), "messages": count(file) }))
-            .collect();
-        render::json(
-            output,
-            &json!({ "release": id, "messages": manifest.messages().count(), "files": files }),
-        )?;
-        return Ok(Outcome::Well);
+    match format {
+        ShowFormat::Manifest => output.write_all(&manifest.to_json())?,
+        ShowFormat::Json => {
+            let file = |file: &ManifestFile| {
+                let (path, sha256, bytes) = (file.path(), file.sha256(), file.bytes());
+                json!({ "path": path, "sha256": sha256, "bytes": bytes, "messages": count(file) })
+            };
+            let files: Vec<_> = files.iter().map(file).collect();
+            render::json(output, &json!({ "release": id, "messages": messages, "files": files }))?;
+        }
+        ShowFormat::Text => {
+            let bytes: u64 = files.iter().map(ManifestFile::bytes).sum();
+            writeln!(
+                output,
+                "release {id}: {}, {}, {}\n",
+                render::count(files.len(), "file"),
+                render::count(messages, "message"),
+                render::count(usize::try_from(bytes).unwrap_or(usize::MAX), "byte")
+            )?;
+            let rows = files.iter().map(|file| {
+                let hash = file.sha256().to_string().chars().take(12).collect();
+                vec![file.path().to_owned(), count(file).to_string(), file.bytes().to_string(), hash]
+            });
+            render::table(output, &["file", "messages", "bytes", "hash"], rows)?;
+        }
     }
-    let bytes: u64 = manifest.files().iter().map(ManifestFile::bytes).sum();
-    writeln!(
-        output,
-        "release {id}: {}, {}, {}\n",
-        render::count(manifest.files().len(), "file"),
-        render::count(manifest.messages().count(), "message"),
-        render::count(usize::try_from(bytes).unwrap_or(usize::MAX), "byte")
-    )?;
-    let rows = manifest.files().iter().map(|file| {
-        let hash = file.sha256().to_string().chars().take(12).collect();
-        vec![file.path().to_owned(), count(file).to_string(), file.bytes().to_string(), hash]
-    });
-    render::table(output, &["file", "messages", "bytes", "hash"], rows)?;
     Ok(Outcome::Well)
 }
 
@@ -322,14 +331,9 @@ fn compare(old: &Texts, new: &Texts, json: bool, output: &mut dyn Write) -> Resu
         render::json(output, &all)?;
         return Ok(Outcome::Well);
     }
-    let indented = |text: &str| text.replace('\n', "\n    ");
     for Difference { locale, key, before, after } in &all {
         writeln!(output, "{locale} {key}")?;
-        for (sign, text) in [('-', before), ('+', after)] {
-            if let Some(text) = text {
-                writeln!(output, "  {sign} {}", indented(text))?;
-            }
-        }
+        render::change(output, *before, *after)?;
     }
     let (new_texts, gone) = (
         all.iter().filter(|one| one.before.is_none()).count(),

@@ -7,6 +7,7 @@ use std::path::PathBuf;
 use anyhow::{Context, Result, bail};
 use crow_fly_core::catalog::{SectionSource, is_key, split_key};
 use serde::Serialize;
+use serde_json::json;
 
 use super::Outcome;
 use crate::accepted::Accepted;
@@ -14,27 +15,22 @@ use crate::arguments::RenameArguments;
 use crate::code;
 use crate::edits::Edits;
 use crate::project::Project;
-use crate::render;
+use crate::render::{self, Place};
 
-/// A place where the key is written.
+/// A change at a place where the key is written.
 #[derive(Serialize)]
-struct Place {
-    file: String,
-    line: u32,
-    /// The line as it is; empty in catalogs.
+struct Change {
+    #[serde(flatten)]
+    place: Place,
+    /// The line of code, or the key in a catalog.
     before: String,
     after: String,
 }
 
-pub(crate) fn run(
-    project: &Project,
-    what: &RenameArguments,
-    json: bool,
-    output: &mut dyn Write,
-) -> Result<Outcome> {
+pub(crate) fn run(project: &Project, what: &RenameArguments, output: &mut dyn Write) -> Result<Outcome> {
     let ((section, name), (new_section, new_name)) = (parts(&what.old)?, parts(&what.new)?);
     let listing = project.list()?;
-    let (mut edits, mut places) = (Edits::new(project), Vec::new());
+    let (mut edits, mut changes) = (Edits::new(project), Vec::new());
     for (id, tag) in project.config.chains().all() {
         let (locale, catalogs) = (tag.to_string(), project.read(&listing, id));
         if let Some(new) = catalogs.sections.get(new_section) {
@@ -50,7 +46,7 @@ pub(crate) fn run(
         }
         let Some(source) = catalogs.sections.get(section) else { continue };
         let Some(entry) = source.entries().iter().find(|entry| entry.key() == name) else { continue };
-        let line = entry.position(source, 0..0).line;
+        let position = entry.position(source, 0..0);
         let (file, of_old) = edits.file(&locale, section, &catalogs)?;
         let old_path = of_old.key(section, name);
         if section == new_section {
@@ -62,47 +58,45 @@ pub(crate) fn run(
             file.set(&path, &text)?;
             file.set_prefix(&path, &note);
         }
-        places.push(Place { file: of_old.origin, line, before: what.old.clone(), after: what.new.clone() });
+        let place = Place::new(of_old.origin, position);
+        changes.push(Change { place, before: what.old.clone(), after: what.new.clone() });
     }
-    if places.is_empty() {
+    if changes.is_empty() {
         bail!("no locale has a message `{}`", what.old);
     }
-    let mut code = Vec::new();
+    let (mut code, mut notes) = (Vec::new(), Vec::new());
     let old_type = crow_fly_codegen::rust_path(&what.old);
     for (path, file) in code::files(project.config.checks().code())? {
         if let (Some(old), Some(new)) = (&old_type, crow_fly_codegen::rust_path(&what.new))
             && file.names_type(old)
         {
             let (old, new) = (old.join("::"), new.join("::"));
-            writeln!(
-                anstream::stderr(),
-                "note: {path} may use it by its type: `{old}` becomes `{new}`; the compiler finds each place"
-            )?;
+            notes.push(format!(
+                "{path} may use the message by its type: `{old}` becomes `{new}`; the compiler finds each place"
+            ));
         }
         let mut text = file.text.clone();
         // From the end, so that what comes before keeps its place.
-        let mut found: Vec<Place> = Vec::new();
+        let mut found: Vec<Change> = Vec::new();
         for literal in file.literals.iter().rev().filter(|literal| literal.text() == what.old) {
             let Some(bytes) = literal.bytes.clone() else {
-                let line = literal.place.line;
-                writeln!(
-                    anstream::stderr(),
-                    "warning: {path}:{line}: the key is written with escapes; change it by hand"
-                )?;
+                let place = Place::new(&*path, literal.place);
+                notes.push(format!("{place}: the key is written with escapes: change it by hand"));
                 continue;
             };
             let before = file.line(literal).unwrap_or_default().trim().to_owned();
             text.replace_range(bytes, &what.new);
-            found.push(Place { file: path.clone(), line: literal.place.line, before, after: String::new() });
+            let place = Place::new(&*path, literal.place);
+            found.push(Change { place, before, after: String::new() });
         }
         let lines: Vec<&str> = text.lines().collect();
-        for place in &mut found {
-            let line = lines.get((place.line as usize).wrapping_sub(1)).copied().unwrap_or_default();
-            line.trim().clone_into(&mut place.after);
+        for change in &mut found {
+            let line = lines.get((change.place.line as usize).wrapping_sub(1)).copied().unwrap_or_default();
+            line.trim().clone_into(&mut change.after);
         }
         if !found.is_empty() {
             found.reverse();
-            places.extend(found);
+            changes.extend(found);
             code.push((PathBuf::from(path), text));
         }
     }
@@ -117,14 +111,18 @@ pub(crate) fn run(
             lines.write(accepted)?;
         }
     }
-    if json {
-        render::json(output, &places)?;
+    if what.format.is_json() {
+        render::json(output, &json!({ "changes": changes, "notes": notes }))?;
         return Ok(Outcome::Well);
     }
-    for Place { file, line, before, after } in &places {
-        writeln!(output, "{file}:{line}\n  - {before}\n  + {after}")?;
+    for Change { place, before, after } in &changes {
+        writeln!(output, "{place}")?;
+        render::change(output, Some(before), Some(after))?;
     }
-    let count = render::count(places.len(), "place");
+    for note in &notes {
+        render::note(note)?;
+    }
+    let count = render::count(changes.len(), "place");
     if what.write {
         writeln!(output, "{count} changed")?;
     } else {

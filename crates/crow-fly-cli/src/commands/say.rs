@@ -3,15 +3,19 @@
 use std::io::Write;
 
 use anyhow::{Context, Result, bail};
-use crow_fly::{Args, CrowFly, InspectedText, Translator, Value, json_argument, say, text_argument};
+use crow_fly::source::PseudoLocales;
+use crow_fly::{
+    Args, Config, CrowFly, InspectedText, LanguageTag, Translator, Value, json_argument, say, text_argument,
+};
 use crow_fly_core::catalog::{SectionSource, split_key};
 use crow_fly_core::message::{Message, MessageErrors};
 use crow_fly_core::time_zone::TimeZoneName;
+use crow_fly_core::translation::PseudoLocale;
 use serde::Serialize;
 use serde_json::json;
 
 use super::Outcome;
-use crate::arguments::SayArguments;
+use crate::arguments::{SayArguments, SayFormat};
 use crate::project::Project;
 use crate::render;
 
@@ -25,53 +29,66 @@ struct Said {
     file: String,
     line: Option<u32>,
     text: String,
+    html: String,
     errors: Vec<String>,
     /// Whether the locale's own message has errors.
     #[serde(skip)]
     is_passed_over: bool,
 }
 
-pub(crate) fn run(
-    project: &Project,
-    what: &SayArguments,
-    json: bool,
-    output: &mut dyn Write,
-) -> Result<Outcome> {
+impl Said {
+    /// The message in the form that is asked for.
+    fn shown(&self, what: &SayArguments) -> &str {
+        match what.format {
+            SayFormat::Html => &self.html,
+            SayFormat::Text | SayFormat::Json => &self.text,
+        }
+    }
+}
+
+pub(crate) fn run(project: &Project, what: &SayArguments, output: &mut dyn Write) -> Result<Outcome> {
     let Some((section, name)) = split_key(&what.key) else {
         bail!("`{}` names no section: write `section.name`", what.key);
     };
     let runtime = tokio::runtime::Builder::new_current_thread().enable_all().build()?;
-    runtime.block_on(say_message(project, what, (section, name), json, output))
+    runtime.block_on(say_message(project, what, (section, name), output))
 }
 
 async fn say_message(
     project: &Project,
     what: &SayArguments,
     (section, name): (&str, &str),
-    json: bool,
     output: &mut dyn Write,
 ) -> Result<Outcome> {
     let set = project.config.policy().set();
-    let wanted = match (&what.locale, what.all) {
-        (Some(text), _) => vec![project.locale(text)?],
-        (None, true) => set.iter().map(|(id, _)| id).collect(),
-        (None, false) => vec![set.default_locale()],
+    let pseudo = what.pseudo.as_deref().map(pseudo_locale).transpose()?;
+    let wanted: Vec<LanguageTag> = match (&what.locale, &pseudo) {
+        (Some(text), _) => vec![set.tag(project.locale(text)?).clone()],
+        (None, Some(pseudo)) => vec![pseudo.clone()],
+        (None, None) if what.all => set.iter().map(|(_, tag)| tag.clone()).collect(),
+        (None, None) => vec![set.tag(set.default_locale()).clone()],
     };
     let values = what.arguments.iter().map(|(name, text)| Ok((name.as_str(), argument(name, text)?)));
     let values = values.collect::<Result<Vec<(&str, Value<'_>)>>>()?;
     let zone = what.time_zone.as_deref().map(zone).transpose()?;
-    let crow = CrowFly::new(project.config.clone(), project.directory.clone());
     let listing = project.list()?;
+    let crow = match &pseudo {
+        None => CrowFly::new(project.config.clone(), project.directory.clone()),
+        Some(pseudo) => {
+            let reference = set.tag(set.default_locale());
+            let config = Config::builder([&reference.to_string(), &pseudo.to_string()]).build()?;
+            CrowFly::new(config, PseudoLocales::new(project.directory.clone(), reference))
+        }
+    };
     let (mut said, mut missing) = (Vec::new(), Vec::new());
-    for locale in wanted {
-        let tag = set.tag(locale);
+    for tag in &wanted {
         let mut translator = crow.translator(tag).await.context("the locale is not there any more")?;
         if let Some(zone) = zone {
             translator = translator.with_time_zone(zone);
         }
         // Where a file cannot be read, the rest of the chain answers.
         let _ = translator.load([section]).await;
-        let own = project.read(&listing, locale);
+        let own = set.exact(tag).map(|locale| project.read(&listing, locale)).unwrap_or_default();
         let own = own
             .sections
             .get(section)
@@ -83,9 +100,10 @@ async fn say_message(
         }
     }
     let is_well = missing.is_empty() && said.iter().all(|said| said.errors.is_empty());
-    if json && what.all {
+    let is_json = what.format == SayFormat::Json;
+    if is_json && what.all {
         render::json(output, &json!({ "said": said, "missing": missing }))?;
-    } else if json {
+    } else if is_json {
         match (said.first(), missing.first()) {
             (Some(said), _) => render::json(output, &with_parameters(project, said)?)?,
             (None, locale) => {
@@ -94,13 +112,14 @@ async fn say_message(
         }
     } else if what.all {
         let head = ["locale", "from", "text"];
-        let rows = said.iter().map(|said| vec![said.locale.clone(), said.from.clone(), said.text.clone()]);
+        let rows =
+            said.iter().map(|said| vec![said.locale.clone(), said.from.clone(), said.shown(what).to_owned()]);
         render::table(output, &head, rows)?;
         said.iter().try_for_each(|said| complain(said, true))?;
         missing_in(what, &missing)?;
     } else {
         for said in &said {
-            writeln!(output, "{}", said.text)?;
+            writeln!(output, "{}", said.shown(what))?;
             complain(said, false)?;
         }
         missing_in(what, &missing)?;
@@ -127,10 +146,19 @@ fn say_in(
     let passed_over = error
         .map(|error| format!("the message of `{locale}` is not used: {error}; `crow-fly check` shows where"));
     let errors = passed_over.into_iter().chain(errors.iter().map(|error| told(error))).collect();
-    let text = if what.html { html.into_string() } else { text };
     let (from, file, line) = (origin.locale().to_string(), origin.file().to_owned(), origin.line());
     let is_passed_over = error.is_some();
-    Some(Said { key: what.key.clone(), locale, from, file, line, text, errors, is_passed_over })
+    Some(Said {
+        key: what.key.clone(),
+        locale,
+        from,
+        file,
+        line,
+        text,
+        html: html.into_string(),
+        errors,
+        is_passed_over,
+    })
 }
 
 /// The message with the parameters that it takes.
@@ -152,15 +180,14 @@ fn with_parameters(project: &Project, said: &Said) -> Result<serde_json::Value> 
 
 /// What went wrong, and where the text is from if not from the locale.
 fn complain(said: &Said, names_locale: bool) -> Result<()> {
-    let mut errors = anstream::stderr();
     let Said { locale, from, .. } = said;
     for error in &said.errors {
         let place = if names_locale { format!("{locale}: ") } else { String::new() };
-        writeln!(errors, "warning: {place}{error}")?;
+        render::warning(format_args!("{place}{error}"))?;
     }
     if from != locale && !names_locale {
         let why = if said.is_passed_over { "" } else { &format!("`{locale}` has no such message; ") };
-        writeln!(errors, "note: {why}this one is from `{from}`")?;
+        render::note(format_args!("{why}this one is from `{from}`"))?;
     }
     Ok(())
 }
@@ -170,6 +197,13 @@ fn missing_in(what: &SayArguments, missing: &[String]) -> Result<()> {
         writeln!(anstream::stderr(), "no message `{}` for {}", what.key, missing.join(", "))?;
     }
     Ok(())
+}
+
+/// The pseudo-locale that was typed.
+fn pseudo_locale(text: &str) -> Result<LanguageTag> {
+    let tag = LanguageTag::parse_lenient(text).ok().map(|tag| tag.canonicalized());
+    tag.filter(|tag| PseudoLocale::of(tag).is_some())
+        .with_context(|| format!("`{text}` is not a pseudo-locale: use `en-XA` or `ar-XB`"))
 }
 
 fn zone(text: &str) -> Result<TimeZoneName> {

@@ -35,12 +35,7 @@ struct Form {
     samples: &'static str,
 }
 
-pub(crate) fn run(
-    project: Option<&Project>,
-    what: &TagArguments,
-    json: bool,
-    output: &mut dyn Write,
-) -> Result<Outcome> {
+pub(crate) fn run(project: Option<&Project>, what: &TagArguments, output: &mut dyn Write) -> Result<Outcome> {
     let tag = LanguageTag::parse_lenient(&what.tag)
         .with_context(|| format!("`{}` is not a language tag", what.tag))?;
     let canonical = tag.canonicalized();
@@ -69,7 +64,7 @@ pub(crate) fn run(
         tag,
         canonical,
     };
-    if json {
+    if what.format.is_json() {
         render::json(output, &facts)?;
     } else {
         facts.print(output)?;
@@ -81,7 +76,7 @@ impl Facts {
     fn print(&self, output: &mut dyn Write) -> Result<()> {
         let arrows =
             |tags: &[LanguageTag]| tags.iter().map(ToString::to_string).collect::<Vec<_>>().join(" → ");
-        let or_none = |text: String| if text.is_empty() { "–".to_owned() } else { text };
+        let or_none = |text: String| if text.is_empty() { render::NOTHING.to_owned() } else { text };
         let row = |name: &str, value: String| vec![name.to_owned(), value];
         let no_chain = || "the application does not have this locale".to_owned();
         let rows = [

@@ -6,7 +6,7 @@
 //! | `form` | the keys of the variant: `one`, `few *`; empty for a message without variants |
 //! | `source`, `target` | the text of the default locale, and the translation |
 //! | `state` | `untranslated`, `stale` or `translated` |
-//! | `note` | the note to translators, and which numbers have the form |
+//! | `note` | the note to translators, what stands in braces, and when the form is used |
 //! | `base` | tells whether the catalog has changed meanwhile; leave it as it is |
 //! | `locale` | of the translation |
 
@@ -14,7 +14,8 @@ use anyhow::{Context, Result, bail};
 use crow_fly_core::translation::{Code, Piece};
 use csv::{ReaderBuilder, StringRecord, WriterBuilder};
 
-use super::{Document, MessageTexts, State, UnitText};
+use super::{Document, MessageTexts, UnitText};
+use crate::arguments::State;
 
 const COLUMNS: [&str; 8] = ["key", "form", "source", "target", "state", "note", "base", "locale"];
 
@@ -24,7 +25,13 @@ pub(super) fn write(document: &Document) -> Result<Vec<u8>> {
     for message in &document.messages {
         for unit in &message.units {
             let target = unit.target.as_deref().map(Piece::join).unwrap_or_default();
-            let notes = message.note.iter().chain(&unit.hint).map(String::as_str).collect::<Vec<_>>();
+            let notes = message
+                .note
+                .iter()
+                .chain(&message.places)
+                .chain(&unit.hint)
+                .map(String::as_str)
+                .collect::<Vec<_>>();
             writer.write_record([
                 &message.key,
                 &unit.form,
@@ -79,6 +86,7 @@ pub(super) fn read(text: &str) -> Result<Document> {
             _ => document.messages.push(MessageTexts {
                 key: cell(key).to_owned(),
                 note: None,
+                places: None,
                 state,
                 base: cell(base).to_owned(),
                 units: vec![unit],

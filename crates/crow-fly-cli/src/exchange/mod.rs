@@ -5,6 +5,8 @@ use std::path::Path;
 use anyhow::{Result, bail};
 use crow_fly_core::translation::Piece;
 
+use crate::arguments::State;
+
 pub(crate) mod csv;
 pub(crate) mod xliff;
 
@@ -22,6 +24,8 @@ pub(crate) struct MessageTexts {
     /// `section.name`
     pub(crate) key: String,
     pub(crate) note: Option<String>,
+    /// What stands in braces in its texts, for people.
+    pub(crate) places: Option<String>,
     pub(crate) state: State,
     /// The hash of the translation as it was written out; empty where there was none.
     pub(crate) base: String,
@@ -33,34 +37,12 @@ pub(crate) struct MessageTexts {
 pub(crate) struct UnitText {
     /// The keys of its variant.
     pub(crate) form: String,
-    /// What numbers have this form, for people.
+    /// When the form is used, for people.
     pub(crate) hint: Option<String>,
     pub(crate) source: Vec<Piece>,
     pub(crate) target: Option<Vec<Piece>>,
     /// Where it stands in the file that was read, from 1.
     pub(crate) line: u32,
-}
-
-/// How far a translation is.
-#[derive(Clone, Copy, Debug, Default, PartialEq, Eq, clap::ValueEnum)]
-pub(crate) enum State {
-    /// There is none, or a place that is marked to be filled.
-    #[default]
-    Untranslated,
-    /// The reference has changed since it was accepted.
-    Stale,
-    /// There is one.
-    Translated,
-}
-
-impl State {
-    pub(crate) const fn name(self) -> &'static str {
-        match self {
-            Self::Untranslated => "untranslated",
-            Self::Stale => "stale",
-            Self::Translated => "translated",
-        }
-    }
 }
 
 /// How a document is written.

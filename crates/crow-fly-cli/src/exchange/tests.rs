@@ -8,7 +8,8 @@ use crow_fly_core::translation::{Code, Piece};
 use proptest::prelude::*;
 
 use super::xliff::{Element, Node, parse};
-use super::{Document, Format, MessageTexts, State, UnitText};
+use super::{Document, Format, MessageTexts, UnitText};
+use crate::arguments::State;
 
 /// Words, signs of XML and CSV, white space at the ends, and characters that XML cannot have.
 fn words() -> impl Strategy<Value = String> {
@@ -70,7 +71,7 @@ fn document() -> impl Strategy<Value = Document> {
                     units.iter_mut().zip(forms).for_each(|(unit, form)| form.clone_into(&mut unit.form));
                 }
                 let key = format!("{}.key-{at}", ["home", "trip"][at % 2]);
-                MessageTexts { key, note, state, base, units }
+                MessageTexts { key, note, places: None, state, base, units }
             })
             .collect(),
     })

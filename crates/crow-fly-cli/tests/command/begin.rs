@@ -120,13 +120,14 @@ fn a_key_is_renamed_everywhere() {
 }
 
 #[test]
-fn pseudo_locales_are_made_as_files_and_as_they_are_read() {
+fn pseudo_locales_are_made_as_they_are_read() {
     let project = project();
     let shown = [
-        project.run(&["pseudo-locale", "en-XA"]),
-        project.run(&["pseudo-locale", "ar-XB", "--json"]),
-        project.run(&["pseudo-locale", "pl"]),
-        files(&project, &["catalogs/en-XA/home.toml", "catalogs/ar-XB/trip.toml"]),
+        project.run(&["say", "home.seats.left", "--pseudo", "n=3"]),
+        project.run(&["say", "trip.title", "--pseudo=ar-XB", "--format", "html"]),
+        project.run(&["say", "trip.title", "--pseudo=pl"]),
+        project.run(&["say", "trip.title", "--pseudo", "--all"]),
+        project.run(&["say", "trip.nothing", "--pseudo"]),
     ];
     insta::assert_snapshot!(shown.join("\n"));
     let on_the_fly = Project::new(

@@ -23,7 +23,7 @@ fn a_rule_is_told_with_an_example() {
     let shown = [
         run(".", &["check", "--about", "missing-plural-form"]),
         run(".", &["check", "--about", "encoding"]),
-        run(".", &["check", "--about", "encoding", "--json"]),
+        run(".", &["check", "--about", "encoding", "--format", "json"]),
         run(".", &["check", "--about", "missing-plural"]),
         run(".", &["check", "--about", "x"]),
     ];
@@ -76,7 +76,7 @@ fn an_old_project_starts_clean_and_what_is_new_is_found() {
 
 #[test]
 fn other_tools_get_sarif() {
-    let shown = project("").run(&["check", "--sarif"]);
+    let shown = project("").run(&["check", "--format", "sarif"]);
     let (_, json) = shown.split_once("status 1\n").unwrap();
     let mut log: Value = serde_json::from_str(json).unwrap();
     hold_against_schema(&log);
@@ -114,7 +114,7 @@ fn other_tools_get_sarif() {
 #[test]
 fn the_log_of_a_broken_project_is_valid() {
     let broken = concat!(env!("CARGO_MANIFEST_DIR"), "/tests/command/broken");
-    let shown = run(broken, &["check", "--sarif"]);
+    let shown = run(broken, &["check", "--format", "sarif"]);
     let (_, json) = shown.split_once("status 1\n").unwrap();
     let log: Value = serde_json::from_str(json).unwrap();
     assert!(log["runs"][0]["results"].as_array().unwrap().len() > 5);

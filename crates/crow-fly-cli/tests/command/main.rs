@@ -15,6 +15,7 @@ mod program;
 mod project;
 mod release;
 mod server;
+mod shape;
 mod terminal;
 mod types;
 
@@ -52,11 +53,11 @@ fn says_a_message() {
         &["say", "sailing.seats-left", "seats=3"],
         &["say", "sailing.seats-left", "--locale", "pl", "seats=1234"],
         &["say", "sailing.ordinal", "-l", "cy", "place=5"],
-        &["say", "home.summary", "-l", "ar", "count=2", "--html"],
+        &["say", "home.summary", "-l", "ar", "count=2", "--format", "html"],
         &["say", "common.company", "-l", "en-GB"],
         &["say", "basics.form.too-long", "-l", "pl", "limit=3"],
-        &["say", "trip.thanks", "name=<Mair>", "--html"],
-        &["say", "trip.thanks", "--json"],
+        &["say", "trip.thanks", "name=<Mair>", "--format", "html"],
+        &["say", "trip.thanks", "--format", "json"],
         &["say", "trip.thanks", "nam=x"],
         &["say", "trip.nothing"],
         &["say", "trip"],
@@ -87,7 +88,7 @@ fn explains_a_decision() {
         &["explain", "/locale?to=cy&return=/sailings/2", "--session", "cy"],
         &["explain", "/locale?to=cy", "--header", "Sec-Purpose: prefetch"],
         &["explain", "/locale", "--method", "POST", "--form", "to=de"],
-        &["explain", "https://ferries.example/pl", "--json"],
+        &["explain", "https://ferries.example/pl", "--format", "json"],
         // What cannot be used is refused, not left out.
         &["explain", "sailings"],
         &["explain", "//ferries.example/cy"],
@@ -102,13 +103,16 @@ fn explains_a_decision() {
 
 #[test]
 fn finds_nothing_wrong_with_the_demo() {
-    insta::assert_snapshot!(ferry(&[&["check"], &["check", "--locale", "en-GB", "--json"]]));
+    insta::assert_snapshot!(ferry(&[&["check"], &["check", "--locale", "en-GB", "--format", "json"]]));
 }
 
 #[test]
 fn checks_catalogs_that_have_mistakes() {
-    let calls: [&[&str]; 3] =
-        [&["check"], &["check", "-l", "pl", "--json"], &["check", "-l", "pl", "--fail-on", "error"]];
+    let calls: [&[&str]; 3] = [
+        &["check"],
+        &["check", "-l", "pl", "--format", "json"],
+        &["check", "-l", "pl", "--fail-on", "error"],
+    ];
     insta::assert_snapshot!(calls.map(|arguments| run(BROKEN, arguments)).join("\n"));
 }
 
@@ -117,11 +121,11 @@ fn shows_tags_and_headers() {
     insta::assert_snapshot!(ferry(&[
         &["tag", "zh-HK"],
         &["tag", "en_GB.UTF-8"],
-        &["tag", "cy", "--json"],
+        &["tag", "cy", "--format", "json"],
         &["tag", "en-GBX1-"],
-        &["header", "en-AU, pl;q=0.8, de;q=0, *;q=0.1, ;;"],
-        &["header", "ja"],
-        &["header", "cy-GB", "--json"],
+        &["explain", "--detail", "--accept-language", "en-AU, pl;q=0.8, de;q=0, *;q=0.1, ;;"],
+        &["explain", "--detail", "--accept-language", "ja", "--accept-language", "fr,de,es,it,nl,se"],
+        &["explain", "--detail"],
     ]));
     // A tag can be looked at where there is no application.
     let nowhere = tempfile::tempdir().unwrap();
@@ -133,6 +137,7 @@ fn helps() {
     insta::assert_snapshot!(ferry(&[
         &["--help"],
         &["say", "--help"],
+        &["release", "--help"],
         &["explain", "--help"],
         &["check", "--help"]
     ]));
@@ -142,11 +147,11 @@ fn helps() {
 fn what_cannot_be_carried_out_is_said_with_status_two() {
     let folder = tempfile::tempdir().unwrap();
     let path = folder.path().to_str().unwrap();
-    insta::assert_snapshot!(run(path, &["check"]), @r"
+    insta::assert_snapshot!(run(path, &["check"]), @"
     $ crow-fly check
     status 2
     --- errors ---
-    error: crow-fly.toml: the configuration cannot be read; name the file, or work in the folder it lies in: No such file or directory (os error 2)
+    error: there is no crow-fly.toml; to start here: crow-fly init; to use another file: --config FILE
     ");
     std::fs::write(
         Path::new(path).join("crow-fly.toml"),

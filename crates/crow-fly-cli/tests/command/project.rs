@@ -37,9 +37,9 @@ impl Project {
         run(self.folder(), arguments)
     }
 
-    /// Runs the command with `--json`, and reads what it prints.
+    /// Runs the command with `--format json`, and reads what it prints.
     pub(crate) fn json(&self, arguments: &[&str]) -> Value {
-        let arguments: Vec<&str> = arguments.iter().copied().chain(["--json"]).collect();
+        let arguments: Vec<&str> = arguments.iter().copied().chain(["--format", "json"]).collect();
         let shown = self.run(&arguments);
         let (_, json) = shown.split_once("\nstatus ").unwrap();
         let (_, json) = json.split_once('\n').unwrap();
@@ -188,7 +188,8 @@ fn a_reader_that_has_seen_enough_is_no_error() {
 #[test]
 fn headers_and_tags_for_machines() {
     let project = Project::new(NEGOTIATED, &[]);
-    let header = project.json(&["header", "en-AU, pl;q=0.5, de;q=0, nonsense!"]);
+    let detail = ["explain", "--detail", "--accept-language", "en-AU, pl;q=0.5, de;q=0, nonsense!"];
+    let header = project.json(&detail)["header"].take();
     assert_eq!(header["closest"]["locale"], "en-GB");
     assert_eq!(header["closest"]["distance"], 3);
     assert_eq!(header["excluded"], serde_json::json!(["de"]));
@@ -211,8 +212,8 @@ fn headers_and_tags_for_machines() {
 fn says_links_that_lead_to_the_readers_language() {
     let config = "default = 'en'\nlocales = ['en', 'cy']\n[paths]\n'/trip' = { cy = '/taith' }\n";
     let project = Project::new(config, &[("en/home.toml", "see = '{#a href=|/trip|}Your trip{/a}'\n")]);
-    let said = project.json(&["say", "home.see", "-l", "cy", "--html"]);
-    assert_eq!(said["text"], "<span lang=\"en\" dir=\"ltr\"><a href=\"/cy/taith\">Your trip</a></span>");
+    let said = project.json(&["say", "home.see", "-l", "cy"]);
+    assert_eq!(said["html"], "<span lang=\"en\" dir=\"ltr\"><a href=\"/cy/taith\">Your trip</a></span>");
 }
 
 #[test]
@@ -276,8 +277,8 @@ fn check_reads_what_the_application_has_missed() {
      = help: add the message to the default locale
 
     locale  covered  own  from chain  missing  errors  warnings  notes
-    en      100%     2    –           –        –       1         –
-    cy      100%     2    –           –        –       1         –
+    en         100%    2           –        –       –         1      –
+    cy         100%    2           –        –       –         1      –
 
     0 errors, 2 warnings, 0 notes
     ");
@@ -314,8 +315,8 @@ fn check_tells_of_files_that_are_not_read() {
      = help: rename it: ASCII letters, digits, `-` and `_`
 
     locale  covered  own  from chain  missing  errors  warnings  notes
-    en      100%     1    –           –        1       –         –
-    cy      0%       –    –           1        1       –         –
+    en         100%    1           –        –       1         –      –
+    cy           0%    –           –        1       1         –      –
 
     2 errors, 0 warnings, 0 notes
     "#);

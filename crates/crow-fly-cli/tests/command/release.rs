@@ -28,7 +28,7 @@ fn publishes_activates_and_rolls_back() {
     run(&["release", "activate", &first, "--store", "releases"]);
     project.write("catalogs/en/home.toml", "title = 'New ferries'\nhelp = 'Help'");
     run(&["release", "publish", "--activate", "--store", "releases"]);
-    run(&["release", "publish", "--store", "releases", "--json"]);
+    run(&["release", "publish", "--store", "releases", "--format", "json"]);
     run(&["release", "roll-back", "--store", "releases"]);
     run(&["release", "list", "--store", "releases"]);
     run(&["release", "clean", "--store", "releases"]);
@@ -41,7 +41,8 @@ fn says_what_is_wrong() {
     project.write("catalogs/cy/home.toml", "title = 'Fferïau {$'");
     let shown = [
         project.run(&["release", "publish", "--store", "releases"]),
-        project.run(&["release", "manifest"]),
+        project.run(&["release", "show"]),
+        project.run(&["release", "show", "active"]),
         project.run(&["release", "publish", "--store", "crow-fly.toml/releases"]),
         project.run(&["release", "publish"]),
         project.run(&["release", "list", "--store", "nowhere"]),
@@ -51,7 +52,14 @@ fn says_what_is_wrong() {
 
 #[test]
 fn prints_the_manifest_for_a_web_server() {
-    insta::assert_snapshot!(project().run(&["release", "manifest"]));
+    insta::assert_snapshot!(
+        [
+            project().run(&["release", "show", "--format", "manifest"]),
+            project().run(&["release", "show"]),
+            project().run(&["release", "show", "--format", "json"]),
+        ]
+        .join("\n")
+    );
 }
 
 #[test]
@@ -71,15 +79,17 @@ fn shows_what_a_release_has_and_what_differs() {
         "title = 'Fferïau'\nhelp = '''\n.input {$n :integer}\n.match $n\n* {{Cymorth}}'''",
     );
     let mut shown = vec![
-        project.run(&["release", "inspect", "active", "--store", "releases"]),
+        project.run(&["release", "show", "active", "--store", "releases"]),
         project.run(&["release", "compare", "active", "--store", "releases"]),
-        project.run(&["release", "inspect", "0000", "--store", "releases"]),
+        project.run(&["release", "show", "0000", "--store", "releases"]),
     ];
     project.run(&["release", "publish", "--activate", "--store", "releases"]);
-    shown.push(project.run(&["release", "compare", &first, "active", "--store", "releases", "--json"]));
+    shown.push(
+        project.run(&["release", "compare", &first, "active", "--store", "releases", "--format", "json"]),
+    );
     shown.push(project.run(&["release", "compare", "active", "--store", "releases"]));
     insta::assert_snapshot!(shown.join("\n"));
-    let inspected = project.json(&["release", "inspect", &first, "--store", "releases"]);
+    let inspected = project.json(&["release", "show", &first, "--store", "releases"]);
     assert_eq!(inspected["files"][1]["path"], "en/home.toml");
     assert_eq!(inspected["files"][1]["messages"], 2);
 }

@@ -26,17 +26,10 @@ fn colours_are_shown_as_the_environment_wishes() {
 }
 
 #[test]
-fn completions_and_manual_pages_are_written() {
+fn completions_are_printed_for_every_shell() {
     let project = project();
     for shell in ["bash", "fish", "zsh", "elvish", "powershell"] {
         let script = project.run(&["completions", shell]);
-        assert!(script.contains("status 0") && script.contains("pseudo-locale"), "{shell}");
+        assert!(script.contains("status 0") && script.contains("add-locale"), "{shell}");
     }
-    let pages = project.json(&["manual", "man/man1"]);
-    let files: Vec<&str> =
-        pages["files"].as_array().unwrap().iter().map(|file| file.as_str().unwrap()).collect();
-    assert!(files.contains(&"crow-fly.1") && files.contains(&"crow-fly-release-compare.1"), "{files:?}");
-    let page = std::fs::read_to_string(format!("{}/man/man1/crow-fly-say.1", project.folder())).unwrap();
-    assert!(page.contains("Format one message in a locale"));
-    assert!(project.run(&["manual", "crow-fly.toml/x"]).contains("status 2"));
 }

@@ -18,28 +18,8 @@ fn project() -> Project {
 }
 
 #[test]
-fn types_are_written_and_kept_current() {
-    let project = project();
-    let first = project.run(&["types", "src/messages.rs", "--check"]);
-    let written = project.run(&["types", "src/messages.rs"]);
-    let code = std::fs::read_to_string(format!("{}/src/messages.rs", project.folder())).unwrap();
-    assert!(
-        code.contains("pub struct Left<T0>") && code.contains("in `catalogs/en/home.toml`, line 4"),
-        "{code}"
-    );
-    let current = project.run(&["types", "src/messages.rs", "--check"]);
-    project.write("src/other.rs", "// Ours.\n");
-    let foreign = project.run(&["types", "src/other.rs"]);
-    project.write("catalogs/en/home.toml", "title = 'Boats'\n[seats]\nleft = 'left'\n");
-    let stale = project.run(&["types", "src/messages.rs", "--check", "--json"]);
-    project.write("catalogs/en/home.toml", "seats-left = 'A'\nseats_left = 'B'\n");
-    let refused = project.run(&["types", "src/messages.rs"]);
-    insta::assert_snapshot!([first, written, current, foreign, stale, refused].join("\n"));
-}
-
-#[test]
 fn a_message_that_is_said_by_its_type_is_used() {
-    let told = project().run(&["check", "--json"]);
+    let told = project().run(&["check", "--format", "json"]);
     assert!(told.contains("unused-key") && told.contains("\"old\""), "{told}");
     assert_eq!(told.matches("unused-key").count(), 1, "{told}");
 }

@@ -13,6 +13,7 @@
 //! ```
 
 mod forms;
+mod hint;
 mod piece;
 mod pseudo;
 mod units;

@@ -5,6 +5,7 @@ use alloc::vec::Vec;
 use core::fmt;
 
 use super::forms::{MOST_VARIANTS, pattern_for, with_forms_of};
+use super::hint;
 use super::piece::{self, Piece};
 use crate::message::model::{Body, Key, Variant};
 use crate::message::{Message, MessageErrors};
@@ -17,6 +18,7 @@ pub struct Units {
     /// What translations are put into; none where the message is not split.
     base: Option<Message>,
     units: Vec<Unit>,
+    places: Option<String>,
 }
 
 /// One text of a message.
@@ -24,6 +26,7 @@ pub struct Units {
 pub struct Unit {
     keys: Vec<Key>,
     form: String,
+    hint: Option<String>,
     source: Vec<Piece>,
     target: Option<Vec<Piece>>,
 }
@@ -32,6 +35,11 @@ impl Unit {
     /// The keys of its variant: `one`, `few *`; empty for a message without variants, and for one that is not split.
     pub fn form(&self) -> &str {
         &self.form
+    }
+
+    /// When the form is used, for translators: `for 2–4, 22–24, …`. None where there is one form only.
+    pub fn hint(&self) -> Option<&str> {
+        self.hint.as_deref()
     }
 
     /// The text of the reference.
@@ -84,10 +92,11 @@ impl Units {
         let unit = Unit {
             keys: Vec::new(),
             form: String::new(),
+            hint: None,
             source: piece::whole(&with_forms_of(&known, tag).to_string()),
             target: own.map(piece::whole),
         };
-        Ok(Self { base: None, units: [unit].into() })
+        Ok(Self { base: None, units: [unit].into(), places: hint::of_places(&known) })
     }
 
     fn split(reference: &Message, own: Option<&Message>, tag: &LanguageTag) -> Option<Self> {
@@ -126,15 +135,22 @@ impl Units {
             let source = piece::pieces(pattern_for(&laid_out, &any)?);
             let target = own.and_then(|own| exact(own, &keys));
             let form: Vec<String> = keys.iter().map(ToString::to_string).collect();
-            Some(Unit { form: form.join(" "), keys, source, target })
+            let hint = hint::of_form(base, &rows, &keys, tag);
+            Some(Unit { form: form.join(" "), hint, keys, source, target })
         };
-        let units = rows.into_iter().map(unit).collect::<Option<Vec<_>>>()?;
-        Some(Self { base: Some(base.clone()), units })
+        let units = rows.iter().cloned().map(unit).collect::<Option<Vec<_>>>()?;
+        Some(Self { base: Some(base.clone()), units, places: hint::of_places(reference) })
     }
 
     /// The units, in the order of the language's forms.
     pub fn units(&self) -> &[Unit] {
         &self.units
+    }
+
+    /// What stands in braces in the texts, for translators: `In braces, to be kept: {$seats} (a number)`. None where nothing
+    /// does.
+    pub fn places(&self) -> Option<&str> {
+        self.places.as_deref()
     }
 
     /// Whether the message is one unit, its frame included, since it could not be split.

@@ -8,9 +8,21 @@ use std::path::Path;
 use anyhow::{Context, Result};
 use crow_fly_core::finding::Fix;
 use crow_fly_core::rule::Rule;
+use serde::Serialize;
+use serde_json::json;
 
+use crate::arguments::{CheckArguments, CheckFormat};
 use crate::located::Located;
-use crate::render;
+use crate::render::{self, Place};
+
+/// A line that changes.
+#[derive(Serialize)]
+struct Change {
+    #[serde(flatten)]
+    place: Place,
+    before: String,
+    after: String,
+}
 
 /// The changes of one file.
 #[derive(Default)]
@@ -20,7 +32,7 @@ struct Changes<'f> {
 }
 
 /// Shows what changes in each file, and writes it on request.
-pub(super) fn fix(findings: &[Located], writes: bool, output: &mut dyn Write) -> Result<()> {
+pub(super) fn fix(findings: &[Located], what: &CheckArguments, output: &mut dyn Write) -> Result<()> {
     let mut by_file: BTreeMap<&str, Changes<'_>> = BTreeMap::new();
     for found in findings {
         if let Some(fix) = &found.finding.fix {
@@ -29,14 +41,21 @@ pub(super) fn fix(findings: &[Located], writes: bool, output: &mut dyn Write) ->
             by_file.entry(&found.file).or_default().has_byte_order_mark = true;
         }
     }
-    let mut count = 0;
+    let mut made = Vec::new();
     for (file, changes) in &mut by_file {
-        count += changes.apply(file, writes, output)?;
+        made.extend(changes.apply(file, what.write)?);
     }
-    let (changes, files) = (render::count(count, "change"), render::count(by_file.len(), "file"));
-    if count == 0 {
+    if what.format == CheckFormat::Json {
+        return render::json(output, &json!({ "changes": made, "written": what.write }));
+    }
+    for Change { place, before, after } in &made {
+        writeln!(output, "{place}")?;
+        render::change(output, Some(before), Some(after))?;
+    }
+    let (changes, files) = (render::count(made.len(), "change"), render::count(by_file.len(), "file"));
+    if made.is_empty() {
         writeln!(output, "nothing can be fixed automatically")?;
-    } else if writes {
+    } else if what.write {
         writeln!(output, "{changes} made in {files}")?;
     } else {
         writeln!(output, "{changes} in {files}; to make them: crow-fly check --fix --write")?;
@@ -45,14 +64,14 @@ pub(super) fn fix(findings: &[Located], writes: bool, output: &mut dyn Write) ->
 }
 
 impl Changes<'_> {
-    /// Shows the changes of a file, and writes it on request; returns how many there are.
-    fn apply(&mut self, file: &str, writes: bool, output: &mut dyn Write) -> Result<usize> {
+    /// The changes of a file, line by line; they are written on request.
+    fn apply(&mut self, file: &str, writes: bool) -> Result<Vec<Change>> {
         let text = fs::read_to_string(file).with_context(|| format!("{file} cannot be read"))?;
         let bare = text.strip_prefix('\u{feff}').unwrap_or(&text);
         // From the end, so that what comes before keeps its place. Of two that overlap, one waits for the next time.
         self.fixes.sort_by_key(|(_, fix)| std::cmp::Reverse((fix.range.start, fix.range.end)));
         let lines: Vec<&str> = bare.lines().collect();
-        let (mut fixed, mut limit, mut count) = (bare.to_owned(), bare.len() + 1, 0);
+        let (mut fixed, mut limit, mut made) = (bare.to_owned(), bare.len() + 1, Vec::new());
         for (found, Fix { range, text, .. }) in &self.fixes {
             // A file that has been written to since it was checked is left as it is.
             let line = found.finding.place.and_then(|place| lines.get(place.line as usize - 1));
@@ -60,23 +79,29 @@ impl Changes<'_> {
             if is_same && range.end < limit && fixed.get(range.clone()).is_some() {
                 fixed.replace_range(range.clone(), text);
                 limit = range.start;
-                count += 1;
             }
         }
         if self.has_byte_order_mark {
-            writeln!(output, "{file}: the byte-order mark is deleted")?;
-            count += 1;
+            let place = Place { file: file.to_owned(), line: 1, column: 1 };
+            let before = "a byte-order mark".to_owned();
+            made.push(Change { place, before, after: "none".to_owned() });
         }
         // No fix adds or removes a line.
         for (number, (before, after)) in lines.iter().zip(fixed.lines()).enumerate() {
             if *before != after {
-                writeln!(output, "{file}:{}\n- {before}\n+ {after}", number + 1)?;
+                let same = before.chars().zip(after.chars()).take_while(|(before, after)| before == after);
+                let place = Place {
+                    file: file.to_owned(),
+                    line: u32::try_from(number + 1).unwrap_or(u32::MAX),
+                    column: u32::try_from(same.count() + 1).unwrap_or(u32::MAX),
+                };
+                made.push(Change { place, before: (*before).to_owned(), after: after.to_owned() });
             }
         }
-        if writes && count > 0 {
+        if writes && !made.is_empty() {
             write(Path::new(file), &fixed)?;
         }
-        Ok(count)
+        Ok(made)
     }
 }
 

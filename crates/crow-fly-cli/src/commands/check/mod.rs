@@ -16,7 +16,7 @@ use serde::Serialize;
 use serde_json::json;
 
 use super::Outcome;
-use crate::arguments::{CheckArguments, Least};
+use crate::arguments::{CheckArguments, CheckFormat, Least};
 use crate::located::Located;
 use crate::project::Project;
 use crate::render;
@@ -50,7 +50,6 @@ struct Report<'f> {
 pub(crate) fn run(
     project: Result<Project>,
     what: &CheckArguments,
-    json: bool,
     output: &mut dyn Write,
 ) -> Result<Outcome> {
     let project = match project {
@@ -58,7 +57,7 @@ pub(crate) fn run(
         // A mistake in the configuration is a finding like others; nothing more can be checked.
         Err(error) => {
             let found = error.downcast_ref().and_then(Located::in_config).ok_or(error)?;
-            return report(&[found], Vec::new(), 0, what, json, output);
+            return report(&[found], Vec::new(), 0, what, output);
         }
     };
     let project = &project;
@@ -78,17 +77,21 @@ pub(crate) fn run(
     }
     if let Some(file) = &what.write_baseline {
         let count = baseline::write(file, &checked.findings)?;
-        writeln!(output, "{}: {} to start from", file.display(), render::count(count, "finding"))?;
+        if what.format == CheckFormat::Json {
+            render::json(output, &json!({ "baseline": file, "findings": count }))?;
+        } else {
+            writeln!(output, "{}: {} to start from", file.display(), render::count(count, "finding"))?;
+        }
         return Ok(Outcome::Well);
     }
     let known = what.baseline.as_deref().or_else(|| project.config.checks().baseline());
     let known = known.map(Baseline::read).transpose()?;
     let left_out = known.as_ref().map_or(0, |known| known.take_out(&mut checked.findings));
     if what.fix {
-        fix::fix(&checked.findings, what.write, output)?;
+        fix::fix(&checked.findings, what, output)?;
         return Ok(Outcome::Well);
     }
-    report(&checked.findings, states(project, &checked), left_out, what, json, output)
+    report(&checked.findings, states(project, &checked), left_out, what, output)
 }
 
 /// Prints what was found, and says whether it matters.
@@ -97,20 +100,24 @@ fn report(
     states: Vec<State>,
     left_out: usize,
     what: &CheckArguments,
-    json: bool,
     output: &mut dyn Write,
 ) -> Result<Outcome> {
-    if what.sarif {
-        render::json(output, &sarif::log(findings))?;
-    } else if json {
-        render::json(output, &Report { findings, locales: states })?;
-    } else {
-        for found in findings {
-            render::finding(output, found)?;
+    match what.format {
+        CheckFormat::Sarif => render::json(output, &sarif::log(findings))?,
+        CheckFormat::Json => render::json(output, &Report { findings, locales: states })?,
+        CheckFormat::Lines => {
+            for found in findings {
+                writeln!(output, "{}", found.as_line())?;
+            }
         }
-        summary(output, &states, findings)?;
-        if left_out > 0 {
-            writeln!(output, "{} of the baseline not shown", render::count(left_out, "finding"))?;
+        CheckFormat::Text => {
+            for found in findings {
+                render::finding(output, found)?;
+            }
+            summary(output, &states, findings)?;
+            if left_out > 0 {
+                writeln!(output, "{} of the baseline not shown", render::count(left_out, "finding"))?;
+            }
         }
     }
     let least = match what.fail_on {
@@ -122,15 +129,28 @@ fn report(
     Ok(if is_found { Outcome::Found } else { Outcome::Well })
 }
 
-/// The description of a rule.
-pub(crate) fn about(name: &str, json: bool, output: &mut dyn Write) -> Result<Outcome> {
+/// The description of a rule, or a list of all.
+pub(crate) fn about(name: &str, what: &CheckArguments, output: &mut dyn Write) -> Result<Outcome> {
+    if name == "all" {
+        let rules = Rule::ALL.iter();
+        if what.format == CheckFormat::Json {
+            let row =
+                |rule: &Rule| json!({ "rule": rule, "severity": rule.severity(), "summary": rule.summary() });
+            render::json(output, &rules.map(row).collect::<Vec<_>>())?;
+        } else {
+            let row =
+                |rule: &Rule| vec![rule.to_string(), rule.severity().to_string(), rule.summary().to_owned()];
+            render::table(output, &["rule", "severity", "what it finds"], rules.map(row))?;
+        }
+        return Ok(Outcome::Well);
+    }
     let rule = Rule::named(name).with_context(|| {
         let near = nearest(name, Rule::ALL.iter().map(|rule| rule.id().to_owned()));
-        let help =
-            near.map_or_else(|| "docs/rules.md has all".to_owned(), |near| format!("did you mean `{near}`?"));
+        let help = near
+            .map_or_else(|| "`--about all` lists them".to_owned(), |near| format!("did you mean `{near}`?"));
         format!("there is no rule `{name}`; {help}")
     })?;
-    if json {
+    if what.format == CheckFormat::Json {
         let about = json!({
             "rule": rule, "severity": rule.severity(), "summary": rule.summary(), "about": rule.about(),
             "wrong": rule.wrong(), "right": rule.right(),
@@ -192,11 +212,10 @@ fn misses(
 /// How complete each locale is, and how many findings there are.
 fn summary(output: &mut dyn Write, states: &[State], findings: &[Located]) -> Result<()> {
     let rows = states.iter().map(|state| {
-        let say = |count: usize| if count == 0 { "–".to_owned() } else { count.to_string() };
         let Coverage { own, from_chain, missing, untranslated, .. } = state.coverage;
         let percent = state.coverage.percent();
         let counts = [own, from_chain, missing + untranslated, state.errors, state.warnings, state.notes];
-        [state.locale.clone(), format!("{percent}%")].into_iter().chain(counts.map(say)).collect()
+        [state.locale.clone(), format!("{percent}%")].into_iter().chain(counts.map(render::cell)).collect()
     });
     let head = ["locale", "covered", "own", "from chain", "missing", "errors", "warnings", "notes"];
     if !states.is_empty() {

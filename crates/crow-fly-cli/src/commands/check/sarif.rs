@@ -15,7 +15,7 @@ pub(super) fn log(findings: &[Located]) -> Value {
         "version": "2.1.0",
         "runs": [{
             "tool": { "driver": { "name": "crow-fly", "semanticVersion": env!("CARGO_PKG_VERSION"), "rules": rules } },
-            "columnKind": "unicodeCodePoints",
+            "columnKind": "utf16CodeUnits",
             "results": results,
         }],
     })
@@ -43,10 +43,11 @@ fn result(found: &Located) -> Value {
     let name = finding.key.as_ref().map(|key| format!("{}.{key}: ", finding.section)).unwrap_or_default();
     let mut place = json!({ "artifactLocation": { "uri": uri(&found.file) } });
     if let Some(position) = finding.place {
+        let column = |characters: u32| utf16(found.line.as_deref().unwrap_or_default(), characters);
         place["region"] = json!({
             "startLine": position.line,
-            "startColumn": position.column,
-            "endColumn": position.column + position.length,
+            "startColumn": column(position.column),
+            "endColumn": column(position.column + position.length),
         });
     }
     json!({
@@ -56,6 +57,14 @@ fn result(found: &Located) -> Value {
         "message": { "text": format!("{name}{}; {}", finding.text, finding.help) },
         "locations": [{ "physicalLocation": place }],
     })
+}
+
+/// A column in units of UTF-16, as the editors that show SARIF count; other outputs count characters.
+fn utf16(line: &str, column: u32) -> usize {
+    let before = (column as usize).saturating_sub(1);
+    let known: usize = line.chars().take(before).map(char::len_utf16).sum();
+    // After the line's end every character is one unit.
+    1 + known + before.saturating_sub(line.chars().count())
 }
 
 /// A path as a reference (RFC 3986): what a URI cannot have is escaped.

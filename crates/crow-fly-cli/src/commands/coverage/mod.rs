@@ -1,17 +1,16 @@
 //! `crow-fly coverage`: how much of the reference each locale has, by section.
 
 use std::collections::{BTreeMap, BTreeSet};
-use std::fs;
 use std::io::Write;
 
-use anyhow::{Context, Result};
+use anyhow::Result;
 use crow_fly_core::check::TextState;
 use crow_fly_core::locale_set::LocaleId;
 use serde::Serialize;
 
 use super::Outcome;
 use super::check::walk::{self, OfText, Wants};
-use crate::arguments::CoverageArguments;
+use crate::arguments::{CoverageArguments, CoverageFormat, State};
 use crate::project::Project;
 use crate::render;
 
@@ -34,7 +33,7 @@ pub(super) struct Counts {
 
 impl Counts {
     fn add(&mut self, text: &OfText) {
-        let state = State::of(text);
+        let state = state_of(text);
         match state {
             State::Translated => self.translated += 1,
             State::Untranslated => self.untranslated += 1,
@@ -57,29 +56,11 @@ impl Counts {
 }
 
 /// What there is to do for a text.
-#[derive(Clone, Copy, PartialEq, Eq, Serialize)]
-#[serde(rename_all = "lowercase")]
-pub(super) enum State {
-    Translated,
-    Untranslated,
-    Stale,
-}
-
-impl State {
-    fn of(text: &OfText) -> Self {
-        match text.state {
-            TextState::Own if text.is_stale => Self::Stale,
-            TextState::Own | TextState::FromChain => Self::Translated,
-            TextState::Untranslated | TextState::Missing => Self::Untranslated,
-        }
-    }
-
-    pub(super) const fn name(self) -> &'static str {
-        match self {
-            Self::Translated => "translated",
-            Self::Untranslated => "untranslated",
-            Self::Stale => "stale",
-        }
+const fn state_of(text: &OfText) -> State {
+    match text.state {
+        TextState::Own if text.is_stale => State::Stale,
+        TextState::Own | TextState::FromChain => State::Translated,
+        TextState::Untranslated | TextState::Missing => State::Untranslated,
     }
 }
 
@@ -109,12 +90,7 @@ pub(super) struct ReferenceText {
     pub(super) note: Option<String>,
 }
 
-pub(crate) fn run(
-    project: &Project,
-    what: &CoverageArguments,
-    json: bool,
-    output: &mut dyn Write,
-) -> Result<Outcome> {
+pub(crate) fn run(project: &Project, what: &CoverageArguments, output: &mut dyn Write) -> Result<Outcome> {
     let only = what.locale.iter().map(|text| project.locale(text)).collect::<Result<BTreeSet<_>>>()?;
     let checked = walk::check(project, &only, Wants::Texts)?;
     let reference = project.config.policy().set().default_locale();
@@ -124,34 +100,33 @@ pub(crate) fn run(
         .filter(|(id, _)| **id != reference)
         .map(|(id, texts)| LocaleCoverage::new(project, *id, texts))
         .collect();
-    if let Some(file) = &what.html {
-        let title = project.config.chains().tag(reference).to_string();
-        let page = page::page(&title, &locales, &texts(project, reference)?);
-        fs::write(file, page).with_context(|| format!("{} cannot be written", file.display()))?;
+    match what.format {
+        CoverageFormat::Json => render::json(output, &locales)?,
+        CoverageFormat::Html => {
+            let title = project.config.chains().tag(reference).to_string();
+            output.write_all(page::page(&title, &locales, &texts(project, reference)?).as_bytes())?;
+        }
+        CoverageFormat::Text => table(&locales, what, output)?,
     }
-    if json {
-        render::json(output, &locales)?;
-        return Ok(Outcome::Well);
-    }
+    Ok(Outcome::Well)
+}
+
+fn table(locales: &[LocaleCoverage], what: &CoverageArguments, output: &mut dyn Write) -> Result<()> {
     let rows = locales.iter().flat_map(|locale| {
         let whole = row(locale.locale.clone(), &locale.counts);
         let wants_sections = what.sections || !what.locale.is_empty();
         let sections = locale.sections.iter().filter(move |_| wants_sections);
         std::iter::once(whole).chain(sections.map(|(name, counts)| row(format!("  {name}"), counts)))
     });
-    let head = ["locale", "covered", "translated", "untranslated", "stale", "words left", "of"];
+    let head = ["locale", "covered", "translated", "untranslated", "stale", "words left", "words"];
     render::table(output, &head, rows)?;
-    if let Some(file) = &what.html {
-        writeln!(output, "\n{} written", file.display())?;
-    }
-    Ok(Outcome::Well)
+    Ok(())
 }
 
 fn row(name: String, counts: &Counts) -> Vec<String> {
-    let say = |count: usize| if count == 0 { "–".to_owned() } else { count.to_string() };
     let Counts { translated, untranslated, stale, words, words_left } = *counts;
     let numbers = [translated, untranslated, stale, words_left, words];
-    [name, format!("{}%", counts.percent())].into_iter().chain(numbers.map(say)).collect()
+    [name, format!("{}%", counts.percent())].into_iter().chain(numbers.map(render::cell)).collect()
 }
 
 impl LocaleCoverage {
@@ -166,7 +141,7 @@ impl LocaleCoverage {
         for text in texts {
             of_locale.counts.add(text);
             of_locale.sections.entry(text.section.clone()).or_default().add(text);
-            let state = State::of(text);
+            let state = state_of(text);
             if state != State::Translated {
                 let key = format!("{}.{}", text.section, text.key);
                 of_locale.left.push(LeftText { key, state, words: text.words });

@@ -4,7 +4,8 @@ use std::collections::BTreeMap;
 
 use maud::{DOCTYPE, Markup, PreEscaped, html};
 
-use super::{Counts, LocaleCoverage, ReferenceText, State};
+use super::{Counts, LocaleCoverage, ReferenceText};
+use crate::arguments::State;
 use crate::render;
 
 const STYLE: &str = include_str!("page.css");

@@ -9,7 +9,8 @@ use quick_xml::name::ResolveResult;
 use quick_xml::{NsReader, XmlVersion};
 
 use super::{CORE, OURS};
-use crate::exchange::{Document, MessageTexts, State, UnitText};
+use crate::arguments::State;
+use crate::exchange::{Document, MessageTexts, UnitText};
 
 /// How deeply elements are read.
 const MAX_DEPTH: usize = 64;

@@ -10,7 +10,8 @@ use quick_xml::Writer;
 use quick_xml::events::{BytesEnd, BytesStart, BytesText, Event};
 
 use super::{CORE, METADATA, OURS};
-use crate::exchange::{Document, MessageTexts, State, UnitText};
+use crate::arguments::State;
+use crate::exchange::{Document, MessageTexts, UnitText};
 
 pub(in crate::exchange) fn write(document: &Document) -> Result<Vec<u8>> {
     let mut xml = Xml { writer: Writer::new(Vec::new()), depth: 0 };
@@ -54,7 +55,7 @@ fn message(xml: &mut Xml, message: &MessageTexts, number: usize) -> Result<()> {
     if is_group {
         xml.open("group", &[("id", &format!("g{number}")), ("name", name)])?;
         base(xml, message)?;
-        notes(xml, message.note.as_deref(), None)?;
+        notes(xml, [message.note.as_deref(), message.places.as_deref(), None])?;
     }
     for (at, unit) in message.units.iter().enumerate() {
         let (id, unit_name) = if is_group {
@@ -66,7 +67,9 @@ fn message(xml: &mut Xml, message: &MessageTexts, number: usize) -> Result<()> {
         if !is_group {
             base(xml, message)?;
         }
-        notes(xml, message.note.as_deref().filter(|_| !is_group), unit.hint.as_deref())?;
+        let of_message = [&message.note, &message.places];
+        let [note, places] = of_message.map(|text| text.as_deref().filter(|_| !is_group));
+        notes(xml, [note, places, unit.hint.as_deref()])?;
         let codes = Codes::of(unit);
         if !codes.data.is_empty() {
             xml.open("originalData", &[])?;
@@ -115,8 +118,9 @@ fn base(xml: &mut Xml, message: &MessageTexts) -> Result<()> {
     xml.close("mda:metadata")
 }
 
-fn notes(xml: &mut Xml, note: Option<&str>, hint: Option<&str>) -> Result<()> {
-    let all = [("note", note), ("form", hint)];
+/// The note of the developers, what stands in braces, and when the form is used.
+fn notes(xml: &mut Xml, [note, places, hint]: [Option<&str>; 3]) -> Result<()> {
+    let all = [("note", note), ("places", places), ("form", hint)];
     if all.iter().all(|(_, text)| text.is_none()) {
         return Ok(());
     }

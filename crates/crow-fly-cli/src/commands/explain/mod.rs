@@ -1,8 +1,11 @@
 //! `crow-fly explain`: what the server does with a request, and why, source by source.
 
+use std::fs;
 use std::io::Write;
+use std::path::Path;
 
-use anyhow::{Context, Result, bail, ensure};
+use anyhow::{Context, Result, anyhow, bail, ensure};
+use clap::Parser as _;
 use crow_fly::LanguageTag;
 use crow_fly::sessions::{SessionEntries, SessionEntry};
 use crow_fly::web::{ExplainedAnswer, ExplainedRequest, KnownOfVisitor, VisitorSettings};
@@ -13,30 +16,30 @@ use crow_fly_core::route::local;
 use http::header::{COOKIE, HOST};
 use http::request::Parts;
 use http::{HeaderName, HeaderValue, Method, Request};
+use serde::Serialize;
 
+use self::header::Header;
 use super::Outcome;
-use crate::arguments::ExplainArguments;
+use crate::arguments::{ExplainArguments, RequestArguments, RequestLine};
+use crate::failure::first_paragraph;
 use crate::project::Project;
 use crate::render;
 
-pub(crate) fn run(
-    project: &Project,
-    what: &ExplainArguments,
-    json: bool,
-    output: &mut dyn Write,
-) -> Result<Outcome> {
+mod header;
+
+pub(crate) fn run(project: &Project, what: &ExplainArguments, output: &mut dyn Write) -> Result<Outcome> {
     let crow = CrowFly::new(project.config.clone(), project.directory.clone());
-    let request = request(&project.config, what)?;
-    let explained = crow.explain(&request, known(what));
-    // Only the switch address decides nothing, and reads a form.
-    let reads_form = explained.decision.is_none() && request.method == Method::POST;
-    ensure!(
-        what.form.is_none() || reads_form,
-        "no form is read here; the switch address reads one: `crow-fly explain {} --method POST --form …`",
-        project.config.switch_path()
-    );
-    if json {
-        render::json(output, &explained)?;
+    if let Some(file) = &what.requests {
+        return each(&crow, project, file, what.format.is_json(), output);
+    }
+    let (request, explained) = explain(&crow, project, &what.request)?;
+    let header = what.detail.then(|| Header::of(project, &what.request.accept_lines));
+    if what.format.is_json() {
+        let mut value = serde_json::to_value(&explained)?;
+        if let Some(header) = &header {
+            value["header"] = serde_json::to_value(header)?;
+        }
+        render::json(output, &value)?;
         return Ok(Outcome::Well);
     }
     let address = request.uri.path_and_query().map_or("/", |address| address.as_str());
@@ -52,19 +55,81 @@ pub(crate) fn run(
         let rows = explained.headers.iter().map(|header| vec![header.name.to_owned(), header.value.clone()]);
         render::table(output, &["header", "value"], rows)?;
     }
-    let Some(decision) = &explained.decision else { return Ok(Outcome::Well) };
-    writeln!(output)?;
-    trace(output, &decision.trace)?;
-    writeln!(output, "\nnumbers and dates follow: {}", decision.formats)?;
-    if let Some(zone) = &decision.time_zone {
-        writeln!(output, "times are shown in: {zone}\n")?;
-        trace(output, &decision.time_zone_trace)?;
+    if let Some(decision) = &explained.decision {
+        writeln!(output)?;
+        trace(output, &decision.trace)?;
+        writeln!(output, "\nnumbers and dates follow: {}", decision.formats)?;
+        if let Some(zone) = &decision.time_zone {
+            writeln!(output, "times are shown in: {zone}\n")?;
+            trace(output, &decision.time_zone_trace)?;
+        }
+    }
+    if let Some(header) = &header {
+        header.print(output)?;
+    }
+    Ok(Outcome::Well)
+}
+
+/// What the layer does with a request that was described.
+fn explain(crow: &CrowFly, project: &Project, what: &RequestArguments) -> Result<(Parts, ExplainedRequest)> {
+    let request = request(&project.config, what)?;
+    let explained = crow.explain(&request, known(what));
+    // Only the switch address decides nothing, and reads a form.
+    let reads_form = explained.decision.is_none() && request.method == Method::POST;
+    ensure!(
+        what.form.is_none() || reads_form,
+        "no form is read here; the switch address reads one: `crow-fly explain {} --method POST --form …`",
+        project.config.switch_path()
+    );
+    Ok((request, explained))
+}
+
+/// A request of a file.
+#[derive(Serialize)]
+struct OfFile {
+    /// The line as it is written.
+    request: String,
+    #[serde(flatten)]
+    explained: ExplainedRequest,
+}
+
+/// Explains each request of a file in one line. All of them are read first: a mistake in one stops everything.
+fn each(
+    crow: &CrowFly,
+    project: &Project,
+    file: &Path,
+    is_json: bool,
+    output: &mut dyn Write,
+) -> Result<Outcome> {
+    let shown = file.display();
+    let text = fs::read_to_string(file).with_context(|| format!("{shown} cannot be read"))?;
+    let mut requests = Vec::new();
+    for (number, line) in text.lines().enumerate() {
+        let line = line.trim();
+        if line.is_empty() || line.starts_with('#') {
+            continue;
+        }
+        let place = || format!("{shown}:{}:1", number + 1);
+        let words = shlex::split(line).with_context(|| format!("{}: a quote is not closed", place()))?;
+        let parsed = RequestLine::try_parse_from(words)
+            .map_err(|error| anyhow!("{}: {}", place(), first_paragraph(&error.to_string())))?;
+        let (_, explained) = explain(crow, project, &parsed.request).with_context(place)?;
+        requests.push(OfFile { request: line.to_owned(), explained });
+    }
+    if is_json {
+        render::json(output, &requests)?;
+        return Ok(Outcome::Well);
+    }
+    let longest = requests.iter().map(|one| one.request.chars().count()).max().unwrap_or_default();
+    let width = longest.min(60);
+    for OfFile { request, explained } in &requests {
+        writeln!(output, "{request:<width$}  {}", summary(explained))?;
     }
     Ok(Outcome::Well)
 }
 
 /// The head of the request that was described.
-fn request(config: &Config, what: &ExplainArguments) -> Result<Parts> {
+fn request(config: &Config, what: &RequestArguments) -> Result<Parts> {
     let method = what.method.to_ascii_uppercase();
     let method: Method = method.parse().with_context(|| format!("`{method}` is not a method of HTTP"))?;
     let mut request = Request::builder().method(method);
@@ -95,7 +160,7 @@ fn request(config: &Config, what: &ExplainArguments) -> Result<Parts> {
     Ok(request.into_parts().0)
 }
 
-fn known(what: &ExplainArguments) -> KnownOfVisitor {
+fn known(what: &RequestArguments) -> KnownOfVisitor {
     let mut known = KnownOfVisitor::nothing();
     if let Some(value) = what.session.as_deref() {
         let entry = if value.is_empty() { SessionEntry::Empty } else { SessionEntry::Text(value.to_owned()) };
@@ -115,7 +180,7 @@ fn trace(output: &mut dyn Write, steps: &[ExplainedStep]) -> std::io::Result<()>
         vec![
             step.source.to_string(),
             step.verdict.replace('-', " "),
-            step.value.clone().unwrap_or_else(|| "–".to_owned()),
+            step.value.clone().unwrap_or_else(|| render::NOTHING.to_owned()),
             step.why.clone(),
         ]
     });

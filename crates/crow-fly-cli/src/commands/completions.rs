@@ -1,0 +1,16 @@
+//! `crow-fly completions`: what can be typed, for a shell.
+
+use std::io::Write;
+
+use anyhow::Result;
+
+use super::Outcome;
+use crate::arguments::{Arguments, CompletionsArguments};
+
+pub(crate) fn run(what: &CompletionsArguments, output: &mut dyn Write) -> Result<Outcome> {
+    // Made as a whole first: a reader that has seen enough is no mistake.
+    let mut script = Vec::new();
+    clap_complete::generate(what.shell, &mut Arguments::grouped(), "crow-fly", &mut script);
+    output.write_all(&script)?;
+    Ok(Outcome::Well)
+}
