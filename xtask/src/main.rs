@@ -9,6 +9,7 @@ use std::process::ExitCode;
 use clap::{Parser, Subcommand};
 
 mod bench;
+mod commands;
 mod compare;
 mod data;
 mod dependencies;

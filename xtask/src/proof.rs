@@ -8,7 +8,7 @@ use std::time::Instant;
 use anyhow::{Context, Result, ensure};
 use clap::Subcommand;
 
-use crate::{mutate, scale, soak};
+use crate::{commands, mutate, scale, soak};
 
 #[derive(Subcommand)]
 pub(crate) enum Proof {
@@ -38,6 +38,8 @@ pub(crate) enum Proof {
     },
     /// Check `crow-fly` with each of its features alone.
     Features,
+    /// Time each command on the demo and on a large project, and write the table of docs/command.md.
+    Commands,
 }
 
 pub(crate) fn run(root: &Path, proof: &Proof) -> Result<()> {
@@ -54,6 +56,7 @@ pub(crate) fn run(root: &Path, proof: &Proof) -> Result<()> {
         Proof::Laws { cases } => laws(root, *cases)?,
         Proof::Changes { seconds } => mutate::run(root, *seconds, None)?,
         Proof::Features => features(root)?,
+        Proof::Commands => commands::run(root)?,
     }
     println!("it holds ({} s)", start.elapsed().as_secs());
     Ok(())

@@ -53,15 +53,12 @@ fn list(command: &ClapCommand) -> String {
         Some(about) => about.to_string(),
         None => "Show the help of a command".to_owned(),
     };
-    let mut text = String::new();
-    for (group, names) in GROUPS {
-        text.push_str(&format!("{group}:\n"));
-        for name in names {
-            text.push_str(&format!("  {name:<12} {}\n", about(name)));
-        }
-        text.push('\n');
-    }
-    text.trim_end().to_owned()
+    let line = |name: &&str| format!("  {name:<12} {}\n", about(name));
+    let group = |(group, names): (&str, &[&str])| {
+        let lines: String = names.iter().map(line).collect();
+        format!("{group}:\n{lines}")
+    };
+    GROUPS.map(group).join("\n").trim_end().to_owned()
 }
 
 #[derive(Subcommand)]

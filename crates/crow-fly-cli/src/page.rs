@@ -51,6 +51,7 @@ fn page() -> String {
         }
     }
     text.push('\n');
+    text.push_str("![The help: the commands by who needs them](screenshots/command-help.png)\n\n");
     text.push_str(ALL);
     for (group, names) in shown() {
         writeln!(text, "## {group}\n").unwrap();
@@ -69,9 +70,14 @@ fn page() -> String {
 fn picture(group: &str) -> Option<&'static str> {
     match group {
         "Look" => Some(
-            "![Two commands: a message in all locales, and a request that is explained](screenshots/command-look.png)\n\n",
+            "![Messages in all locales, and requests that are explained](screenshots/command-look.png)\n\n",
         ),
-        "Keep right" => Some("![Findings, each with its line and what to do](screenshots/check.png)\n\n"),
+        "Write" => Some("![A new project, and a third locale](screenshots/command-write.png)\n\n"),
+        "Keep right" => {
+            Some("![Findings, each with its line and what to do](screenshots/command-check.png)\n\n")
+        }
+        "Translate" => Some("![Coverage, export and import](screenshots/command-translate.png)\n\n"),
+        "Ship" => Some("![Releases, listed and activated](screenshots/command-release.png)\n\n"),
         _ => None,
     }
 }
@@ -105,16 +111,24 @@ fn of_command(command: &Command, before: &str, text: &mut String) {
     }
 }
 
+/// A description inside a sentence.
+fn lower(text: &str) -> String {
+    let mut letters = text.chars();
+    let is_name = text.chars().nth(1).is_some_and(char::is_uppercase);
+    match letters.next() {
+        Some(first) if !is_name => first.to_lowercase().chain(letters).collect(),
+        _ => text.to_owned(),
+    }
+}
+
 fn row(arg: &Arg) -> String {
     let values: Vec<String> =
         arg.get_value_names().unwrap_or_default().iter().map(ToString::to_string).collect();
     let takes = arg.get_action().takes_values();
     let value = if takes { values.join(" ") } else { String::new() };
     let many = if arg.get_num_args().is_some_and(|count| count.max_values() > 1) { "…" } else { "" };
-    let long = arg.get_long().map(|long| match arg.is_require_equals_set() {
-        true => format!("--{long}[={value}]"),
-        false => format!("--{long} {value}").trim_end().to_owned(),
-    });
+    let value_of_long = if arg.is_require_equals_set() { format!("[={value}]") } else { format!(" {value}") };
+    let long = arg.get_long().map(|long| format!("--{long}{value_of_long}").trim_end().to_owned());
     let form = match (long, arg.get_short()) {
         (Some(long), Some(short)) => format!("`-{short}`, `{long}`"),
         (Some(long), None) => format!("`{long}`"),
@@ -124,7 +138,7 @@ fn row(arg: &Arg) -> String {
     let possible = arg.get_possible_values();
     if takes && !possible.is_empty() {
         let described = |value: &clap::builder::PossibleValue| match value.get_help() {
-            Some(about) => format!("`{}` ({about})", value.get_name()),
+            Some(about) => format!("`{}` ({})", value.get_name(), lower(&about.to_string())),
             None => format!("`{}`", value.get_name()),
         };
         write!(help, ": {}", possible.iter().map(described).collect::<Vec<_>>().join(", ")).unwrap();

@@ -194,7 +194,7 @@ rules! {
         "Catalogs end in `.toml` or `.json`. Other files are left alone."
         "" "";
     SectionName "section-name" Error Project
-        "the name of a file is not that of a section"
+        "the name of a file cannot name a section"
         "It is not read. Sections are named by ASCII letters, digits, `-` and `_`."
         "home page.toml" "home-page.toml";
     DuplicateSection "duplicate-section" Error Project

@@ -288,7 +288,7 @@ impl Plan {
                 writeln!(output, "nothing is written; `--skip-refused` takes the others: {changed}")?;
             }
             (_, true, true) => writeln!(output, "{changed} written")?,
-            (_, true, false) => writeln!(output, "{changed} to change; to write them: add `--write`")?,
+            (_, true, false) => writeln!(output, "{changed} to change; to write: add `--write`")?,
         }
         Ok(())
     }

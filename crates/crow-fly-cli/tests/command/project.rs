@@ -309,7 +309,7 @@ fn check_tells_of_files_that_are_not_read() {
       = note: The message cannot be used: visitors see a fallback.
       = help: write a name: letters, digits, `-`, `_`, `.`, and not a digit, `-` or `.` first
 
-    error[section-name]: `catalogs/en/home page.toml` is not read: its name is not that of a section
+    error[section-name]: `catalogs/en/home page.toml` is not read: its name cannot name a section
     --> catalogs/en
      = note: It is not read. Sections are named by ASCII letters, digits, `-` and `_`.
      = help: rename it: ASCII letters, digits, `-` and `_`

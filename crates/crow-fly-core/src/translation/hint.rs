@@ -67,14 +67,18 @@ fn literal(key: &Key) -> Option<&str> {
 /// When the key of a number is used.
 fn of_number(key: &Key, beside: &[&str], plural_type: PluralType, tag: &LanguageTag) -> String {
     let rules = PluralRules::of(tag, plural_type);
-    let categories: Vec<Category> = match literal(key) {
-        Some(text) => match Category::from_keyword(text) {
-            Some(category) => [category].into(),
-            None => return format!("for exactly {text}"),
-        },
+    let own = literal(key).map(|text| (text, Category::from_keyword(text)));
+    let categories: Vec<Category> = match own {
+        Some((_, Some(category))) => [category].into(),
+        Some((text, None)) => return format!("for exactly {text}"),
         None => {
-            let named = |category: &Category| beside.contains(&category.as_str());
-            rules.categories().filter(|category| !named(category)).collect()
+            let is_named = |category: &Category| beside.contains(&category.as_str());
+            let rest: Vec<Category> = rules.categories().filter(|category| !is_named(category)).collect();
+            if rest.len() == rules.categories().count() {
+                return if beside.is_empty() { "for all numbers" } else { "for all other numbers" }
+                    .to_owned();
+            }
+            rest
         }
     };
     let of_places = if plural_type == PluralType::Ordinal { " as places" } else { "" };

@@ -17,7 +17,7 @@ use crate::tag::LanguageTag;
 pub struct Units {
     /// What translations are put into; none where the message is not split.
     base: Option<Message>,
-    units: Vec<Unit>,
+    all: Vec<Unit>,
     places: Option<String>,
 }
 
@@ -96,7 +96,7 @@ impl Units {
             source: piece::whole(&with_forms_of(&known, tag).to_string()),
             target: own.map(piece::whole),
         };
-        Ok(Self { base: None, units: [unit].into(), places: hint::of_places(&known) })
+        Ok(Self { base: None, all: [unit].into(), places: hint::of_places(&known) })
     }
 
     fn split(reference: &Message, own: Option<&Message>, tag: &LanguageTag) -> Option<Self> {
@@ -138,13 +138,13 @@ impl Units {
             let hint = hint::of_form(base, &rows, &keys, tag);
             Some(Unit { form: form.join(" "), hint, keys, source, target })
         };
-        let units = rows.iter().cloned().map(unit).collect::<Option<Vec<_>>>()?;
-        Some(Self { base: Some(base.clone()), units, places: hint::of_places(reference) })
+        let all = rows.iter().cloned().map(unit).collect::<Option<Vec<_>>>()?;
+        Some(Self { base: Some(base.clone()), all, places: hint::of_places(reference) })
     }
 
     /// The units, in the order of the language's forms.
     pub fn units(&self) -> &[Unit] {
-        &self.units
+        &self.all
     }
 
     /// What stands in braces in the texts, for translators: `In braces, to be kept: {$seats} (a number)`. None where nothing
@@ -160,7 +160,7 @@ impl Units {
 
     /// Whether every unit has a translation.
     pub fn is_translated(&self) -> bool {
-        self.units.iter().all(|unit| unit.target.is_some())
+        self.all.iter().all(|unit| unit.target.is_some())
     }
 
     /// The source of the message with these translations, one for each unit in turn. A form without one keeps the text it
@@ -169,7 +169,7 @@ impl Units {
     /// # Errors
     /// Where the translations make no message.
     pub fn with_targets(&self, targets: &[Option<Vec<Piece>>]) -> Result<String, UnitError> {
-        let pairs = || self.units.iter().zip(targets);
+        let pairs = || self.all.iter().zip(targets);
         let Some(base) = &self.base else {
             let source = pairs().find_map(|(_, target)| target.as_deref()).map(piece::source);
             let source = source.ok_or(UnitError::NoFallback)?;

@@ -101,6 +101,55 @@ fn a_message_is_split_by_the_forms_of_the_language() {
     assert!(whole[0].ends_with("→ {$n}") || whole[0].ends_with("→ Miejsca: {$n}"), "{whole:?}");
 }
 
+/// A translator knows plural forms by the numbers that have them, and what stands in braces by what it is.
+#[test]
+fn each_form_says_when_it_is_used() {
+    let seats = ".input {$n :integer} .match $n 0 {{none}} one {{{$n} seat}} * {{{$n} seats}}";
+    let place = ".input {$n :integer select=ordinal} .match $n one {{{$n}st}} * {{{$n}th}}";
+    let kind = ".input {$kind :string} .input {$n :integer} .match $kind $n car one {{{$n} car}} car * {{cars}} * * {{{#b}{$n}{/b} of {$name}}}";
+    let hints = |message: &str, own: Option<&str>, locale: &str| {
+        let units = Units::of(message, own, &tag(locale)).unwrap();
+        let hint = |unit: &Unit| format!("{}: {}", unit.form(), unit.hint().unwrap_or("-"));
+        units.units().iter().map(hint).collect::<Vec<_>>().join(" | ")
+    };
+    for (message, locale, expected) in [
+        ("{$n} seats", "pl", ": -"),
+        (seats, "en", "0: for exactly 0 | one: for 1 | *: for 2–16, 100, 1000, 10000, …"),
+        (
+            seats,
+            "pl",
+            "0: for exactly 0 | one: for 1 | few: for 2–4, 22–24, 32–34, 42–44, … | many: for 5–19, 100, 1000, 10000, … | *: for fractions, such as 1.5",
+        ),
+        (seats, "ja", "0: for exactly 0 | *: for all other numbers"),
+        (seats, "fr", "0: for exactly 0 | one: for 1 | many: for 1000000 | *: for 2–17, 100, 1000, 10000, …"),
+        (
+            place,
+            "cy",
+            "zero: for 0, 7–9 as places | one: for 1 as places | two: for 2 as places | few: for 3, 4 as places | many: for 5, 6 as places | *: for 10–25, 100, 1000, 10000, … as places",
+        ),
+        (
+            kind,
+            "en",
+            "car one: $kind: for `car`; $n: for 1 | car *: $kind: for `car`; $n: for 0, 2–16, 100, 1000, … | * *: $kind: for everything else; $n: for all numbers",
+        ),
+    ] {
+        assert_eq!(hints(message, None, locale), expected, "{message} in {locale}");
+    }
+    // A form that the translation does not tell apart is part of the last one.
+    let own = ".input {$n :integer} .match $n one {{a}} few {{b}} * {{c}}";
+    assert!(hints(own, Some(own), "ru").ends_with("*: for fractions, such as 1.5"));
+    let places = |message: &str| Units::of(message, None, &tag("pl")).unwrap().places().map(str::to_owned);
+    assert_eq!(places("Home"), None);
+    assert_eq!(
+        places("{$at :time} {$who :string} {$all :crow:list}").unwrap(),
+        "In braces, to be kept: {$all} (a list), {$at} (a date or a time), {$who} (a text)"
+    );
+    assert_eq!(
+        places(kind).unwrap(),
+        "In braces, to be kept: {$kind} (a text), {$n} (a number), {$name} (a value), {#b}…{/b} (markup)"
+    );
+}
+
 #[test]
 fn translations_make_a_message_again() {
     let seats = ".input {$n :integer} .match $n one {{A seat}} * {{{$n} seats}}";

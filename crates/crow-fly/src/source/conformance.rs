@@ -300,7 +300,7 @@ impl Suite {
         };
         self.expect(
             listing.files().iter().all(is_good),
-            "a file is listed whose name is not that of a section, or not of a configured locale",
+            "a file is listed whose name cannot name a section, or whose locale is not configured",
         );
         for (locale, section) in [("..", "home"), ("en", "../en/home"), ("", ""), ("en/../../etc", "passwd")]
         {

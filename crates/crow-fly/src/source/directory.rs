@@ -199,7 +199,7 @@ impl<'l> Lister<'l> {
                     Severity::Error,
                     (locale, ""),
                     &path(),
-                    "is not read: its name is not that of a section",
+                    "is not read: its name cannot name a section",
                     "rename it: ASCII letters, digits, `-` and `_`",
                 ),
                 (Entry::Folder, None) => self.find(

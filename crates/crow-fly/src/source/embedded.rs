@@ -113,7 +113,7 @@ impl CatalogSource for Embedded {
                 ));
             } else if !file.section.is_none_or(is_name) {
                 let help = "rename it: ASCII letters, digits, `-` and `_`";
-                findings.push(find(Rule::SectionName, "its name is not that of a section", help));
+                findings.push(find(Rule::SectionName, "its name cannot name a section", help));
             } else {
                 files.push(listed);
             }

@@ -9,7 +9,7 @@ use reqwest::{Client, Response, StatusCode, Url};
 use super::{Answer, CatalogSource, Changed, ListedFile, Listing, SourceError, Watching};
 use crate::release::{ListedFiles, Manifest, ManifestFile};
 
-/// Catalogs that a web server has as files, with a [`Manifest`] of them: what `crow-fly release manifest` prints.
+/// Catalogs that a web server has as files, with a [`Manifest`] of them: what `crow-fly release show --format manifest` prints.
 ///
 /// The manifest is asked for again every half a minute, by a conditional request (RFC 9110, section 13): an unchanged one
 /// is answered by a status line. A file is asked for when it is needed, and checked by its hash. Files that change keep

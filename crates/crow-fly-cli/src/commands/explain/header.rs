@@ -14,7 +14,7 @@ use crate::render;
 /// A header beside the locales of the application.
 #[derive(Serialize)]
 pub(super) struct Header {
-    ranges: Vec<Range>,
+    ranges: Vec<Asked>,
     excluded: Vec<String>,
     malformed: usize,
     truncated: bool,
@@ -23,7 +23,7 @@ pub(super) struct Header {
 }
 
 #[derive(Serialize)]
-struct Range {
+struct Asked {
     range: String,
     weight: f64,
     /// The distance to each locale, in the order of `locales`; none for `*`.
@@ -47,7 +47,7 @@ impl Header {
     }
 
     fn new(set: &LocaleSet, header: &AcceptLanguage<'_>) -> Self {
-        let range = |range: &WeightedRange<'_>| Range {
+        let range = |range: &WeightedRange<'_>| Asked {
             range: range.as_str().to_owned(),
             weight: f64::from(range.weight()) / 1000.0,
             distances: LanguageTag::parse(range.as_str())
@@ -85,7 +85,7 @@ impl Header {
         let head: Vec<String> = std::iter::once("locale".to_owned())
             .chain(shown.iter().map(|range| format!("{} ({})", range.range, range.weight)))
             .collect();
-        let cell = |range: &Range, at: usize| match &range.distances {
+        let cell = |range: &Asked, at: usize| match &range.distances {
             Some(distances) => distances.get(at).map_or_else(String::new, ToString::to_string),
             None => "any".to_owned(),
         };
