@@ -7,8 +7,8 @@ use crow_fly_core::finding::Finding;
 use crow_fly_core::rule::Rule;
 use serde::Serialize;
 
+use crate::place::Place;
 use crate::project::{LocaleCatalogs, Project};
-use crate::render::Place;
 
 /// A finding with its file, and the line that it is about.
 #[derive(Serialize)]

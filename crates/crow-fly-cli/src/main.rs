@@ -23,6 +23,7 @@ mod located;
 #[cfg(test)]
 #[allow(clippy::unwrap_used, reason = "a test fails by panicking")]
 mod page;
+mod place;
 mod progress;
 mod project;
 mod render;

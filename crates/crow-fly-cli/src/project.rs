@@ -12,7 +12,7 @@ use crow_fly_core::finding::{Finding, Severity};
 use crow_fly_core::locale_set::LocaleId;
 use crow_fly_core::rule::Rule;
 
-use crate::render;
+use crate::place;
 
 /// The name of a configuration.
 pub(crate) const CONFIG: &str = "crow-fly.toml";
@@ -106,7 +106,7 @@ impl Project {
             // Where the file would be.
             path.push(format!("{section}.toml"));
         }
-        render::path(&path)
+        place::path(&path)
     }
 }
 

@@ -2,11 +2,10 @@
 
 use std::fmt;
 use std::io::{self, Write};
-use std::path::Path;
 
 use annotate_snippets::{AnnotationKind, Group, Level, Renderer, Snippet};
 use comfy_table::{CellAlignment, ContentArrangement, Table, presets};
-use crow_fly_core::finding::{Position, Severity};
+use crow_fly_core::finding::Severity;
 use crow_fly_core::rule::Family;
 use serde::{Serialize, Serializer};
 
@@ -64,35 +63,9 @@ fn is_number(cell: &str) -> bool {
     !digits.is_empty() && digits.bytes().all(|byte| byte.is_ascii_digit() || byte == b'.')
 }
 
-/// A place in a file, in the form that editors open: `catalogs/en/home.toml:23:8`. Lines and columns count from 1, columns in
-/// characters.
-#[derive(Clone, Serialize)]
-pub(crate) struct Place {
-    pub(crate) file: String,
-    pub(crate) line: u32,
-    pub(crate) column: u32,
-}
-
-impl Place {
-    pub(crate) fn new(file: impl Into<String>, position: Position) -> Self {
-        Self { file: file.into(), line: position.line, column: position.column }
-    }
-}
-
-impl fmt::Display for Place {
-    fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
-        write!(f, "{}:{}:{}", self.file, self.line, self.column)
-    }
-}
-
 /// Writes what is serialized as the text that people read.
 pub(crate) fn as_text<S: Serializer>(value: &impl fmt::Display, serializer: S) -> Result<S::Ok, S::Error> {
     serializer.collect_str(value)
-}
-
-/// A path as it is shown: without `./`.
-pub(crate) fn path(path: &Path) -> String {
-    path.strip_prefix(".").unwrap_or(path).display().to_string()
 }
 
 /// A text that was, and the one that is: below each other, in the indent of a list.

@@ -12,8 +12,9 @@ use super::Outcome;
 use crate::arguments::GatherArguments;
 use crate::code;
 use crate::edits::Edits;
+use crate::place::Place;
 use crate::project::Project;
-use crate::render::{self, Place};
+use crate::render;
 
 /// A default text in code.
 #[derive(Serialize)]

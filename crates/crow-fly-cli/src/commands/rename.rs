@@ -14,8 +14,9 @@ use crate::accepted::Accepted;
 use crate::arguments::RenameArguments;
 use crate::code;
 use crate::edits::Edits;
+use crate::place::Place;
 use crate::project::Project;
-use crate::render::{self, Place};
+use crate::render;
 
 /// A change at a place where the key is written.
 #[derive(Serialize)]

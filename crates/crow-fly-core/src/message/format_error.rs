@@ -242,7 +242,7 @@ impl fmt::Display for FormatError {
             FormatErrorKind::BadOption => return self.bad_option(f),
             FormatErrorKind::BadVariantKey => write!(f, "the key `{subject}` never matches")?,
             FormatErrorKind::BadSelector => {
-                write!(f, "`{subject}` cannot be selected by")?;
+                write!(f, "`{subject}` cannot select a variant")?;
                 if let Some(value) = value {
                     write!(f, ": it is {value}")?;
                 }

@@ -13,7 +13,8 @@ use serde_json::json;
 
 use crate::arguments::{CheckArguments, CheckFormat};
 use crate::located::Located;
-use crate::render::{self, Place};
+use crate::place::Place;
+use crate::render;
 
 /// A line that changes.
 #[derive(Serialize)]

@@ -12,7 +12,7 @@ use toml_edit::DocumentMut;
 use super::{Outcome, add_locale};
 use crate::arguments::InitArguments;
 use crate::project::Project;
-use crate::render;
+use crate::{place, render};
 
 /// The first catalog, in the languages that have one.
 const CATALOGS: [(&str, &str); 5] = [
@@ -25,7 +25,7 @@ const CATALOGS: [(&str, &str); 5] = [
 
 pub(crate) fn run(file: &Path, what: &InitArguments, output: &mut dyn Write) -> Result<Outcome> {
     if file.exists() {
-        bail!("{} exists already: this folder has an application", render::path(file));
+        bail!("{} exists already: this folder has an application", place::path(file));
     }
     let default = tag(&what.default)?;
     let second = match &what.locale {
@@ -37,14 +37,14 @@ pub(crate) fn run(file: &Path, what: &InitArguments, output: &mut dyn Write) -> 
     let written = write(file, folder, &default, &second)?;
     let framework = Framework::of(&folder.join("Cargo.toml"));
     if what.format.is_json() {
-        let files: Vec<String> = written.iter().map(|file| render::path(file)).collect();
+        let files: Vec<String> = written.iter().map(|file| place::path(file)).collect();
         let code = json!({ "manifest": framework.manifest(), "main": framework.main() });
         let locales = [default, second];
         render::json(output, &json!({ "locales": locales, "files": files, "code": code }))?;
         return Ok(Outcome::Well);
     }
     for file in &written {
-        writeln!(output, "{} written", render::path(file))?;
+        writeln!(output, "{} written", place::path(file))?;
     }
     writeln!(output, "\nIn Cargo.toml:\n\n{}", indented(framework.manifest()))?;
     writeln!(output, "In src/main.rs:\n\n{}", indented(framework.main()))?;

@@ -66,8 +66,9 @@ pub(super) static NO_NUMBER_OPTIONS: NumberOptions = NumberOptions::DEFAULT;
 const NO_NUMBER: Refusal = Refusal::operand("a number, or a text that is one, such as `12.5`");
 
 /// What every function of dates and times needs.
-const NO_DATE: Refusal =
-    Refusal::operand("a date or a time: a `DateValue`, a text such as `2026-05-01T09:30`, or Unix seconds");
+const NO_DATE: Refusal = Refusal::operand(
+    "a date or a time: a text such as `2026-05-01T09:30`, Unix seconds, or a date of the application",
+);
 
 /// Those of a date.
 pub(super) static NO_DATE_OPTIONS: DateOptions = DateOptions::DEFAULT;
