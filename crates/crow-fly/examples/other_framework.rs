@@ -2,8 +2,9 @@
 
 #![allow(clippy::print_stdout, reason = "an example")]
 
-use crow_fly::web::exchange::{Exchange, Input, Reply, Step};
+use crow_fly::web::exchange::{Exchange, Form, PageStep, Reply, SessionEntries, SwitchStep};
 use crow_fly::{Config, CrowFly, Translator, source::Memory};
+use http::request::Parts;
 use http::{Request, Response};
 
 /// What this framework's handlers are: a function of an address and a translator.
@@ -11,29 +12,37 @@ type Handler = fn(&str, &Translator) -> String;
 
 async fn respond(crow: &CrowFly, request: Request<()>, handler: Handler) -> Response<String> {
     let (head, ()) = request.into_parts();
-    let mut exchange = Exchange::new(crow);
-    let mut input = Input::Begin;
+    let mut step = match crow.exchange(&head) {
+        Exchange::Page(step) => step,
+        Exchange::Switch(step) => return switch(&head, step),
+    };
     loop {
-        input = match exchange.step(&head, input) {
-            // A framework with sessions, accounts or bodies reads them here.
-            Step::Session(_) | Step::VisitorSettings | Step::Form | Step::Remember(_) => Input::Nothing,
-            Step::Catalogs(needs) => Input::Catalogs(crow.load(needs).await),
-            Step::Respond(reply) => return answer(&reply),
-            Step::PassOn(_) => return Response::new("not a page".to_owned()),
-            Step::Serve(serving) => {
+        step = match step {
+            // A framework with sessions and accounts reads them here.
+            PageStep::Session(asked) => asked.answer(&head, SessionEntries::default()),
+            PageStep::VisitorSettings(asked) => asked.answer(&head, None),
+            PageStep::Catalogs(asked) => asked.load(&head).await,
+            PageStep::Respond(reply) => return reply.into_response(),
+            PageStep::PassOn(_) => return Response::new("not a page".to_owned()),
+            PageStep::Serve(serving) => {
                 let address = serving.address().unwrap_or(head.uri.path());
                 let mut response = Response::new(handler(address, serving.translator()));
-                return serving.finish(&mut response).map_or(response, |reply| answer(&reply));
+                return serving.finish(&mut response).map_or(response, Reply::into_response);
             }
         };
     }
 }
 
-/// A reply of the engine: a status and headers.
-fn answer(reply: &Reply) -> Response<String> {
-    let response = Response::builder().status(reply.status());
-    let response = reply.headers().fold(response, |response, (name, value)| response.header(name, value));
-    response.body(String::new()).unwrap_or_default()
+/// The switch address: this framework has no forms and no sessions, so that the cookie alone remembers.
+fn switch(head: &Parts, mut step: SwitchStep) -> Response<String> {
+    loop {
+        step = match step {
+            SwitchStep::Form(asked) => asked.answer(head, Form::Missing),
+            SwitchStep::Session(asked) => asked.answer(&SessionEntries::default()),
+            SwitchStep::Remember(remembering) => return remembering.done().into_response(),
+            SwitchStep::Respond(reply) => return reply.into_response(),
+        };
+    }
 }
 
 #[tokio::main(flavor = "current_thread")]

@@ -79,12 +79,16 @@ pub mod web;
 mod alternates;
 mod crow_fly;
 mod inspector;
+mod journal;
 mod json_argument;
 mod menu;
 mod message_ref;
+
 #[cfg(feature = "minijinja")]
 mod minijinja;
+mod public_sections;
 mod scope;
+mod site;
 mod store;
 mod translator;
 

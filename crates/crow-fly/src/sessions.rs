@@ -2,11 +2,14 @@
 
 use std::error::Error;
 use std::fmt::Debug;
+use std::future::Future;
+use std::pin::Pin;
 use std::sync::Arc;
 
 use http::Extensions;
 
-use crate::web::HookFuture;
+/// The boxed future of a hook.
+pub type HookFuture<'a, T> = Pin<Box<dyn Future<Output = T> + Send + 'a>>;
 
 /// What a session holds under a key.
 #[derive(Clone, Debug, Default, PartialEq, Eq)]

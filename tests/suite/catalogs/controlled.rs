@@ -227,7 +227,7 @@ mod contract {
         the locale without files is not listed as absent
         bytes that are not UTF-8 are not handed out as they are
         of a file that is too large more is handed out than is read
-        a file is listed whose name is not that of a section, or not of a configured locale
+        a file is listed whose name cannot name a section, or whose locale is not configured
         half a file is handed out as a whole one
         a damaged file is handed out
         ");

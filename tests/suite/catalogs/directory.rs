@@ -93,7 +93,7 @@ fn nothing_is_left_out_in_silence() {
     insta::assert_snapshot!(found(folder.path()), @"
     cy error[unknown-folder] `CY` is not read: the locale `cy` is written like this; rename it: `cy`
      note[other-file] `README.md` is not a catalog, and is not read; catalogs end in `.toml` or `.json`
-    en error[section-name] `en/home page.toml` is not read: its name is not that of a section; rename it: ASCII letters, digits, `-` and `_`
+    en error[section-name] `en/home page.toml` is not read: its name cannot name a section; rename it: ASCII letters, digits, `-` and `_`
     en note[other-file] `en/notes.txt` is not a catalog, and is not read; catalogs end in `.toml` or `.json`
     en warning[unknown-folder] `en/old` is not read: the folder of a locale has no folders in it; move its files up; a group of messages is a table in a file
     en error[duplicate-section] `en/home.json` is not read: `en/home.toml` is the same section; delete one of the two, or move its messages to the other

@@ -25,7 +25,7 @@ async fn what_is_in_the_binary_is_served_and_the_rest_is_found() {
         found,
         [
             "`embedded: de/home.toml` is not read: the configuration has no locale `de`",
-            "`embedded: en/home page.toml` is not read: its name is not that of a section",
+            "`embedded: en/home page.toml` is not read: its name cannot name a section",
         ]
     );
     let absent = Embedded::new(FILES).list(&["en".to_owned(), "pl".to_owned()]).wait().await.unwrap();

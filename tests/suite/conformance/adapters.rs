@@ -54,7 +54,7 @@ pub(crate) async fn check(rows: &[(Answer, Ask)]) {
 }
 
 pub(crate) fn crow(policy: &str) -> CrowFly {
-    CrowFly::builder(config(policy)).catalogs(catalogs()).sessions(RequestSessions).build()
+    CrowFly::new(config(policy), catalogs())
 }
 
 /// The session a request brings along, and whether it was written.
@@ -137,7 +137,7 @@ async fn by_tower(crow: &CrowFly, ask: &Ask) -> Answer {
         let response = Response::builder().status(status).body(Body::from(body)).unwrap();
         std::future::ready(Ok::<_, Infallible>(response))
     });
-    let service: LocaleService<_> = crow.layer().layer(inner);
+    let service: LocaleService<_> = crow.layer().sessions(RequestSessions).layer(inner);
     by(service, ask).await
 }
 
@@ -147,7 +147,7 @@ async fn by_axum(crow: &CrowFly, ask: &Ask) -> Answer {
         let (status, body) = page(translator(request.extensions()).as_ref(), &target);
         (http::StatusCode::from_u16(status).unwrap(), body)
     });
-    by(crow.router(pages), ask).await
+    by(crow.layer().sessions(RequestSessions).router(pages), ask).await
 }
 
 pub(crate) async fn by_own(crow: &CrowFly, ask: &Ask) -> Answer {

@@ -2,7 +2,9 @@
 //! up; it hands over owned requests, has sessions and accounts, and calls one function.
 
 use crow_fly::web::VisitorSettings;
-use crow_fly::web::exchange::{Exchange, Input, MAX_FORM, Reply, RequestHead, ResponseHead, Step};
+use crow_fly::web::exchange::{
+    Exchange, Form, MAX_FORM, PageStep, Reply, RequestHead, ResponseHead, SwitchStep,
+};
 use crow_fly::{CrowFly, Translator};
 use http::HeaderValue;
 
@@ -74,22 +76,18 @@ pub(crate) async fn respond(
     request: &mut Request,
     application: impl AsyncFnOnce(&Request) -> Response,
 ) -> Response {
-    let mut exchange = Exchange::new(crow);
-    let mut input = Input::Begin;
+    let mut step = match crow.exchange(request) {
+        Exchange::Page(step) => step,
+        Exchange::Switch(step) => return switch(request, step),
+    };
     loop {
-        input = match exchange.step(request, input) {
-            Step::Session(_) => Input::Session(request.session.entries()),
-            Step::VisitorSettings => request.account.clone().map_or(Input::Nothing, Input::VisitorSettings),
-            Step::Form if request.body.len() > MAX_FORM => Input::FormTooLarge,
-            Step::Form => Input::Form(request.body.clone()),
-            Step::Remember(choice) => {
-                request.session_written = choice.session_writes().next().is_some();
-                Input::Nothing
-            }
-            Step::Catalogs(needs) => Input::Catalogs(crow.load(needs).await),
-            Step::Respond(reply) => return answer(&reply),
-            Step::PassOn(_) => return application(request).await,
-            Step::Serve(serving) => {
+        step = match step {
+            PageStep::Session(asked) => asked.answer(request, request.session.entries()),
+            PageStep::VisitorSettings(asked) => asked.answer(request, request.account.clone()),
+            PageStep::Catalogs(asked) => asked.load(request).await,
+            PageStep::Respond(reply) => return answer(&reply),
+            PageStep::PassOn(_) => return application(request).await,
+            PageStep::Serve(serving) => {
                 if let Some(address) = serving.address() {
                     let (path, query) =
                         address.split_once('?').map_or((address, None), |(p, q)| (p, Some(q)));
@@ -102,6 +100,22 @@ pub(crate) async fn respond(
                     None => response,
                 };
             }
+        };
+    }
+}
+
+/// Answers a request of the switch address.
+fn switch(request: &mut Request, mut step: SwitchStep) -> Response {
+    loop {
+        step = match step {
+            SwitchStep::Form(asked) if request.body.len() > MAX_FORM => asked.answer(request, Form::TooLarge),
+            SwitchStep::Form(asked) => asked.answer(request, Form::Read(request.body.clone())),
+            SwitchStep::Session(asked) => asked.answer(&request.session.entries()),
+            SwitchStep::Remember(remembering) => {
+                request.session_written = remembering.choice().session_writes().next().is_some();
+                return answer(&remembering.done());
+            }
+            SwitchStep::Respond(reply) => return answer(&reply),
         };
     }
 }

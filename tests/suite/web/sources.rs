@@ -180,8 +180,7 @@ async fn another_session_crate_is_a_trait_away() {
     let sessions = Table::default();
     let config = "default = 'en'\nlocales = ['en', 'cy', 'ar']\n[remember]\nsession-key = 'words'\n";
     let config = Config::parse(config).unwrap();
-    let app =
-        CrowFly::builder(config).catalogs(catalogs()).sessions(sessions.clone()).build().router(pages());
+    let app = CrowFly::new(config, catalogs()).layer().sessions(sessions.clone()).router(pages());
     sessions.0.lock().unwrap().insert("account".to_owned(), "7".to_owned());
     Visitor::of(&app).get("/locale?to=cy").await;
     assert_eq!(sessions.0.lock().unwrap().get("words").map(String::as_str), Some("cy"));

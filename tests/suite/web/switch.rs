@@ -282,8 +282,8 @@ async fn a_signed_in_visitors_choice_is_stored_by_the_application() {
     let accounts = Arc::new(Mutex::new(HashMap::from([("7", "pl".to_owned())])));
     let (known, stored) = (Arc::clone(&accounts), Arc::clone(&accounts));
     let config = "default = 'en'\nlocales = ['en', 'cy', 'pl']\n[policy]\nsources = ['path', 'visitor', 'session', 'cookie']\n";
-    let crow = CrowFly::builder(Config::parse(config).unwrap())
-        .catalogs(catalogs())
+    let layer = CrowFly::new(Config::parse(config).unwrap(), catalogs())
+        .layer()
         .visitor_settings(move |_| {
             let locale = known.lock().unwrap().get("7").cloned();
             Box::pin(async move { Some(VisitorSettings::new().with_locale(locale?)) })
@@ -298,9 +298,8 @@ async fn a_signed_in_visitors_choice_is_stored_by_the_application() {
                 stored.lock().unwrap().insert("7", locale);
                 Ok(())
             })
-        })
-        .build();
-    let app = crow.router(pages());
+        });
+    let app = layer.router(pages());
     let mut visitor = Visitor::of(&app);
     assert_eq!(visitor.get("/").await.header("location"), "/pl");
     visitor.get("/locale?to=cy").await;

@@ -117,8 +117,8 @@ async fn without_a_time_zone_in_the_configuration_nobody_is_asked() {
 async fn a_visitors_settings_are_asked_for_where_they_matter() {
     let asked = Arc::new(AtomicUsize::new(0));
     let counter = Arc::clone(&asked);
-    let builder = CrowFly::builder(Config::parse(CONFIG).unwrap()).catalogs(catalogs());
-    let builder = builder.visitor_settings(move |request| {
+    let crow = CrowFly::new(Config::parse(CONFIG).unwrap(), catalogs());
+    let layer = crow.layer().visitor_settings(move |request| {
         counter.fetch_add(1, Ordering::Relaxed);
         let account = request.headers.get("cookie").is_some();
         Box::pin(async move {
@@ -126,7 +126,7 @@ async fn a_visitors_settings_are_asked_for_where_they_matter() {
             account.then(|| VisitorSettings::new().with_locale("pl-PL").with_time_zone("Europe/Warsaw"))
         })
     });
-    let app = builder.build().router(pages());
+    let app = layer.router(pages());
     let mut visitor = Visitor::of(&app).with_cookie("account", "7");
     assert_eq!(visitor.get("/").await.header("location"), "/pl");
     assert_eq!(visitor.get("/pl/trip").await.body, "pl Europe/Warsaw visitor");

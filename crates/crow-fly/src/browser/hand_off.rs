@@ -7,9 +7,9 @@ use crow_fly_core::message::Html;
 use serde::Serialize;
 use serde_json::value::RawValue;
 
-use super::section::SectionTexts;
 use crate::menu::MenuItem;
 use crate::message_ref::MessageRef;
+use crate::public_sections::SectionTexts;
 use crate::translator::{NotLoaded, Translator};
 
 /// What a page hands to its scripts: the locale, its direction, formats and time zone, the languages to choose from, texts

@@ -11,8 +11,7 @@
 mod address;
 mod hand_off;
 mod reply;
-mod section;
 
+pub(crate) use address::answer;
 pub use hand_off::HandOff;
 pub use reply::DirectReply;
-pub(crate) use section::{PublicSections, SectionTexts};

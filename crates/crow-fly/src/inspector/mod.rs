@@ -4,16 +4,16 @@
 //! It is there in development. A production build refuses it, unless `inspector = true` in the configuration forces it.
 //! It is made by the server, needs no script, and shows of sessions and cookies nothing but the locale's.
 
-mod journal;
 mod page;
 
-pub(crate) use journal::{Entry, Journal, SaidText, TextOutcome};
+use std::sync::Arc;
+
+use crow_fly_core::message::Html;
 
 use crate::browser::DirectReply;
-use crate::crow_fly::CrowFly;
+use crate::site::Site;
 use crate::translator::Translator;
 use crate::web::exchange::RequestHead;
-use crow_fly_core::message::Html;
 
 /// The path of the page.
 const PATH: &str = "/inspector";
@@ -21,34 +21,22 @@ const PATH: &str = "/inspector";
 /// The looks of the page.
 const STYLE: &str = include_str!("style.css");
 
-impl CrowFly {
-    /// Answers a request for the inspector, below `/inspector`. Without an inspector the answer is 404.
-    ///
-    /// ```
-    /// # use crow_fly::{Config, CrowFly, source::Memory};
-    /// # #[tokio::main(flavor = "current_thread")] async fn main() -> Result<(), crow_fly::ConfigError> {
-    /// let config = Config::parse("development = true\ndefault = 'en'\nlocales = ['en']")?;
-    /// let crow = CrowFly::new(config, Memory::default());
-    /// let request = http::Request::get("/inspector").body(()).unwrap();
-    /// assert_eq!(crow.answer_inspector(&request.into_parts().0).await.status(), 200);
-    /// # Ok(()) }
-    /// ```
-    pub async fn answer_inspector(&self, head: &impl RequestHead) -> DirectReply {
-        let Some(journal) = self.journal() else { return DirectReply::not_found() };
-        if !head.is_page() {
-            return DirectReply::not_allowed();
-        }
-        let rest = head.path().strip_prefix(PATH).unwrap_or_default().trim_matches('/');
-        let page = match rest {
-            "" => page::all(self, journal, head.query().unwrap_or_default()),
-            "style.css" => return DirectReply::of(200, "text/css; charset=utf-8", STYLE.to_owned()),
-            number => match number.parse().ok().and_then(|number| journal.find(number)) {
-                Some(entry) => page::one(self, &entry).await,
-                None => return DirectReply::not_found(),
-            },
-        };
-        DirectReply::of(200, "text/html; charset=utf-8", page.into_string())
+/// Answers a request for the inspector. Without an inspector the answer is 404.
+pub(crate) async fn answer(site: &Arc<Site>, head: &impl RequestHead) -> DirectReply {
+    let Some(journal) = site.journal() else { return DirectReply::not_found() };
+    if !head.is_page() {
+        return DirectReply::not_allowed();
     }
+    let rest = head.path().strip_prefix(PATH).unwrap_or_default().trim_matches('/');
+    let page = match rest {
+        "" => page::all(site, journal, head.query().unwrap_or_default()),
+        "style.css" => return DirectReply::of(200, "text/css; charset=utf-8", STYLE.to_owned()),
+        number => match number.parse().ok().and_then(|number| journal.find(number)) {
+            Some(entry) => page::one(site, &entry).await,
+            None => return DirectReply::not_found(),
+        },
+    };
+    DirectReply::of(200, "text/html; charset=utf-8", page.into_string())
 }
 
 impl Translator {

@@ -1,14 +1,16 @@
 //! The pages of the inspector.
 
 use std::fmt::Display;
+use std::sync::Arc;
 
 use crow_fly_core::catalog::split_key;
 use crow_fly_core::message::{FormatError, Html};
 use crow_fly_core::policy::Explanation;
 
-use super::journal::{Entry, Journal, SaidText, TextOutcome};
-use crate::crow_fly::CrowFly;
-use crate::web::{ExplainedRequest, KnownOfVisitor};
+use crate::journal::{Entry, Journal, SaidText, TextOutcome};
+use crate::site::Site;
+use crate::translator::Translator;
+use crate::web::{ExplainedRequest, KnownOfVisitor, explain};
 
 /// Text and elements of a page; what is shown is escaped.
 struct Page(Html);
@@ -66,7 +68,7 @@ impl Page {
 }
 
 /// The last requests, what is in memory, and the form.
-pub(super) fn all(crow: &CrowFly, journal: &Journal, query: &str) -> Html {
+pub(super) fn all(site: &Arc<Site>, journal: &Journal, query: &str) -> Html {
     let mut page = Page::new("What happened");
     page.heading("The last requests");
     let entries = journal.all();
@@ -81,8 +83,8 @@ pub(super) fn all(crow: &CrowFly, journal: &Journal, query: &str) -> Html {
         }
         page.end_table();
     }
-    try_form(&mut page, crow, query);
-    memory(&mut page, crow);
+    try_form(&mut page, site, query);
+    memory(&mut page, site);
     page.finish()
 }
 
@@ -111,15 +113,15 @@ fn row(page: &mut Page, entry: &Entry) {
 }
 
 /// One request.
-pub(super) async fn one(crow: &CrowFly, entry: &Entry) -> Html {
+pub(super) async fn one(site: &Arc<Site>, entry: &Entry) -> Html {
     let mut page = Page::new(&format!("Request {}", entry.number));
     page.tags("<p><a href=\"/inspector\">").text("All requests").tags("</a></p>\n<p>");
     page.code(format!("{} {}", entry.method, entry.address)).text(": ").text(&entry.answer).tags("</p>\n");
     if let Some(decision) = &entry.decision {
         explained(&mut page, decision);
         let tag = crow_fly_core::tag::LanguageTag::parse(&decision.locale).ok();
-        if let Some(locale) = tag.and_then(|tag| crow.policy().set().exact(&tag)) {
-            let chain: Vec<String> = crow.config().chains().tags(locale).map(ToString::to_string).collect();
+        if let Some(locale) = tag.and_then(|tag| site.policy().set().exact(&tag)) {
+            let chain: Vec<String> = site.config().chains().tags(locale).map(ToString::to_string).collect();
             page.tags("<p>").text("Chain: ").code(chain.join(" → ")).tags("</p>\n");
         }
     }
@@ -130,7 +132,7 @@ pub(super) async fn one(crow: &CrowFly, entry: &Entry) -> Html {
     } else {
         page.table(&["key", "arguments", "found in"]);
         for text in &texts.kept {
-            said(&mut page, crow, entry, text).await;
+            said(&mut page, site, entry, text).await;
         }
         page.end_table();
     }
@@ -140,7 +142,7 @@ pub(super) async fn one(crow: &CrowFly, entry: &Entry) -> Html {
     page.finish()
 }
 
-async fn said(page: &mut Page, crow: &CrowFly, entry: &Entry, text: &SaidText) {
+async fn said(page: &mut Page, site: &Arc<Site>, entry: &Entry, text: &SaidText) {
     page.tags("<tr><td>").code(&text.key).tags("</td><td>");
     let arguments: Vec<String> =
         text.arguments.iter().map(|(name, value)| format!("{name}: {value}")).collect();
@@ -158,7 +160,7 @@ async fn said(page: &mut Page, crow: &CrowFly, entry: &Entry, text: &SaidText) {
         }
         TextOutcome::Missing(why) => page.tags("<span class=\"wrong\">").text(why).tags("</span>"),
     };
-    let source = if text.errors.is_empty() { None } else { source_of(crow, entry, &text.key).await };
+    let source = if text.errors.is_empty() { None } else { source_of(site, entry, &text.key).await };
     for error in &text.errors {
         page.tags("<div class=\"wrong\">").text(error).tags("</div>");
         if let Some(marked) = source.as_deref().and_then(|source| marked(source, error)) {
@@ -169,9 +171,10 @@ async fn said(page: &mut Page, crow: &CrowFly, entry: &Entry, text: &SaidText) {
 }
 
 /// The source of a message, as the request's locale has it now.
-async fn source_of(crow: &CrowFly, entry: &Entry, key: &str) -> Option<String> {
+async fn source_of(site: &Arc<Site>, entry: &Entry, key: &str) -> Option<String> {
     let tag = crow_fly_core::tag::LanguageTag::parse(&entry.decision.as_ref()?.locale).ok()?;
-    let translator = crow.translator(&tag).await?;
+    let locale = site.policy().set().exact(&tag)?;
+    let translator = Translator::without_request(site, locale).await;
     // What cannot be loaded is not there.
     let _ = translator.load([split_key(key)?.0]).await;
     Some(translator.source(key).await?.text().to_owned())
@@ -208,7 +211,7 @@ fn explained(page: &mut Page, decision: &Explanation) {
 }
 
 /// A form that asks what another request would get, and the answer to it.
-fn try_form(page: &mut Page, crow: &CrowFly, query: &str) {
+fn try_form(page: &mut Page, site: &Arc<Site>, query: &str) {
     let fields: Vec<_> = form_urlencoded::parse(query.as_bytes()).collect();
     let value = |name: &str| fields.iter().find(|(found, _)| found == name).map_or("", |(_, value)| &**value);
     page.heading("Try another request");
@@ -232,7 +235,7 @@ fn try_form(page: &mut Page, crow: &CrowFly, query: &str) {
         return;
     }
     let address = if value("address").is_empty() { "/" } else { value("address") };
-    let cookie = format!("{}={}", crow.config().remember.cookie, value("cookie"));
+    let cookie = format!("{}={}", site.config().remember.cookie, value("cookie"));
     let mut request = http::Request::get(address);
     for (name, value) in [("accept-language", value("languages")), ("cookie", &cookie)] {
         if !value.is_empty() && !value.ends_with('=') {
@@ -246,7 +249,7 @@ fn try_form(page: &mut Page, crow: &CrowFly, query: &str) {
                 .tags("</p>\n");
         }
         Ok(request) => {
-            let explained = crow.explain(&request.into_parts().0, KnownOfVisitor::nothing());
+            let explained = explain(site, &request.into_parts().0, KnownOfVisitor::nothing());
             answered(page, &explained);
         }
     }
@@ -271,8 +274,8 @@ fn answered(page: &mut Page, request: &ExplainedRequest) {
 }
 
 /// What is in memory.
-fn memory(page: &mut Page, crow: &CrowFly) {
-    let health = crow.health();
+fn memory(page: &mut Page, site: &Arc<Site>) {
+    let health = site.store().health();
     page.heading("Catalogs in memory");
     page.tags("<p>").text(format!("{} bytes", health.bytes));
     if let Some(release) = &health.release {

@@ -40,7 +40,7 @@ pub use health::{Health, HealthStatus, LocaleHealth, SectionHealth};
 pub use load_all::CatalogsError;
 pub use misses::{MissCount, MissKind, MissReport};
 pub(crate) use misses::{Misses, is_told};
-pub use needs::CatalogNeeds;
+pub(crate) use needs::CatalogNeeds;
 pub(crate) use observe::Counts;
 
 use blocking::Blocking;

@@ -6,7 +6,7 @@ use crate::config::{Config, MatchingPages, NeededSections};
 
 /// The catalogs a request needs: sections of a locale's chain, or all of them.
 #[derive(Clone, Debug, PartialEq, Eq)]
-pub struct CatalogNeeds {
+pub(crate) struct CatalogNeeds {
     pub(crate) locale: LocaleId,
     /// The page patterns that the request's path matches.
     pub(crate) pages: MatchingPages,

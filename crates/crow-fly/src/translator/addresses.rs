@@ -6,11 +6,10 @@ use crow_fly_core::accept::AcceptLanguage;
 use crow_fly_core::locale_set::LocaleId;
 use crow_fly_core::tag::LanguageTag;
 
-use super::Translator;
 use super::request_facts::with_query;
+use super::{LocaleRedirect, Translator};
 use crate::alternates::Alternates;
 use crate::menu::MenuItem;
-use crate::web::LocaleRedirect;
 
 impl Translator {
     /// The address of a page, given by its bare path, in this locale. Query and fragment are kept.
@@ -89,8 +88,8 @@ impl Translator {
     /// ```
     pub fn menu(&self) -> Vec<MenuItem> {
         let here = self.here();
-        let crow = &self.inner.crow;
-        MenuItem::all(crow.config(), crow.menu_names(), self.inner.locale, |locale| {
+        let site = &self.inner.site;
+        MenuItem::all(site.config(), site.menu_names(), self.inner.locale, |locale| {
             self.page_in(locale, &here)
         })
     }

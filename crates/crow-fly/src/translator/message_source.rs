@@ -64,7 +64,7 @@ impl Translator {
     pub async fn source(&self, key: &str) -> Option<MessageSource> {
         let (origin, file) = self.place_of(key)?;
         let in_file = |entry: &&SourceEntry| entry.key() == origin.name_in_file();
-        let sections = self.inner.crow.store().read_source(file).await?;
+        let sections = self.inner.site.store().read_source(file).await?;
         let entry = sections.entries().iter().rfind(in_file)?;
         Some(MessageSource {
             text: entry.text().to_owned(),

@@ -12,22 +12,24 @@ use crow_fly_core::time_zone::TimeZoneName;
 use jiff::tz::TimeZone;
 use tracing::warn;
 
-use crate::browser::SectionTexts;
 use crate::config::Config;
-use crate::crow_fly::CrowFly;
-use crate::inspector::{Entry, SaidText, TextOutcome};
+use crate::journal::{Entry, SaidText, TextOutcome};
 use crate::message_ref::MessageRef;
-use crate::store::{Generation, Link, Lookup};
+use crate::public_sections::SectionTexts;
+use crate::site::Site;
+use crate::store::{CatalogNeeds, Generation, Link, Lookup};
 
 mod addresses;
 mod found;
 mod message_source;
+mod redirect;
 mod report;
 mod request_facts;
 mod sections;
 
 use found::{Found, OtherLanguage};
 pub use message_source::MessageSource;
+pub use redirect::LocaleRedirect;
 use report::Shortage;
 pub(crate) use request_facts::{RequestFacts, with_query};
 pub use sections::{NotLoaded, Origin, Presence};
@@ -107,7 +109,7 @@ impl NamedZone {
 
 #[derive(Debug)]
 struct Inner {
-    crow: CrowFly,
+    site: Arc<Site>,
     /// What the source had when the request came in: all texts are from it.
     generation: Arc<Generation>,
     locale: LocaleId,
@@ -118,12 +120,12 @@ struct Inner {
 
 impl Inner {
     fn config(&self) -> &Config {
-        self.crow.config()
+        self.site.config()
     }
 
     /// The chain of the locale.
     fn links(&self) -> &[Link] {
-        self.crow.store().links(self.locale)
+        self.site.store().links(self.locale)
     }
 
     /// The formats of the locale.
@@ -185,12 +187,12 @@ const LONGEST_NOTED: usize = 200;
 )]
 impl Translator {
     pub(crate) fn new(
-        crow: CrowFly,
+        site: Arc<Site>,
         generation: Arc<Generation>,
         locale: LocaleId,
         request: Option<RequestFacts>,
     ) -> Self {
-        let inner = Arc::new(Inner { crow, generation, locale, request, shortage: Shortage::default() });
+        let inner = Arc::new(Inner { site, generation, locale, request, shortage: Shortage::default() });
         let decision = inner.request.as_ref().map(|request| &*request.decision);
         let formats = decision.and_then(Decision::visitor_formats);
         // The default is part of the formats of every locale: it does not go before the zone of a value.
@@ -200,6 +202,13 @@ impl Translator {
         let reader = (formats.is_some() || zone.is_some())
             .then(|| Arc::new(Reader::new(&inner, formats.cloned(), zone)));
         Self { inner, reader, pages: None }
+    }
+
+    /// A translator that belongs to no request, with the sections that every page needs.
+    pub(crate) async fn without_request(site: &Arc<Site>, locale: LocaleId) -> Self {
+        let needs = CatalogNeeds::of(site.config(), locale, None);
+        let generation = site.store().load(&needs).await.generation;
+        Self::new(Arc::clone(site), generation, locale, None)
     }
 
     /// The same translator for a reader in another time zone: of a mail, or of a member's own setting.
@@ -433,8 +442,8 @@ impl Translator {
 
     /// The messages of a section along the chain, as scripts get them.
     pub(crate) async fn section_texts(&self, section: &str) -> Result<Arc<SectionTexts>, NotLoaded> {
-        let Inner { crow, generation, locale, .. } = &*self.inner;
-        let made = crow.public_sections();
+        let Inner { site, generation, locale, .. } = &*self.inner;
+        let made = site.public_sections();
         let identity = generation.identity();
         let ready = || made.of_generation(*locale, section, identity);
         if let Some(texts) = ready() {
@@ -446,7 +455,7 @@ impl Translator {
             return Ok(texts);
         }
         let links = self.inner.links();
-        let sources = crow.store().section_sources(generation, links, section).await;
+        let sources = site.store().section_sources(generation, links, section).await;
         let sources = sources.ok_or_else(|| NotLoaded::of(section))?;
         let texts = SectionTexts::of(section, links, sources.iter().map(|(link, source)| (*link, source)));
         let texts = Arc::new(texts);
@@ -465,7 +474,7 @@ impl Translator {
     /// of the catalogs. The value of an `ETag` header. None where the application names no revision: a tag that stays the
     /// same when the program changes would keep old pages alive.
     pub fn etag(&self, state: impl Hash) -> Option<String> {
-        let revision = self.inner.crow.revision()?;
+        let revision = self.inner.site.revision()?;
         let mut hash = DefaultHasher::new();
         (revision, self.locale(), self.inner.generation.identity()).hash(&mut hash);
         self.inner.request.as_ref().and_then(|request| request.decision.visitor_formats()).hash(&mut hash);

@@ -63,7 +63,7 @@ impl Translator {
         let inner = &*self.inner;
         self.note_shortage();
         let Some((section, _)) = split_key(key) else { return };
-        if !inner.crow.store().ask(&inner.generation, inner.locale, section) {
+        if !inner.site.store().ask(&inner.generation, inner.locale, section) {
             return;
         }
         let locale = self.locale();
@@ -83,7 +83,7 @@ impl Translator {
         let key = &**key;
         let (inner, locale) = (&*self.inner, self.locale());
         trace!(target: "crow_fly::texts", key, %locale, "missing");
-        let store = inner.crow.store();
+        let store = inner.site.store();
         Counts::missed();
         if let Some(count) =
             store.misses().count(key, inner.locale, MissKind::Missing(miss)).filter(|count| is_told(*count))
@@ -98,7 +98,7 @@ impl Translator {
     }
 
     pub(super) fn report_fallback(&self, key: &str, from: &LanguageTag) {
-        let store = self.inner.crow.store();
+        let store = self.inner.site.store();
         let count = store.misses().count(key, self.inner.locale, MissKind::FellBack);
         if let Some(count) = count.filter(|count| is_told(*count)) {
             let locale = self.locale();

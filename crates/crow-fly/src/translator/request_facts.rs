@@ -5,7 +5,7 @@ use std::sync::Arc;
 use crow_fly_core::policy::{Decision, Outcome};
 use smallvec::SmallVec;
 
-use crate::inspector::Entry;
+use crate::journal::Entry;
 
 /// What a translator knows of its request.
 #[derive(Debug)]

@@ -118,7 +118,7 @@ impl Translator {
         let sections: Vec<_> = sections.into_iter().collect();
         let named: Vec<&str> = sections.iter().map(AsRef::as_ref).collect();
         let inner = &*self.inner;
-        match inner.crow.store().load_sections(&inner.generation, inner.locale, &named).await {
+        match inner.site.store().load_sections(&inner.generation, inner.locale, &named).await {
             Completeness::All => Ok(()),
             completeness => {
                 self.note_shortage();

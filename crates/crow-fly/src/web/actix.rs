@@ -29,6 +29,7 @@ use std::fmt;
 use std::future::{Future, Ready, ready};
 use std::pin::Pin;
 use std::rc::Rc;
+use std::sync::Arc;
 
 use actix_web::body::{BoxBody, EitherBody, MessageBody};
 use actix_web::dev::{Payload, Service, ServiceRequest, ServiceResponse, Transform, forward_ready};
@@ -37,22 +38,19 @@ use actix_web::http::header::{CACHE_CONTROL, CONTENT_TYPE, HeaderName, HeaderVal
 use actix_web::http::uri::{PathAndQuery, Uri};
 use actix_web::{Error, FromRequest, HttpMessage, HttpRequest, HttpResponse, Responder, ResponseError, web};
 
-use super::exchange::PassedOn;
 use super::exchange::{
-    Choice, Exchange, FORM_TIMEOUT, Input, MAX_FORM, Reply, RequestHead, ResponseHead, SessionEntries,
-    SessionKeys, Step, VisitorSettings,
+    Choice, Exchange, FORM_TIMEOUT, Form, MAX_FORM, PageStep, PassedOn, Reply, RequestHead, ResponseHead,
+    Serving, SessionEntries, SessionKeys, SwitchStep, VisitorSettings,
 };
 use super::extract::{
     MissingLayer, MissingSections, OfTranslator, RequestDecision, RequestLocale, Sections, TranslatorWith,
     translator_of,
 };
 use super::hooks::Stored;
-use super::redirect::LocaleRedirect;
-use super::serving::Serving;
 use crate::browser::DirectReply;
-use crate::crow_fly::CrowFly;
+use crate::site::Site;
 use crate::store::{Health, MissReport};
-use crate::translator::{NotLoaded, Translator};
+use crate::translator::{LocaleRedirect, NotLoaded, Translator};
 use crate::typed::TypedTranslator;
 
 /// The boxed future of a hook. Handlers of `actix-web` stay on their thread, and so does this.
@@ -61,15 +59,7 @@ pub type LocalHookFuture<'a, T> = Pin<Box<dyn Future<Output = T> + 'a>>;
 type FindSettings = dyn for<'a> Fn(&'a HttpRequest) -> LocalHookFuture<'a, Option<VisitorSettings>>;
 type StoreChoice = dyn for<'a> Fn(&'a HttpRequest, &'a Choice) -> LocalHookFuture<'a, Stored>;
 
-impl CrowFly {
-    /// The middleware of an `actix-web` application: wrap it around the whole application, and the session
-    /// middleware around it.
-    pub fn middleware(&self) -> LocaleMiddleware {
-        LocaleMiddleware { adapter: Adapter { crow: self.clone(), settings: None, choices: None } }
-    }
-}
-
-/// The middleware that decides each request's locale. Made by [`CrowFly::middleware`].
+/// The middleware that decides each request's locale. Made by [`CrowFly::middleware`](crate::CrowFly::middleware).
 #[derive(Clone, Debug)]
 pub struct LocaleMiddleware {
     adapter: Adapter,
@@ -78,18 +68,22 @@ pub struct LocaleMiddleware {
 /// What the middleware does each step with.
 #[derive(Clone)]
 struct Adapter {
-    crow: CrowFly,
+    site: Arc<Site>,
     settings: Option<Rc<FindSettings>>,
     choices: Option<Rc<StoreChoice>>,
 }
 
 impl fmt::Debug for Adapter {
     fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
-        f.debug_struct("Adapter").field("crow", &self.crow).finish_non_exhaustive()
+        f.debug_struct("Adapter").field("site", &self.site).finish_non_exhaustive()
     }
 }
 
 impl LocaleMiddleware {
+    pub(crate) const fn new(site: Arc<Site>) -> Self {
+        Self { adapter: Adapter { site, settings: None, choices: None } }
+    }
+
     /// Finds the signed-in visitor's own settings, where the `visitor` source can matter for a request.
     ///
     /// ```
@@ -174,23 +168,32 @@ where
     S: Service<ServiceRequest, Response = ServiceResponse<B>, Error = Error>,
     B: MessageBody,
 {
-    let mut exchange = Exchange::new(&adapter.crow);
-    let mut input = Input::Begin;
+    let mut step = match Exchange::begin(&adapter.site, &request) {
+        Exchange::Page(step) => step,
+        Exchange::Switch(step) => {
+            let reply = adapter.switch(step, &mut request).await;
+            return Ok(request.into_response(into_response(&reply)).map_into_right_body());
+        }
+    };
     loop {
-        input = match exchange.step(&request, input) {
-            Step::Session(keys) => session(&request, &keys),
-            Step::VisitorSettings => adapter.find_settings(&request).await,
-            Step::Form => form(&mut request).await,
-            Step::Remember(choice) => adapter.remember(&request, &choice).await,
-            Step::Catalogs(needs) => Input::Catalogs(adapter.crow.load(needs).await),
-            Step::Respond(reply) => {
+        step = match step {
+            PageStep::Session(asked) => {
+                let entries = session(&request, &asked.keys());
+                asked.answer(&request, entries)
+            }
+            PageStep::VisitorSettings(asked) => {
+                let settings = adapter.find_settings(&request).await;
+                asked.answer(&request, settings)
+            }
+            PageStep::Catalogs(asked) => asked.load(&request).await,
+            PageStep::Respond(reply) => {
                 return Ok(request.into_response(into_response(&reply)).map_into_right_body());
             }
-            Step::PassOn(passed_on) => {
+            PageStep::PassOn(passed_on) => {
                 request.extensions_mut().insert(passed_on);
                 return inner.call(request).await.map(ServiceResponse::map_into_left_body);
             }
-            Step::Serve(serving) => return serve(serving, &inner, request).await,
+            PageStep::Serve(serving) => return serve(serving, &inner, request).await,
         };
     }
 }
@@ -218,44 +221,63 @@ where
 }
 
 impl Adapter {
-    async fn find_settings(&self, request: &ServiceRequest) -> Input {
+    /// Does what each step of the switch address says.
+    async fn switch(&self, mut step: SwitchStep, request: &mut ServiceRequest) -> Reply {
+        loop {
+            step = match step {
+                SwitchStep::Form(asked) => {
+                    let form = form(request).await;
+                    asked.answer(request, form)
+                }
+                SwitchStep::Session(asked) => {
+                    let entries = session(request, asked.keys());
+                    asked.answer(&entries)
+                }
+                SwitchStep::Remember(remembering) => {
+                    self.remember(request, remembering.choice()).await;
+                    return remembering.done();
+                }
+                SwitchStep::Respond(reply) => return reply,
+            };
+        }
+    }
+
+    async fn find_settings(&self, request: &ServiceRequest) -> Option<VisitorSettings> {
         let found = match &self.settings {
             Some(find) => find(request.request()).await,
             None => None,
         };
-        let found = found.or_else(|| request.extensions().get::<VisitorSettings>().cloned());
-        found.map_or(Input::Nothing, Input::VisitorSettings)
+        found.or_else(|| request.extensions().get::<VisitorSettings>().cloned())
     }
 
-    async fn remember(&self, request: &ServiceRequest, choice: &Choice) -> Input {
+    async fn remember(&self, request: &ServiceRequest, choice: &Choice) {
         write_session(request, choice);
         if let Some(store) = &self.choices
             && let Err(error) = store(request.request(), choice).await
         {
             tracing::warn!(target: "crow_fly::switch", %error, "the application cannot store a visitor's choice");
         }
-        Input::Nothing
     }
 }
 
 /// A posted form, within its limits; what breaks off counts as none.
-async fn form(request: &mut ServiceRequest) -> Input {
-    let Ok(payload) = request.extract::<web::Payload>().await else { return Input::Nothing };
+async fn form(request: &mut ServiceRequest) -> Form {
+    let Ok(payload) = request.extract::<web::Payload>().await else { return Form::Missing };
     match tokio::time::timeout(FORM_TIMEOUT, payload.to_bytes_limited(MAX_FORM)).await {
-        Err(_) => Input::FormTooSlow,
-        Ok(Err(_)) => Input::FormTooLarge,
-        Ok(Ok(Err(_))) => Input::Nothing,
-        Ok(Ok(Ok(form))) => Input::Form(form.to_vec()),
+        Err(_) => Form::TooSlow,
+        Ok(Err(_)) => Form::TooLarge,
+        Ok(Ok(Err(_))) => Form::Missing,
+        Ok(Ok(Ok(form))) => Form::Read(form.to_vec()),
     }
 }
 
 #[cfg(feature = "actix-sessions")]
-fn session(request: &ServiceRequest, keys: &SessionKeys) -> Input {
+fn session(request: &ServiceRequest, keys: &SessionKeys) -> SessionEntries {
     use crate::sessions::SessionEntry;
 
     let session = actix_session::SessionExt::get_session(request);
     if session.entries().is_empty() {
-        return Input::Nothing;
+        return SessionEntries::default();
     }
     let read = |key: &str| match session.get::<serde_json::Value>(key) {
         Ok(None) => SessionEntry::Empty,
@@ -266,7 +288,7 @@ fn session(request: &ServiceRequest, keys: &SessionKeys) -> Input {
     if let Some(key) = keys.time_zone() {
         entries = entries.with_time_zone(read(key));
     }
-    Input::Session(entries)
+    entries
 }
 
 #[cfg(feature = "actix-sessions")]
@@ -280,8 +302,8 @@ fn write_session(request: &ServiceRequest, choice: &Choice) {
 }
 
 #[cfg(not(feature = "actix-sessions"))]
-fn session(_: &ServiceRequest, _: &SessionKeys) -> Input {
-    Input::Session(SessionEntries::default())
+fn session(_: &ServiceRequest, _: &SessionKeys) -> SessionEntries {
+    SessionEntries::default()
 }
 
 #[cfg(not(feature = "actix-sessions"))]

@@ -5,99 +5,44 @@ use std::convert::Infallible;
 use axum::Router;
 use axum::extract::{FromRequestParts, OptionalFromRequestParts};
 use axum::response::{IntoResponse, Response};
-use axum::routing::any;
 use http::StatusCode;
 use http::header::{CACHE_CONTROL, CONTENT_TYPE, LOCATION};
 use http::request::Parts;
 use tower_layer::Layer;
 
+use super::LocaleLayer;
 use super::exchange::PassedOn;
 use super::extract::{
     MissingLayer, MissingSections, OfTranslator, RequestDecision, RequestLocale, Sections, TranslatorWith,
     translator_of,
 };
-use super::redirect::LocaleRedirect;
+use super::reply;
 use crate::browser::DirectReply;
-use crate::crow_fly::CrowFly;
 use crate::store::{Health, MissReport};
-use crate::translator::{NotLoaded, Translator};
+use crate::translator::{LocaleRedirect, NotLoaded, Translator};
 use crate::typed::TypedTranslator;
 
-impl CrowFly {
-    /// Puts the layer around a whole router, so that a request's prefix is stripped before it is routed.
-    ///
-    /// Add the session layer to the result: it then runs first. The router around the layer costs a few per cent of
-    /// a small page; an application that wants those serves `crow.layer().layer(pages)` itself, by axum's
-    /// `ServiceExt::into_make_service`.
+impl LocaleLayer {
+    /// Puts this layer around a whole router: as [`CrowFly::router`](crate::CrowFly::router), for a layer with hooks.
     ///
     /// ```
-    /// use axum::{routing::get, Router};
-    /// use crow_fly::{CrowFly, Translator};
+    /// use axum::Router;
+    /// # use crow_fly::{CrowFly, sessions::Sessions};
     ///
-    /// fn app(crow: &CrowFly) -> Router {
-    ///     let pages = Router::new().route("/", get(|t: Translator| async move { t.text("home.title") }));
-    ///     crow.router(pages)
+    /// fn app(crow: &CrowFly, sessions: impl Sessions, pages: Router) -> Router {
+    ///     crow.layer().sessions(sessions).router(pages)
     /// }
     /// ```
-    ///
-    /// - **`fallback`** for pages that do not exist belongs to `pages`: it then has a translator. The result has a
-    ///   fallback already, which is the layer.
-    /// - **`merge`** adds routes that the layer never sees: `Router::new().route("/health", get(health)).merge(app(&crow))`.
-    ///   They are asked for by their path as it is; `skip` is for paths whose handlers stand among `pages`.
-    /// - **`nest_service`** and `nest` take a path off before the layer sees it. With `base = "/app"` and
-    ///   `base-stripped = true` in the configuration, `Router::new().nest_service("/app", app(&crow))` has addresses such
-    ///   as `/app/cy/trip`, and handlers that know them as `/trip`. `nest` is the same without `/app/`. Without `nest` the routes of `pages` have the base themselves, and `base` alone is enough.
-    pub fn router(&self, pages: Router) -> Router {
-        Router::new().fallback_service(self.layer().layer(pages))
-    }
-}
-
-impl CrowFly {
-    /// A router that answers requests for texts by address, below the path of `[browser]` in the configuration: see
-    /// [`answer_texts`](Self::answer_texts). Merge it beside the router of the pages. It has no routes where no section is
-    /// public.
-    ///
-    /// ```
-    /// # use axum::Router;
-    /// # fn app(crow: &crow_fly::CrowFly, pages: Router) -> Router {
-    /// Router::new().merge(crow.texts_router()).merge(crow.router(pages))
-    /// # }
-    /// ```
-    pub fn texts_router(&self) -> Router {
-        let browser = &self.config().browser;
-        if browser.sections.is_empty() {
-            return Router::new();
-        }
-        let crow = self.clone();
-        let answer = async move |head: Parts| crow.answer_texts(&head).await;
-        Router::new().route(&format!("{}/{{*texts}}", browser.path), any(answer))
-    }
-
-    /// A router that answers requests for the inspector, below `/inspector`: see
-    /// [`answer_inspector`](Self::answer_inspector). Merge it beside the router of the pages. In production it has no
-    /// routes.
-    pub fn inspector_router(&self) -> Router {
-        if self.journal().is_none() {
-            return Router::new();
-        }
-        let crow = self.clone();
-        let answer = async move |head: Parts| crow.answer_inspector(&head).await;
-        Router::new().route("/inspector", any(answer.clone())).route("/inspector/{page}", any(answer))
+    pub fn router(self, pages: Router) -> Router {
+        Router::new().fallback_service(self.layer(pages))
     }
 }
 
 impl IntoResponse for DirectReply {
     fn into_response(self) -> Response {
-        let status = StatusCode::from_u16(self.status()).unwrap_or(StatusCode::NOT_FOUND);
-        let mut response = Response::new(axum::body::Body::empty());
-        *response.status_mut() = status;
-        for (name, value) in self.headers() {
-            if let Ok(value) = http::HeaderValue::from_str(value) {
-                response.headers_mut().append(name, value);
-            }
-        }
-        *response.body_mut() = axum::body::Body::from(self.into_body());
-        response
+        let (status, headers) = (self.status(), self.headers().collect::<Vec<_>>());
+        let response = reply::response(status, headers.into_iter(), ());
+        response.map(|()| axum::body::Body::from(self.body().to_owned()))
     }
 }
 
@@ -122,7 +67,7 @@ impl IntoResponse for NotLoaded {
     /// 503, which no cache keeps: for handlers that cannot do without their sections.
     fn into_response(self) -> Response {
         tracing::warn!(target: "crow_fly::catalogs", "{self}");
-        super::tower::into_response(&super::exchange::unavailable())
+        super::exchange::unavailable().into_response()
     }
 }
 

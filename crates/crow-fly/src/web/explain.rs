@@ -1,12 +1,14 @@
 //! What the layer would do with a request, and why: the engine's own answer, without a server.
 
+use std::sync::Arc;
+
 use crow_fly_core::policy::Explanation;
 use serde::Serialize;
 
-use super::exchange::{Exchange, Input, LoadedCatalogs, RequestHead, SessionEntries, Step};
+use super::exchange::{Exchange, Form, PageStep, RequestHead, SessionEntries, SwitchStep, Told};
 use super::reply::Reply;
 use super::settings::VisitorSettings;
-use crate::crow_fly::CrowFly;
+use crate::site::Site;
 
 /// What is known of a visitor that is not in a request's head.
 #[derive(Clone, Debug, Default)]
@@ -101,52 +103,67 @@ pub struct ExplainedChoice {
     pub session_keys: Vec<String>,
 }
 
-impl CrowFly {
-    /// What the layer does with a request, and why. No catalog is loaded, and nothing is remembered.
-    ///
-    /// ```
-    /// # use crow_fly::{Config, CrowFly, source::Memory, web::KnownOfVisitor};
-    /// # let crow = CrowFly::new(Config::parse("default = 'en'\nlocales = ['en', 'cy']")?, Memory::default());
-    /// let request = http::Request::get("/").header("accept-language", "cy").body(()).unwrap();
-    /// let explained = crow.explain(&request.into_parts().0, KnownOfVisitor::nothing());
-    /// assert_eq!(explained.status, Some(302));
-    /// assert!(explained.headers.iter().any(|header| header.name == "location" && header.value == "/cy"));
-    /// # Ok::<(), crow_fly::ConfigError>(())
-    /// ```
-    pub fn explain(&self, head: &impl RequestHead, known: KnownOfVisitor) -> ExplainedRequest {
-        let KnownOfVisitor { session, settings, form } = known;
-        let mut exchange = Exchange::explaining(self);
-        let mut remembered = None;
-        let mut input = Input::Begin;
-        let (answer, status, headers) = loop {
-            input = match exchange.step(head, input) {
-                Step::Session(_) => Input::Session(session.clone()),
-                Step::VisitorSettings => settings.clone().map_or(Input::Nothing, Input::VisitorSettings),
-                Step::Form => Input::Form(form.clone()),
-                Step::Remember(choice) => {
-                    remembered = Some(ExplainedChoice {
-                        locale: choice.locale().map(ToString::to_string),
-                        time_zone: choice.time_zone().map(|zone| zone.to_string()),
-                        session_keys: choice.session_writes().map(|(key, _)| key.to_owned()).collect(),
-                    });
-                    Input::Nothing
-                }
-                Step::Catalogs(_) => Input::Catalogs(LoadedCatalogs(self.store().unloaded())),
-                Step::Respond(reply) => {
-                    break (ExplainedAnswer::Respond, Some(reply.status()), shown(&reply));
-                }
-                Step::PassOn(_) => break (ExplainedAnswer::PassOn, None, Vec::new()),
-                Step::Serve(serving) => {
-                    let mut answer = Reply::empty(200);
-                    // No text has been said that could fail it.
-                    let _ = serving.finish(&mut answer);
-                    break (ExplainedAnswer::Serve, None, shown(&answer));
-                }
-            };
+/// What the layer does with a request, and why.
+pub(crate) fn explain(site: &Arc<Site>, head: &impl RequestHead, known: KnownOfVisitor) -> ExplainedRequest {
+    let told = Arc::new(Told::default());
+    let (answer, status, headers, choice) = match Exchange::begin_explaining(site, head, &told) {
+        Exchange::Page(step) => {
+            let (answer, status, headers) = page(step, head, &known);
+            (answer, status, headers, None)
+        }
+        Exchange::Switch(step) => {
+            let (reply, choice) = switch(step, head, &known);
+            (ExplainedAnswer::Respond, Some(reply.status()), shown(&reply), choice)
+        }
+    };
+    let (decision, refusal) = (told.explanation.get().cloned(), told.refusal.get().copied());
+    ExplainedRequest { answer, status, headers, decision, refusal, choice }
+}
+
+fn page(
+    mut step: PageStep,
+    head: &impl RequestHead,
+    known: &KnownOfVisitor,
+) -> (ExplainedAnswer, Option<u16>, Vec<ExplainedHeader>) {
+    loop {
+        step = match step {
+            PageStep::Session(asked) => asked.answer(head, known.session.clone()),
+            PageStep::VisitorSettings(asked) => asked.answer(head, known.settings.clone()),
+            PageStep::Catalogs(asked) => asked.without_loading(head),
+            PageStep::Respond(reply) => {
+                return (ExplainedAnswer::Respond, Some(reply.status()), shown(&reply));
+            }
+            PageStep::PassOn(_) => return (ExplainedAnswer::PassOn, None, Vec::new()),
+            PageStep::Serve(serving) => {
+                let mut answer = Reply::empty(200);
+                // No text has been said that could fail it.
+                let _ = serving.finish(&mut answer);
+                return (ExplainedAnswer::Serve, None, shown(&answer));
+            }
         };
-        let refusal = exchange.refusal();
-        let decision = exchange.into_explanation().map(|explanation| *explanation);
-        ExplainedRequest { answer, status, headers, decision, refusal, choice: remembered }
+    }
+}
+
+fn switch(
+    mut step: SwitchStep,
+    head: &impl RequestHead,
+    known: &KnownOfVisitor,
+) -> (Reply, Option<ExplainedChoice>) {
+    loop {
+        step = match step {
+            SwitchStep::Form(asked) => asked.answer(head, Form::Read(known.form.clone())),
+            SwitchStep::Session(asked) => asked.answer(&known.session),
+            SwitchStep::Remember(remembering) => {
+                let choice = remembering.choice();
+                let explained = ExplainedChoice {
+                    locale: choice.locale().map(ToString::to_string),
+                    time_zone: choice.time_zone().map(|zone| zone.to_string()),
+                    session_keys: choice.session_writes().map(|(key, _)| key.to_owned()).collect(),
+                };
+                return (remembering.done(), Some(explained));
+            }
+            SwitchStep::Respond(reply) => return (reply, None),
+        };
     }
 }
 

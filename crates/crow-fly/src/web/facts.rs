@@ -12,8 +12,8 @@ use super::cookies;
 use super::head::{RequestHead, without_port};
 use super::settings::VisitorSettings;
 use crate::config::{Area, Config};
-use crate::crow_fly::CrowFly;
 use crate::sessions::{SessionEntries, SessionEntry};
+use crate::site::Site;
 
 /// What a request says, owned where it must be.
 pub(super) struct HeadFacts<'r> {
@@ -101,9 +101,9 @@ fn host<'r>(head: &'r impl RequestHead, config: &Config) -> Option<&'r str> {
 }
 
 /// The locale that a request's head prefers, whatever its address.
-pub(crate) fn preferred(crow: &CrowFly, head: &impl RequestHead) -> LocaleId {
-    let (_, area) = crow.config().area_of(head.path());
-    let read = HeadFacts::of(head, crow.config(), area);
+pub(crate) fn preferred(site: &Site, head: &impl RequestHead) -> LocaleId {
+    let (_, area) = site.config().area_of(head.path());
+    let read = HeadFacts::of(head, site.config(), area);
     area.policy.preferred(&read.facts(head, &SessionEntries::default(), None))
 }
 

@@ -1,16 +1,12 @@
 //! What an application knows of its visitors: functions of its own that the layer calls.
 
 use std::error::Error;
-use std::future::Future;
-use std::pin::Pin;
 
 use http::request::Parts;
 
 use super::settings::VisitorSettings;
 use super::switch::Choice;
-
-/// The boxed future of a hook.
-pub type HookFuture<'a, T> = Pin<Box<dyn Future<Output = T> + Send + 'a>>;
+use crate::sessions::HookFuture;
 
 /// The result of storing a choice.
 pub type Stored = Result<(), Box<dyn Error + Send + Sync>>;

@@ -19,19 +19,21 @@ mod facts;
 mod head;
 mod hooks;
 mod passed_on;
-mod redirect;
 mod reply;
 mod serving;
 mod settings;
 mod switch;
 mod tower;
 
+pub use crate::sessions::HookFuture;
+pub use crate::translator::LocaleRedirect;
+#[cfg(feature = "actix")]
+pub(crate) use actix::LocaleMiddleware;
+pub(crate) use explain::explain;
 pub use explain::{ExplainedAnswer, ExplainedChoice, ExplainedHeader, ExplainedRequest, KnownOfVisitor};
 pub use extract::{MissingLayer, MissingSections, RequestDecision, RequestLocale, Sections, TranslatorWith};
 pub(crate) use facts::preferred;
-pub(crate) use hooks::{FindSettings, StoreChoice};
-pub use hooks::{HookFuture, Stored};
-pub use redirect::LocaleRedirect;
+pub use hooks::Stored;
 pub use serving::Serving;
 pub use settings::VisitorSettings;
 pub use switch::Choice;

@@ -2,7 +2,7 @@
 
 use std::borrow::Cow;
 
-use http::HeaderValue;
+use http::{HeaderName, HeaderValue, Response, StatusCode};
 
 use super::head::ResponseHead;
 
@@ -26,6 +26,11 @@ impl Reply {
     /// The headers: names in lower case, values of printable ASCII. A name may come more than once.
     pub fn headers(&self) -> impl Iterator<Item = (&'static str, &str)> {
         self.headers.iter().map(|(name, value)| (*name, &**value))
+    }
+
+    /// The answer in the types of the crate `http`, with an empty body.
+    pub fn into_response<B: Default>(self) -> Response<B> {
+        response(self.status, self.headers(), B::default())
     }
 
     pub(super) const fn empty(status: u16) -> Self {
@@ -75,4 +80,20 @@ impl ResponseHead for Reply {
             self.add(name, value.to_owned());
         }
     }
+}
+
+/// A response of the crate `http`. What is no header is left out.
+pub(super) fn response<'r, B>(
+    status: u16,
+    headers: impl Iterator<Item = (&'static str, &'r str)>,
+    body: B,
+) -> Response<B> {
+    let mut response = Response::new(body);
+    *response.status_mut() = StatusCode::from_u16(status).unwrap_or(StatusCode::NOT_FOUND);
+    for (name, value) in headers {
+        if let Ok(value) = HeaderValue::from_str(value) {
+            response.headers_mut().append(HeaderName::from_static(name), value);
+        }
+    }
+    response
 }

@@ -7,9 +7,9 @@ use crow_fly_core::policy::Decision;
 use super::announce::Announcement;
 use super::head::{RequestHead, ResponseHead};
 use super::reply::Reply;
-use crate::crow_fly::CrowFly;
-use crate::inspector::Entry;
+use crate::journal::Entry;
 use crate::scope::{self, Within};
+use crate::site::Site;
 use crate::store::Generation;
 use crate::translator::{RequestFacts, Translator, with_query};
 
@@ -24,7 +24,7 @@ pub struct Serving {
 
 impl Serving {
     pub(super) fn new(
-        crow: &CrowFly,
+        site: Arc<Site>,
         head: &impl RequestHead,
         decision: Box<Decision>,
         announcement: Announcement,
@@ -34,7 +34,7 @@ impl Serving {
         let (locale, path, query) = (decision.locale, head.path(), head.query());
         let facts = RequestFacts::new(decision, path, query, entry);
         let address = (facts.path() != path).then(|| with_query(facts.path(), query));
-        let translator = crow.translate(generation, locale, Some(facts));
+        let translator = Translator::new(site, generation, locale, Some(facts));
         Self { translator, address, announcement }
     }
 

@@ -9,12 +9,13 @@ use crow_fly_core::route::PathMatch;
 use crow_fly_core::tag::LanguageTag;
 use crow_fly_core::time_zone::TimeZoneName;
 
-use tracing::info;
+use tracing::{info, warn};
 
 use super::cookies;
 use super::head::RequestHead;
 use super::reply::Reply;
 use crate::config::Config;
+use crate::site::Site;
 
 /// What a visitor chose at the switch address, and wants to be remembered.
 #[derive(Clone, Debug, PartialEq, Eq)]
@@ -203,5 +204,33 @@ fn bare_path(policy: &Policy, path: &str) -> Option<String> {
             }
         }
         PathMatch::Skipped => None,
+    }
+}
+
+/// Logs, once, why a choice is not kept: a browser keeps a secure cookie only over HTTPS.
+pub(super) fn warn_of_plain_http(site: &Site, head: &impl RequestHead) {
+    if site.config().remember.secure && comes_by_plain_http(head) && site.plain_http.is_first() {
+        warn!(
+            target: "crow_fly::switch",
+            host = head.host(),
+            "a choice was made over plain HTTP: browsers do not keep its cookie, which is `Secure`; serve the site over HTTPS, or set `secure = false` in `[remember]`",
+        );
+    }
+}
+
+/// Whether a proxy or the browser says that the visitor's own connection is plain HTTP. Browsers keep secure cookies
+/// of `localhost` whatever the connection.
+fn comes_by_plain_http(head: &impl RequestHead) -> bool {
+    let is_local = |host: &str| host == "localhost" || host.ends_with(".localhost") || host == "127.0.0.1";
+    if head.host().is_none_or(is_local) {
+        return false;
+    }
+    let here = head.host_and_port().unwrap_or_default();
+    let is_plain = |address: &str| {
+        address.strip_prefix("http://").is_some_and(|rest| rest.split('/').next() == Some(here))
+    };
+    match head.header("x-forwarded-proto") {
+        Some(protocol) => protocol.trim().eq_ignore_ascii_case("http"),
+        None => ["origin", "referer"].into_iter().any(|name| head.header(name).is_some_and(is_plain)),
     }
 }

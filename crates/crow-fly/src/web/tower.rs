@@ -1,13 +1,15 @@
 //! The adapter for `tower`: a layer and its service, over the types of the `http` crate.
 
 use std::error::Error;
+use std::fmt;
 use std::future::Future;
 use std::pin::Pin;
+use std::sync::Arc;
 use std::task::{Context, Poll, ready};
 
 use http::request::Parts;
 use http::uri::{PathAndQuery, Uri};
-use http::{HeaderName, HeaderValue, Request, Response, StatusCode};
+use http::{Request, Response};
 use http_body::Body;
 use http_body_util::{BodyExt, LengthLimitError, Limited};
 use pin_project_lite::pin_project;
@@ -20,26 +22,106 @@ use crow_fly_core::route::is_below;
 
 use super::announce::Announcement;
 use super::exchange::{
-    Choice, Exchange, FORM_TIMEOUT, Input, MAX_FORM, Reply, SessionEntries, SessionKeys, Step,
-    VisitorSettings,
+    Choice, Exchange, FORM_TIMEOUT, Form, MAX_FORM, PageStep, Serving, SessionEntries, SessionKeys,
+    SwitchStep, VisitorSettings,
 };
 use super::head::HttpHead;
-use super::serving::Serving;
-use crate::crow_fly::CrowFly;
+use super::hooks::{FindSettings, StoreChoice, Stored};
 use crate::scope::{Within, call_within};
+use crate::sessions::{HookFuture, Sessions};
+use crate::site::Site;
 
-/// The layer that decides each request's locale. Made by [`CrowFly::layer`].
+/// The layer that decides each request's locale. Made by [`CrowFly::layer`](crate::CrowFly::layer).
 ///
 /// It rewrites the request's path, so it must run before routing. In axum a layer added to a router runs after
-/// it: use [`CrowFly::router`], or put the layer around the whole router.
+/// it: use [`CrowFly::router`](crate::CrowFly::router), or [`router`](Self::router) of a layer with hooks.
+///
+/// ```
+/// use crow_fly::{Config, CrowFly, source::Memory, web::VisitorSettings};
+/// # async fn profile(_: &str) -> Option<String> { None }
+/// # async fn store(_: &str, _: String) -> Result<(), std::io::Error> { Ok(()) }
+///
+/// let config = Config::parse(
+///     "default = 'en'\nlocales = ['en', 'cy']\n[policy]\nsources = ['path', 'visitor', 'cookie']",
+/// )?;
+/// let crow = CrowFly::new(config, Memory::new([("cy", "home", "title = 'Croeso'")]));
+/// let layer = crow
+///     .layer()
+///     .visitor_settings(|request| {
+///         Box::pin(async move {
+///             let account = request.headers.get("x-account")?.to_str().ok()?;
+///             Some(VisitorSettings::new().with_locale(profile(account).await?))
+///         })
+///     })
+///     .store_choice(|request, choice| {
+///         Box::pin(async move {
+///             let account = request.headers.get("x-account").and_then(|value| value.to_str().ok());
+///             if let (Some(account), Some(locale)) = (account, choice.locale()) {
+///                 store(account, locale.to_string()).await?;
+///             }
+///             Ok(())
+///         })
+///     });
+/// # let _ = layer;
+/// # Ok::<(), crow_fly::ConfigError>(())
+/// ```
 #[derive(Clone, Debug)]
+#[must_use = "a layer does nothing until it is put around pages"]
 pub struct LocaleLayer {
-    crow: CrowFly,
+    adapter: Arc<Adapter>,
+}
+
+/// What the layer does each step with.
+#[derive(Clone)]
+struct Adapter {
+    site: Arc<Site>,
+    sessions: Option<Arc<dyn Sessions>>,
+    settings: Option<Arc<FindSettings>>,
+    choices: Option<Arc<StoreChoice>>,
+}
+
+impl fmt::Debug for Adapter {
+    fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
+        f.debug_struct("Adapter")
+            .field("site", &self.site)
+            .field("sessions", &self.sessions)
+            .finish_non_exhaustive()
+    }
 }
 
 impl LocaleLayer {
-    pub(crate) const fn new(crow: CrowFly) -> Self {
-        Self { crow }
+    pub(crate) fn new(site: Arc<Site>) -> Self {
+        #[cfg(feature = "sessions")]
+        let sessions: Option<Arc<dyn Sessions>> = Some(Arc::new(crate::sessions::TowerSessions));
+        #[cfg(not(feature = "sessions"))]
+        let sessions = None;
+        Self { adapter: Arc::new(Adapter { site, sessions, settings: None, choices: None }) }
+    }
+
+    /// Remembers choices in sessions of another kind than `tower-sessions`.
+    pub fn sessions(mut self, sessions: impl Sessions) -> Self {
+        Arc::make_mut(&mut self.adapter).sessions = Some(Arc::new(sessions));
+        self
+    }
+
+    /// Finds the signed-in visitor's own settings, where the `visitor` source can matter for a request. What it finds
+    /// goes before settings in the request's extensions.
+    pub fn visitor_settings<F>(mut self, find: F) -> Self
+    where
+        F: for<'a> Fn(&'a Parts) -> HookFuture<'a, Option<VisitorSettings>> + Send + Sync + 'static,
+    {
+        Arc::make_mut(&mut self.adapter).settings = Some(Arc::new(find));
+        self
+    }
+
+    /// Stores what a signed-in visitor chooses at the switch address. An application whose `visitor` source comes
+    /// before `session` and `cookie` needs it: otherwise the stored setting wins over every choice.
+    pub fn store_choice<F>(mut self, store: F) -> Self
+    where
+        F: for<'a> Fn(&'a Parts, &'a Choice) -> HookFuture<'a, Stored> + Send + Sync + 'static,
+    {
+        Arc::make_mut(&mut self.adapter).choices = Some(Arc::new(store));
+        self
     }
 }
 
@@ -47,7 +129,7 @@ impl<S> Layer<S> for LocaleLayer {
     type Service = LocaleService<S>;
 
     fn layer(&self, inner: S) -> LocaleService<S> {
-        LocaleService { inner, crow: self.crow.clone() }
+        LocaleService { inner, adapter: Arc::clone(&self.adapter) }
     }
 }
 
@@ -55,7 +137,7 @@ impl<S> Layer<S> for LocaleLayer {
 #[derive(Clone, Debug)]
 pub struct LocaleService<S> {
     inner: S,
-    crow: CrowFly,
+    adapter: Arc<Adapter>,
 }
 
 impl<S, B, R> Service<Request<B>> for LocaleService<S>
@@ -79,61 +161,84 @@ where
         // The service that was polled ready must be the one that is called.
         let fresh = self.inner.clone();
         let ready = std::mem::replace(&mut self.inner, fresh);
-        let mut exchange = Exchange::new(&self.crow);
-        match exchange.step(&HttpHead::of(&request), Input::Begin) {
+        match Exchange::begin(&self.adapter.site, &HttpHead::of(&request)) {
             // Nearly every request waits for nothing but the application: its future is kept small.
-            Step::Serve(serving) => serve(serving, ready, request),
-            step => {
-                let exchange = Box::new(exchange);
-                Box::pin(carry_out(self.crow.clone(), exchange, step, ready, request))
+            Exchange::Page(PageStep::Serve(serving)) => serve(serving, ready, request),
+            Exchange::Page(step) => Box::pin(page(Arc::clone(&self.adapter), Box::new(step), ready, request)),
+            Exchange::Switch(step) => {
+                let adapter = Arc::clone(&self.adapter);
+                Box::pin(async move { Ok(switch(&adapter, step, request).await) })
             }
         }
     }
 }
 
-/// Does what each step says.
-async fn carry_out<S, B, R>(
-    crow: CrowFly,
-    mut exchange: Box<Exchange>,
-    mut step: Step,
+/// Does what each step of a page says.
+async fn page<S, B, R>(
+    adapter: Arc<Adapter>,
+    step: Box<PageStep>,
     mut inner: S,
     request: Request<B>,
 ) -> Result<Response<R>, S::Error>
 where
     S: Service<Request<B>, Response = Response<R>>,
+    R: Default,
+{
+    let (mut parts, body) = request.into_parts();
+    let mut step = *step;
+    loop {
+        step = match step {
+            PageStep::Session(asked) => {
+                let entries = adapter.session(&parts, &asked.keys()).await;
+                asked.answer(&HttpHead::of_parts(&parts), entries)
+            }
+            PageStep::VisitorSettings(asked) => {
+                let settings = adapter.settings(&parts).await;
+                asked.answer(&HttpHead::of_parts(&parts), settings)
+            }
+            PageStep::Catalogs(asked) => asked.load(&HttpHead::of_parts(&parts)).await,
+            PageStep::Respond(reply) => return Ok(reply.into_response()),
+            PageStep::PassOn(passed_on) => {
+                #[cfg(feature = "axum")]
+                adapter.warn_of_nesting(&parts);
+                parts.extensions.insert(passed_on);
+                return inner.call(Request::from_parts(parts, body)).await;
+            }
+            PageStep::Serve(serving) => {
+                return serve(serving, inner, Request::from_parts(parts, body)).await;
+            }
+        };
+    }
+}
+
+/// Does what each step of the switch address says.
+async fn switch<B, R>(adapter: &Adapter, mut step: SwitchStep, request: Request<B>) -> Response<R>
+where
     B: Body,
     B::Error: Into<Box<dyn Error + Send + Sync>>,
     R: Default,
 {
-    let (mut parts, body) = request.into_parts();
+    let (parts, body) = request.into_parts();
     let mut body = Some(body);
     loop {
-        let input = match step {
-            Step::Session(keys) => session(&crow, &parts, &keys).await,
-            Step::VisitorSettings => settings(&crow, &parts).await,
-            Step::Form => match body.take() {
-                Some(body) => form(body).await,
-                None => Input::Nothing,
-            },
-            Step::Remember(choice) => remember(&crow, &parts, &choice).await,
-            Step::Catalogs(needs) => Input::Catalogs(crow.load(needs).await),
-            Step::Respond(reply) => return Ok(into_response(&reply)),
-            // The body is only taken at the switch address, which is answered.
-            Step::PassOn(passed_on) => match body {
-                Some(body) => {
-                    #[cfg(feature = "axum")]
-                    warn_of_nesting(&crow, &parts);
-                    parts.extensions.insert(passed_on);
-                    return inner.call(Request::from_parts(parts, body)).await;
-                }
-                None => return Ok(into_response(&Reply::empty(404))),
-            },
-            Step::Serve(serving) => match body {
-                Some(body) => return serve(serving, inner, Request::from_parts(parts, body)).await,
-                None => return Ok(into_response(&Reply::empty(404))),
-            },
+        step = match step {
+            SwitchStep::Form(asked) => {
+                let form = match body.take() {
+                    Some(body) => form(body).await,
+                    None => Form::Missing,
+                };
+                asked.answer(&HttpHead::of_parts(&parts), form)
+            }
+            SwitchStep::Session(asked) => {
+                let entries = adapter.session(&parts, asked.keys()).await;
+                asked.answer(&entries)
+            }
+            SwitchStep::Remember(remembering) => {
+                adapter.remember(&parts, remembering.choice()).await;
+                return remembering.done().into_response();
+            }
+            SwitchStep::Respond(reply) => return reply.into_response(),
         };
-        step = exchange.step(&HttpHead::of_parts(&parts), input);
     }
 }
 
@@ -174,79 +279,73 @@ where
             && let Some(translator) = within.translator()
             && let Some(reply) = this.announcement.finish(translator, response)
         {
-            *response = into_response(&reply);
+            *response = reply.into_response();
         }
         Poll::Ready(answer)
     }
 }
 
-/// Logs, once, that a router around this one has taken the base off, and the configuration does not know.
-#[cfg(feature = "axum")]
-fn warn_of_nesting(crow: &CrowFly, parts: &Parts) {
-    let base = crow.policy().routes().base();
-    let original = parts.extensions.get::<axum::extract::OriginalUri>();
-    if original.is_some_and(|original| is_below(base, original.path())) && !is_below(base, parts.uri.path()) {
-        crow.warn_of_nesting(parts.uri.path());
-    }
-}
-
-async fn session(crow: &CrowFly, parts: &Parts, keys: &SessionKeys) -> Input {
-    let Some(sessions) = crow.sessions() else { return Input::Nothing };
-    let mut entries = SessionEntries::new(sessions.read(&parts.extensions, keys.locale()).await);
-    if let Some(key) = keys.time_zone() {
-        entries = entries.with_time_zone(sessions.read(&parts.extensions, key).await);
-    }
-    Input::Session(entries)
-}
-
-async fn settings(crow: &CrowFly, parts: &Parts) -> Input {
-    let found = match crow.find_settings() {
-        Some(find) => find(parts).await,
-        None => None,
-    };
-    let found = found.or_else(|| parts.extensions.get::<VisitorSettings>().cloned());
-    found.map_or(Input::Nothing, Input::VisitorSettings)
-}
-
-async fn remember(crow: &CrowFly, parts: &Parts, choice: &Choice) -> Input {
-    if let Some(sessions) = crow.sessions() {
-        for (key, value) in choice.session_writes() {
-            if let Err(error) = sessions.write(&parts.extensions, key, value).await {
-                debug!(target: "crow_fly::sessions", key, %error, "the session cannot remember");
-            }
+impl Adapter {
+    /// Logs, once, that a router around this one has taken the base off, and the configuration does not know.
+    #[cfg(feature = "axum")]
+    fn warn_of_nesting(&self, parts: &Parts) {
+        let base = self.site.policy().routes().base();
+        let original = parts.extensions.get::<axum::extract::OriginalUri>();
+        let was_below = original.is_some_and(|original| is_below(base, original.path()));
+        if was_below && !is_below(base, parts.uri.path()) && self.site.nesting.is_first() {
+            warn!(
+                target: "crow_fly::layer",
+                path = parts.uri.path(),
+                "a router around this one takes the base off, and requests pass on untouched: set `base-stripped = true` in `[policy]`",
+            );
         }
     }
-    if let Some(store) = crow.store_choice()
-        && let Err(error) = store(parts, choice).await
-    {
-        warn!(target: "crow_fly::switch", %error, "the application cannot store a visitor's choice");
+
+    async fn session(&self, parts: &Parts, keys: &SessionKeys) -> SessionEntries {
+        let Some(sessions) = &self.sessions else { return SessionEntries::default() };
+        let entries = SessionEntries::new(sessions.read(&parts.extensions, keys.locale()).await);
+        match keys.time_zone() {
+            Some(key) => entries.with_time_zone(sessions.read(&parts.extensions, key).await),
+            None => entries,
+        }
     }
-    Input::Nothing
+
+    async fn settings(&self, parts: &Parts) -> Option<VisitorSettings> {
+        let found = match &self.settings {
+            Some(find) => find(parts).await,
+            None => None,
+        };
+        found.or_else(|| parts.extensions.get::<VisitorSettings>().cloned())
+    }
+
+    async fn remember(&self, parts: &Parts, choice: &Choice) {
+        if let Some(sessions) = &self.sessions {
+            for (key, value) in choice.session_writes() {
+                if let Err(error) = sessions.write(&parts.extensions, key, value).await {
+                    debug!(target: "crow_fly::sessions", key, %error, "the session cannot remember");
+                }
+            }
+        }
+        if let Some(store) = &self.choices
+            && let Err(error) = store(parts, choice).await
+        {
+            warn!(target: "crow_fly::switch", %error, "the application cannot store a visitor's choice");
+        }
+    }
 }
 
 /// A posted form, within its limits; what breaks off counts as none.
-async fn form<B>(body: B) -> Input
+async fn form<B>(body: B) -> Form
 where
     B: Body,
     B::Error: Into<Box<dyn Error + Send + Sync>>,
 {
     match tokio::time::timeout(FORM_TIMEOUT, Limited::new(body, MAX_FORM).collect()).await {
-        Err(_) => Input::FormTooSlow,
-        Ok(Err(error)) if error.is::<LengthLimitError>() => Input::FormTooLarge,
-        Ok(Err(_)) => Input::Nothing,
-        Ok(Ok(form)) => Input::Form(form.to_bytes().to_vec()),
+        Err(_) => Form::TooSlow,
+        Ok(Err(error)) if error.is::<LengthLimitError>() => Form::TooLarge,
+        Ok(Err(_)) => Form::Missing,
+        Ok(Ok(form)) => Form::Read(form.to_bytes().to_vec()),
     }
-}
-
-pub(super) fn into_response<R: Default>(reply: &Reply) -> Response<R> {
-    let mut response = Response::new(R::default());
-    *response.status_mut() = StatusCode::from_u16(reply.status()).unwrap_or(StatusCode::NOT_FOUND);
-    for (name, value) in reply.headers() {
-        if let Ok(value) = HeaderValue::from_str(value) {
-            response.headers_mut().append(HeaderName::from_static(name), value);
-        }
-    }
-    response
 }
 
 /// Gives an address another path and query. What is not one, which those from another address never are, changes

@@ -15,5 +15,5 @@ impl LocaleRedirect {
     }
 
     #[cfg(any(feature = "axum", feature = "actix"))]
-    pub(super) const CACHE_CONTROL: &'static str = "private, no-store";
+    pub(crate) const CACHE_CONTROL: &'static str = "private, no-store";
 }

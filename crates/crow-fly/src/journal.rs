@@ -25,21 +25,21 @@ pub(crate) struct Journal {
 #[derive(Debug)]
 pub(crate) struct Entry {
     /// Counted from 1 in this program.
-    pub(super) number: u64,
-    pub(super) at: Timestamp,
-    pub(super) method: String,
-    pub(super) address: String,
+    pub(crate) number: u64,
+    pub(crate) at: Timestamp,
+    pub(crate) method: String,
+    pub(crate) address: String,
     /// What was answered, in words.
-    pub(super) answer: String,
-    pub(super) decision: Option<Explanation>,
+    pub(crate) answer: String,
+    pub(crate) decision: Option<Explanation>,
     texts: Mutex<Texts>,
 }
 
 #[derive(Clone, Debug, Default)]
-pub(super) struct Texts {
-    pub(super) kept: Vec<SaidText>,
+pub(crate) struct Texts {
+    pub(crate) kept: Vec<SaidText>,
     /// How many more there were.
-    pub(super) more: usize,
+    pub(crate) more: usize,
 }
 
 /// A text of a request.
@@ -64,7 +64,7 @@ pub(crate) enum TextOutcome {
 }
 
 impl TextOutcome {
-    pub(super) const fn is_missing(&self) -> bool {
+    pub(crate) const fn is_missing(&self) -> bool {
         matches!(self, Self::Missing(_))
     }
 }
@@ -94,11 +94,11 @@ impl Journal {
     }
 
     /// All of them, the last first.
-    pub(super) fn all(&self) -> Vec<Arc<Entry>> {
+    pub(crate) fn all(&self) -> Vec<Arc<Entry>> {
         self.entries.lock().unwrap_or_else(PoisonError::into_inner).iter().cloned().collect()
     }
 
-    pub(super) fn find(&self, number: u64) -> Option<Arc<Entry>> {
+    pub(crate) fn find(&self, number: u64) -> Option<Arc<Entry>> {
         let entries = self.entries.lock().unwrap_or_else(PoisonError::into_inner);
         entries.iter().find(|entry| entry.number == number).cloned()
     }
@@ -119,7 +119,7 @@ impl Entry {
         }
     }
 
-    pub(super) fn texts(&self) -> Texts {
+    pub(crate) fn texts(&self) -> Texts {
         self.lock().clone()
     }
 

@@ -1,0 +1,114 @@
+//! What the engine, translators and pages share of an application: its configuration, its catalogs, and what is kept of its
+//! requests.
+
+use std::fmt;
+use std::sync::Arc;
+use std::sync::atomic::{AtomicBool, Ordering};
+
+use crow_fly_core::data;
+use crow_fly_core::locale_set::LocaleSet;
+use crow_fly_core::policy::Policy;
+use tracing::warn;
+
+use crate::config::Config;
+use crate::journal::Journal;
+use crate::menu::MenuNames;
+use crate::public_sections::PublicSections;
+use crate::source::CatalogSource;
+use crate::store::CatalogStore;
+
+/// One application. Made once; everything that serves a request has a pointer to it.
+pub(crate) struct Site {
+    config: Arc<Config>,
+    store: CatalogStore,
+    revision: Option<String>,
+    public_sections: PublicSections,
+    menu_names: MenuNames,
+    /// The last requests, where there is an inspector.
+    journal: Option<Journal>,
+    /// What is said once.
+    pub(crate) plain_http: Once,
+    #[cfg(feature = "axum")]
+    pub(crate) nesting: Once,
+}
+
+impl fmt::Debug for Site {
+    fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
+        f.debug_struct("Site")
+            .field("config", &self.config)
+            .field("store", &self.store)
+            .field("revision", &self.revision)
+            .finish_non_exhaustive()
+    }
+}
+
+impl Site {
+    pub(crate) fn new(config: Config, catalogs: Box<dyn CatalogSource>, revision: Option<String>) -> Self {
+        warn_of_left_out(config.policy().set());
+        let config = Arc::new(config);
+        Self {
+            store: CatalogStore::new(catalogs, Arc::clone(&config)),
+            menu_names: MenuNames::new(config.site.policy.set()),
+            journal: config.inspector.then(Journal::default),
+            public_sections: PublicSections::default(),
+            revision,
+            config,
+            plain_http: Once::default(),
+            #[cfg(feature = "axum")]
+            nesting: Once::default(),
+        }
+    }
+
+    pub(crate) fn config(&self) -> &Config {
+        &self.config
+    }
+
+    pub(crate) fn policy(&self) -> &Policy {
+        &self.config.site.policy
+    }
+
+    pub(crate) const fn store(&self) -> &CatalogStore {
+        &self.store
+    }
+
+    pub(crate) const fn journal(&self) -> Option<&Journal> {
+        self.journal.as_ref()
+    }
+
+    pub(crate) const fn menu_names(&self) -> &MenuNames {
+        &self.menu_names
+    }
+
+    pub(crate) const fn public_sections(&self) -> &PublicSections {
+        &self.public_sections
+    }
+
+    pub(crate) fn revision(&self) -> Option<&str> {
+        self.revision.as_deref()
+    }
+}
+
+/// Something that is said once in the life of a program.
+#[derive(Debug, Default)]
+pub(crate) struct Once(AtomicBool);
+
+impl Once {
+    /// Whether this is the first time.
+    pub(crate) fn is_first(&self) -> bool {
+        !self.0.swap(true, Ordering::Relaxed)
+    }
+}
+
+/// Logs the locales that this program has no data of.
+fn warn_of_left_out(set: &LocaleSet) {
+    let left_out: Vec<String> =
+        set.iter().filter(|(_, tag)| data::is_left_out(tag)).map(|(_, tag)| tag.to_string()).collect();
+    if !left_out.is_empty() {
+        warn!(
+            target: "crow_fly::catalogs",
+            locales = left_out.join(" "),
+            "the data of these locales is left out of the program: their numbers, dates, lists and names are those of \
+             no language; add them to the build script's `locale_data`, or switch the feature `full-data` on"
+        );
+    }
+}

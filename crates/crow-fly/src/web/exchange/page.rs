@@ -1,0 +1,246 @@
+//! A page: what is asked for a decision, the decision, and what it needs of the catalogs.
+
+use std::sync::Arc;
+
+use crow_fly_core::policy::{Asked, Decision, Explanation, Facts, LocaleSource, Outcome};
+use tracing::{debug, warn};
+
+use super::{PassedOn, Reply, RequestHead, Serving, SessionEntries, SessionKeys, VisitorSettings, Whom};
+use crate::config::Area;
+use crate::journal::Entry;
+use crate::store::{CatalogNeeds, Completeness, Generation, Loaded};
+use crate::web::announce::{self, Announcement};
+use crate::web::facts::{self, HeadFacts};
+
+/// What the adapter does next for a request that may be for a page.
+#[derive(Debug)]
+pub enum PageStep {
+    /// Read these keys of the request's session, without creating or touching one.
+    Session(AskedForSession),
+    /// Find the settings of the signed-in visitor.
+    VisitorSettings(AskedForSettings),
+    /// Load catalogs.
+    Catalogs(AskedForCatalogs),
+    /// Answer the request with this; the application is not asked. The last step.
+    Respond(Reply),
+    /// Hand the request on as it is: it is not for a page of the application's. Extractors of the framework find this in
+    /// the request's extensions, where a handler asks for a translator all the same. The last step.
+    PassOn(PassedOn),
+    /// Hand the request on with these changes, and change the answer. The last step.
+    Serve(Serving),
+}
+
+/// The session is asked for.
+#[derive(Debug)]
+pub struct AskedForSession(Box<Page>);
+
+impl AskedForSession {
+    /// The keys to read.
+    pub fn keys(&self) -> SessionKeys {
+        self.0.whom.site.config().session_keys()
+    }
+
+    /// Takes what the session has; [`SessionEntries::default`] where the request has no session.
+    pub fn answer(mut self, head: &impl RequestHead, entries: SessionEntries) -> PageStep {
+        self.0.session = entries;
+        self.0.decide(head)
+    }
+}
+
+/// The settings of the signed-in visitor are asked for.
+#[derive(Debug)]
+pub struct AskedForSettings(Box<Page>);
+
+impl AskedForSettings {
+    /// Takes the settings; none where nobody has signed in.
+    pub fn answer(mut self, head: &impl RequestHead, settings: Option<VisitorSettings>) -> PageStep {
+        self.0.visitor = settings;
+        self.0.decide(head)
+    }
+}
+
+/// Catalogs are asked for.
+#[derive(Debug)]
+pub struct AskedForCatalogs(Box<Needing>);
+
+/// A page that needs catalogs.
+#[derive(Debug)]
+struct Needing {
+    page: Page,
+    decision: Box<Decision>,
+    announcement: Announcement,
+    needs: CatalogNeeds,
+}
+
+impl AskedForCatalogs {
+    /// Loads them, as long as the configuration says that a request waits.
+    pub async fn load(self, head: &impl RequestHead) -> PageStep {
+        let loaded = self.0.page.whom.site.store().load(&self.0.needs).await;
+        self.loaded(head, loaded)
+    }
+
+    /// Goes on as if all of them were in memory.
+    pub(in crate::web) fn without_loading(self, head: &impl RequestHead) -> PageStep {
+        let loaded = self.0.page.whom.site.store().unloaded();
+        self.loaded(head, loaded)
+    }
+
+    fn loaded(self, head: &impl RequestHead, loaded: Loaded) -> PageStep {
+        let Needing { page, decision, mut announcement, .. } = *self.0;
+        let config = page.whom.site.config();
+        match loaded.completeness {
+            Completeness::All => {}
+            Completeness::Nothing if config.catalogs.refuses => {
+                warn!(
+                    target: "crow_fly::catalogs",
+                    path = head.path(), locale = config.policy().set().text(decision.locale),
+                    "nothing of the chain is in memory: the request is answered with 503",
+                );
+                return PageStep::Respond(unavailable());
+            }
+            Completeness::Part | Completeness::Nothing => announcement.forbid_storing(),
+        }
+        page.serve(head, decision, announcement, loaded.generation)
+    }
+}
+
+/// A request that may be for a page, on its way. It holds nothing of the request.
+#[derive(Debug)]
+struct Page {
+    whom: Whom,
+    asked: Asked,
+    session: SessionEntries,
+    visitor: Option<VisitorSettings>,
+    /// The decision in words, where somebody wants them.
+    explanation: Option<Box<Explanation>>,
+}
+
+/// The first step.
+pub(super) fn begin(whom: Whom, head: &impl RequestHead) -> PageStep {
+    let (asked, session) = (Asked::default(), SessionEntries::default());
+    Page { whom, asked, session, visitor: None, explanation: None }.decide(head)
+}
+
+impl Page {
+    /// Asks what is still to be asked, or decides.
+    fn decide(mut self, head: &impl RequestHead) -> PageStep {
+        let config = self.whom.site.config();
+        let (number, area) = config.area_of(head.path());
+        let policy = &area.policy;
+        let path = policy.read(head.path());
+        let only_asks = self.whom.only_asks();
+        let logging = !only_asks && tracing::enabled!(target: "crow_fly::decisions", tracing::Level::DEBUG);
+        let explaining = only_asks || logging || self.whom.site.journal().is_some();
+        // What was sent and is not needed is shown, too, where somebody looks.
+        let reads_all = explaining || !policy.needs_only_address(&path);
+        let read = reads_all.then(|| HeadFacts::of(head, config, area));
+        let facts = match &read {
+            Some(read) => read.facts(head, &self.session, self.visitor.as_ref()),
+            None => facts::of_address(head),
+        };
+        match policy.next_to_ask(&facts, &path, self.asked) {
+            Some(LocaleSource::Session) => {
+                self.asked.session = true;
+                return PageStep::Session(AskedForSession(Box::new(self)));
+            }
+            Some(_) => {
+                self.asked.visitor = true;
+                return PageStep::VisitorSettings(AskedForSettings(Box::new(self)));
+            }
+            None => {}
+        }
+        let decision = Box::new(policy.decide_read(&facts, path));
+        if explaining {
+            let explanation = explanation(area, &facts, &decision);
+            if logging {
+                log(facts.path, &explanation);
+            }
+            if let Some(told) = &self.whom.told {
+                // It is decided once.
+                drop(told.explanation.set(explanation));
+            } else {
+                self.explanation = Some(Box::new(explanation));
+            }
+        }
+        self.carry_out(head, decision, number)
+    }
+
+    fn carry_out(self, head: &impl RequestHead, decision: Box<Decision>, area: usize) -> PageStep {
+        let site = &self.whom.site;
+        let config = site.config();
+        match &decision.outcome {
+            Outcome::Serve(_) => {}
+            // Files of the site are no pages: they would be all that is left of the last requests.
+            Outcome::Skip => return PageStep::PassOn(PassedOn::new(site)),
+            Outcome::Redirect { status, location } => {
+                self.note(head, || format!("{status} to {location}"));
+                let mut reply = Reply::redirect(*status, location.clone());
+                announce::vary(&mut reply, decision.vary(), config.area(area));
+                return PageStep::Respond(reply);
+            }
+            _ => return PageStep::Respond(Reply::empty(404)),
+        }
+        let announcement = Announcement::of(&decision, area);
+        let path = match &decision.outcome {
+            Outcome::Serve(path) if !config.catalogs.loads_all() => Some(&**path),
+            _ => None,
+        };
+        let needs = CatalogNeeds::of(config, decision.locale, path);
+        match site.store().ready(&needs) {
+            Some(generation) => self.serve(head, decision, announcement, generation),
+            None => {
+                let needing = Needing { page: self, decision, announcement, needs };
+                PageStep::Catalogs(AskedForCatalogs(Box::new(needing)))
+            }
+        }
+    }
+
+    fn serve(
+        self,
+        head: &impl RequestHead,
+        decision: Box<Decision>,
+        announcement: Announcement,
+        generation: Arc<Generation>,
+    ) -> PageStep {
+        let entry = self.note(head, || match &decision.outcome {
+            Outcome::Serve(path) => format!("the application, asked for {path}"),
+            _ => String::new(),
+        });
+        PageStep::Serve(Serving::new(self.whom.site, head, decision, announcement, generation, entry))
+    }
+
+    fn note(&self, head: &impl RequestHead, answer: impl FnOnce() -> String) -> Option<Arc<Entry>> {
+        self.whom.note(head, self.explanation.as_deref(), answer)
+    }
+}
+/// No text can be shown: the visitor may come again soon.
+pub(in crate::web) fn unavailable() -> Reply {
+    let mut reply = Reply::empty(503);
+    reply.add("retry-after", RETRY_AFTER);
+    reply.add("cache-control", "no-store");
+    reply
+}
+
+/// How many seconds a visitor is asked to wait where catalogs cannot be loaded: about as long as the first pauses between
+/// attempts.
+const RETRY_AFTER: &str = "2";
+
+/// A decision in words; the header that names a locale is called by its name.
+fn explanation(area: &Area, facts: &Facts<'_>, decision: &Decision) -> Explanation {
+    let mut explanation = area.policy.explain(facts, decision);
+    if let Some(name) = &area.header_name {
+        let unnamed = explanation.vary.iter_mut().filter(|other| *other == "header");
+        unnamed.for_each(|other| name.as_str().clone_into(other));
+    }
+    explanation
+}
+
+/// One event for each decision; its words are only made where somebody listens.
+fn log(path: &str, explanation: &Explanation) {
+    debug!(
+        target: "crow_fly::decisions",
+        path, locale = explanation.locale, source = %explanation.source, outcome = explanation.outcome,
+        time_zone = explanation.time_zone, trace = ?explanation.trace,
+        "decided",
+    );
+}
