@@ -11,6 +11,10 @@
 use alloc::string::String;
 use alloc::vec::Vec;
 
+/// A key of a file, found once.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Hash)]
+pub struct Key(pub(crate) u16);
+
 /// The number of keys in a group. The keys of a group are read one after the other.
 pub const GROUP: usize = 16;
 

@@ -8,7 +8,7 @@ use alloc::string::String;
 use crate::data;
 use crate::key_list::KeyList;
 
-pub use crate::key_list::GROUP;
+pub use crate::key_list::{GROUP, Key};
 
 /// A file of texts.
 #[derive(Clone, Copy, Debug)]
@@ -24,10 +24,6 @@ pub struct LocaleTexts {
     data: &'static data::Data,
     locale: data::Locale,
 }
-
-/// A key of a file, found once.
-#[derive(Clone, Copy, Debug, PartialEq, Eq, Hash)]
-pub struct Key(pub(crate) u16);
 
 impl Texts {
     pub(crate) const fn new(file: u8, keys: &'static [u8]) -> Self {

@@ -5,8 +5,9 @@ use alloc::format;
 use alloc::string::{String, ToString};
 use alloc::vec::Vec;
 
-use super::parsed::{Place, texts};
+use super::parsed::Place;
 use super::script::Scripts;
+use super::spaces::texts;
 use crate::direction::Direction;
 use crate::message::model::Pattern;
 use crate::rule::Rule;

@@ -2,7 +2,8 @@
 
 use alloc::vec::Vec;
 
-use super::parsed::{ParsedLocale, ParsedMessage, ParsedSection, texts};
+use super::parsed::{ParsedLocale, ParsedMessage, ParsedSection};
+use super::spaces::texts;
 use super::{Checker, KeySet, Sections};
 use crate::message::Message;
 

@@ -30,6 +30,7 @@ mod reference;
 mod script;
 mod settings;
 mod spaces;
+mod white_space;
 mod wording;
 
 pub use coverage::{Coverage, CoveredText, TextState};

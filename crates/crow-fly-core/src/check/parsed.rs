@@ -278,12 +278,3 @@ pub(super) fn unknown_rules(place: &mut Place<'_, '_>) {
 pub(super) fn max_length(note: Option<&str>) -> Option<usize> {
     note?.lines().find_map(|line| line.trim().strip_prefix("max-length:")?.trim().parse().ok())
 }
-
-/// The texts of a pattern.
-pub(super) fn texts(pattern: &crate::message::model::Pattern) -> impl Iterator<Item = &str> {
-    use crate::message::model::Element;
-    pattern.iter().filter_map(|element| match element {
-        Element::Text(text) => Some(text.as_str()),
-        _ => None,
-    })
-}

@@ -5,9 +5,10 @@ use alloc::format;
 use alloc::string::String;
 use alloc::vec::Vec;
 
-use super::parsed::{Facts, ParsedMessage, Place, max_length, texts};
+use super::parsed::{Facts, ParsedMessage, Place, max_length};
 use super::script::{Scripts, look_alike};
-use super::spaces;
+use super::spaces::texts;
+use super::white_space;
 use crate::message::Message;
 use crate::message::model::{Element, Operand, Pattern};
 use crate::rule::Rule;
@@ -89,7 +90,7 @@ pub(super) fn beside(
         });
         return;
     }
-    spaces::check(place, own.spaces, parsed.facts.spaces);
+    white_space::check(place, own.spaces, parsed.facts.spaces);
     end_marks(place, message, other, language.tag);
     length(place, message, max_length(parsed.entry.note()));
     if own.signs.beyond_ascii {

@@ -6,7 +6,7 @@ use std::fmt;
 use crow_fly_core::finding::Finding;
 use crow_fly_core::message::Lacking;
 
-use super::manifest::ReleaseId;
+use super::id::ReleaseId;
 
 /// Why something cannot be done with a release.
 #[derive(Debug)]

@@ -1,7 +1,6 @@
 //! The manifest of a release: its files by their hashes, its messages, and what they require.
 
 use std::collections::{BTreeMap, BTreeSet};
-use std::fmt;
 use std::str::FromStr;
 #[cfg(any(feature = "releases", feature = "http-source"))]
 use std::sync::Arc;
@@ -12,110 +11,12 @@ use crow_fly_core::message::Functions;
 use crow_fly_core::message::Requirements;
 use crow_fly_core::tag::LanguageTag;
 use serde::{Deserialize, Serialize};
-use sha2::{Digest, Sha256};
 
 use super::error::ReleaseError;
+use super::id::{ReleaseId, Sha256Hash};
 use crate::source::ListedFile;
 #[cfg(any(feature = "releases", feature = "http-source"))]
 use crate::source::Listing;
-
-/// A SHA-256 hash (FIPS 180-4), written as 64 hexadecimal digits.
-#[derive(Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Hash, Deserialize, Serialize)]
-#[serde(try_from = "String", into = "String")]
-pub struct Sha256Hash([u8; 32]);
-
-/// The id of a release: the hash of its manifest.
-#[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord, Hash, Deserialize, Serialize)]
-#[serde(transparent)]
-pub struct ReleaseId(Sha256Hash);
-
-impl Sha256Hash {
-    /// The hash of some bytes.
-    pub fn of(bytes: &[u8]) -> Self {
-        Self(Sha256::digest(bytes).into())
-    }
-
-    /// Its first 64 bits: the version of a file.
-    pub(crate) fn version(self) -> u64 {
-        self.0.first_chunk().copied().map_or(0, u64::from_be_bytes)
-    }
-}
-
-impl fmt::Display for Sha256Hash {
-    fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
-        self.0.iter().try_for_each(|byte| write!(f, "{byte:02x}"))
-    }
-}
-
-impl fmt::Debug for Sha256Hash {
-    fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
-        fmt::Display::fmt(self, f)
-    }
-}
-
-impl FromStr for Sha256Hash {
-    type Err = ReleaseError;
-
-    fn from_str(text: &str) -> Result<Self, ReleaseError> {
-        let wrong =
-            || ReleaseError::damaged(text, "it is not a SHA-256 hash: 64 digits from 0 to 9 and a to f");
-        let digit = |digit: &u8| char::from(*digit).to_digit(16).filter(|_| !digit.is_ascii_uppercase());
-        let (pairs, rest) = text.as_bytes().as_chunks::<2>();
-        if pairs.len() != 32 || !rest.is_empty() {
-            return Err(wrong());
-        }
-        let mut hash = [0; 32];
-        for (byte, [high, low]) in hash.iter_mut().zip(pairs) {
-            let value =
-                digit(high).zip(digit(low)).and_then(|(high, low)| u8::try_from(high * 16 + low).ok());
-            *byte = value.ok_or_else(wrong)?;
-        }
-        Ok(Self(hash))
-    }
-}
-
-impl TryFrom<String> for Sha256Hash {
-    type Error = ReleaseError;
-
-    fn try_from(text: String) -> Result<Self, ReleaseError> {
-        text.parse()
-    }
-}
-
-impl From<Sha256Hash> for String {
-    fn from(hash: Sha256Hash) -> Self {
-        hash.to_string()
-    }
-}
-
-impl ReleaseId {
-    /// The id of a release with this manifest.
-    #[cfg(feature = "releases")]
-    pub(crate) fn of(manifest: &[u8]) -> Self {
-        Self(Sha256Hash::of(manifest))
-    }
-
-    /// Its first twelve digits, for people.
-    pub fn short(self) -> String {
-        let mut text = self.to_string();
-        text.truncate(12);
-        text
-    }
-}
-
-impl fmt::Display for ReleaseId {
-    fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
-        self.0.fmt(f)
-    }
-}
-
-impl FromStr for ReleaseId {
-    type Err = ReleaseError;
-
-    fn from_str(text: &str) -> Result<Self, ReleaseError> {
-        text.parse().map(Self)
-    }
-}
 
 /// What a release is made of. As JSON:
 ///
@@ -348,6 +249,43 @@ impl Manifest {
 fn is_own_function(lacking: &crow_fly_core::message::Lacking) -> bool {
     use crow_fly_core::message::Lacking;
     matches!(lacking, Lacking::Function(name, _) if name.contains(':') && !name.starts_with("crow:"))
+}
+
+impl FromStr for Sha256Hash {
+    type Err = ReleaseError;
+
+    fn from_str(text: &str) -> Result<Self, ReleaseError> {
+        let wrong =
+            || ReleaseError::damaged(text, "it is not a SHA-256 hash: 64 digits from 0 to 9 and a to f");
+        let digit = |digit: &u8| char::from(*digit).to_digit(16).filter(|_| !digit.is_ascii_uppercase());
+        let (pairs, rest) = text.as_bytes().as_chunks::<2>();
+        if pairs.len() != 32 || !rest.is_empty() {
+            return Err(wrong());
+        }
+        let mut hash = [0; 32];
+        for (byte, [high, low]) in hash.iter_mut().zip(pairs) {
+            let value =
+                digit(high).zip(digit(low)).and_then(|(high, low)| u8::try_from(high * 16 + low).ok());
+            *byte = value.ok_or_else(wrong)?;
+        }
+        Ok(Self(hash))
+    }
+}
+
+impl TryFrom<String> for Sha256Hash {
+    type Error = ReleaseError;
+
+    fn try_from(text: String) -> Result<Self, ReleaseError> {
+        text.parse()
+    }
+}
+
+impl FromStr for ReleaseId {
+    type Err = ReleaseError;
+
+    fn from_str(text: &str) -> Result<Self, ReleaseError> {
+        text.parse().map(Self)
+    }
 }
 
 #[cfg(test)]

@@ -38,6 +38,7 @@
 //! ```
 
 mod error;
+mod id;
 mod manifest;
 #[cfg(feature = "releases")]
 mod package;
@@ -47,9 +48,10 @@ mod source;
 mod store;
 
 pub use error::ReleaseError;
+pub use id::{ReleaseId, Sha256Hash};
 #[cfg(feature = "http-source")]
 pub(crate) use manifest::ListedFiles;
-pub use manifest::{Manifest, ManifestFile, ReleaseId, Sha256Hash};
+pub use manifest::{Manifest, ManifestFile};
 #[cfg(feature = "releases")]
 pub use package::Release;
 #[cfg(feature = "releases")]

@@ -9,7 +9,8 @@ use crow_fly_core::message::{Message, Requirements};
 use crow_fly_core::tag::LanguageTag;
 
 use super::error::ReleaseError;
-use super::manifest::{Manifest, ManifestFile, Parameters, ReleaseId, Sha256Hash};
+use super::id::{ReleaseId, Sha256Hash};
+use super::manifest::{Manifest, ManifestFile, Parameters};
 use crate::config::Config;
 use crate::source::{CatalogSource, ListedFile, absent_locale};
 

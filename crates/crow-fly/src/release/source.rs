@@ -16,7 +16,8 @@ use tokio::task::{JoinSet, spawn_blocking};
 use tracing::{info, warn};
 
 use super::error::ReleaseError;
-use super::manifest::{ListedFiles, Manifest, ManifestFile, Parameters, ReleaseId};
+use super::id::ReleaseId;
+use super::manifest::{ListedFiles, Manifest, ManifestFile, Parameters};
 use super::store::{Activation, ReleaseStore, finished};
 use crate::source::{Answer, CatalogSource, Changed, ListedFile, Listing, SourceError, Watching};
 

@@ -11,7 +11,8 @@ use serde::{Deserialize, Serialize};
 use tokio::task::JoinSet;
 
 use super::error::ReleaseError;
-use super::manifest::{Manifest, ManifestFile, ReleaseId, Sha256Hash};
+use super::id::{ReleaseId, Sha256Hash};
+use super::manifest::{Manifest, ManifestFile};
 use super::package::Release;
 
 /// Releases in an object store: a bucket of any cloud, or a folder. Cheap to clone.

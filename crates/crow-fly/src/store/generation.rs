@@ -4,16 +4,14 @@ use std::collections::{BTreeSet, HashMap, HashSet};
 use std::sync::atomic::{AtomicBool, AtomicU32, AtomicUsize, Ordering};
 use std::sync::{Arc, OnceLock};
 
-use crow_fly_core::catalog::{Catalog, Entry, KeyHash, KeyHasher, split_key};
-use crow_fly_core::direction::Direction;
-use crow_fly_core::finding::Finding;
+use crow_fly_core::catalog::{Entry, KeyHash, KeyHasher, split_key};
 use crow_fly_core::locale_set::LocaleId;
-use crow_fly_core::message::{FormatContext, ProgramRef};
-use crow_fly_core::tag::LanguageTag;
+use crow_fly_core::message::ProgramRef;
 use tokio::time::Instant;
 
 use super::chain_index::ChainIndex;
 use super::loads::Loads;
+use super::section::{Link, Section};
 use super::section_names::SectionNames;
 use crate::source::{ListedFile, Listing};
 
@@ -61,35 +59,6 @@ struct Slot {
     section: OnceLock<Arc<Section>>,
     /// Whether a text has asked for it already.
     asked: AtomicBool,
-}
-
-/// A file in memory: a section of a locale, or all of them.
-#[derive(Debug)]
-pub(crate) struct Section {
-    pub(crate) catalog: Catalog,
-    /// The file, as the source lists it.
-    pub(crate) file: ListedFile,
-    pub(super) findings: Vec<Finding>,
-    /// Whether something of the file could not be read, so that messages may be missing.
-    pub(super) is_broken: bool,
-    /// Whether it has all sections of its locale, so that its keys have their sections.
-    pub(crate) is_whole: bool,
-    /// About how many bytes it takes, itself included: of a small file that is most of it.
-    pub(super) bytes: usize,
-    /// The epoch of its last use.
-    used: AtomicU32,
-}
-
-/// One locale of a chain.
-#[derive(Debug)]
-pub(crate) struct Link {
-    pub(crate) locale: LocaleId,
-    pub(crate) tag: LanguageTag,
-    pub(crate) direction: Direction,
-    /// Whether its texts read like the page: of the chain's own locale.
-    pub(crate) reads_like_page: bool,
-    /// The formats of its texts here: those of the page, where they read like it.
-    pub(crate) context: FormatContext,
 }
 
 /// Where a key was found.
@@ -149,31 +118,6 @@ impl Miss {
             Self::Broken => "the message is there, but its source has errors",
             Self::NotLoaded => "the section of this message is not in memory",
         }
-    }
-}
-
-impl Section {
-    pub(super) fn new(catalog: Catalog, file: &ListedFile, findings: Vec<Finding>, is_broken: bool) -> Self {
-        Self {
-            bytes: size_of::<Self>() + catalog.heap_bytes(),
-            catalog,
-            file: file.clone(),
-            findings,
-            is_broken,
-            is_whole: file.section_name().is_none(),
-            used: AtomicU32::new(0),
-        }
-    }
-
-    /// Marks it as used. Most often it is marked already, and nothing is written.
-    pub(super) fn mark(&self, epoch: u32) {
-        if self.used.load(Ordering::Relaxed) != epoch {
-            self.used.store(epoch, Ordering::Relaxed);
-        }
-    }
-
-    pub(super) fn last_used(&self) -> u32 {
-        self.used.load(Ordering::Relaxed)
     }
 }
 
@@ -519,10 +463,23 @@ impl Generation {
     /// Makes the index of a chain whose files are all in memory.
     pub(super) fn make_index(&self, links: &[Link]) {
         let place = links.first().and_then(|link| self.indexes.get(link.locale.index()));
-        if let (Some(place), Some(index)) = (place, ChainIndex::new(self, links, &self.hasher)) {
+        if let (Some(place), Some(index)) = (place, ChainIndex::new(self.indexed(links), &self.hasher)) {
             // It is made once.
             let _ = place.set(index);
         }
+    }
+
+    /// What is in memory of a chain: the place of each locale in it, the name of the section, and the file.
+    fn indexed<'g>(
+        &'g self,
+        links: &'g [Link],
+    ) -> impl Iterator<Item = (usize, Option<&'g str>, Arc<Section>)> + 'g {
+        links.iter().enumerate().flat_map(move |(link, of)| {
+            self.places_in_order(of.locale, None).into_iter().filter_map(move |place| {
+                let section = self.section(place).cloned()?;
+                Some((link, self.file(place).and_then(|file| file.section_name()), section))
+            })
+        })
     }
 
     /// The places along a chain that a key may be in and that are not in memory, and that no text has asked for yet.
@@ -569,5 +526,120 @@ impl Generation {
             }
         }
         Some(keys)
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use std::sync::atomic::AtomicU32;
+
+    use crow_fly_core::catalog::{Catalog, FileFormat, SectionSource};
+    use crow_fly_core::chain::Chains;
+    use crow_fly_core::direction::Direction;
+    use crow_fly_core::locale_set::LocaleSet;
+    use crow_fly_core::message::FormatContext;
+
+    use super::*;
+
+    const LOCALES: [&str; 3] = ["en", "en-GB", "cy"];
+
+    /// The place of a locale, a section, a layer, and keys with whether their messages are good.
+    type Written = (usize, Option<&'static str>, u8, Vec<(String, bool)>);
+
+    /// Files of random messages: by locale, in a section of two or in the file with all of them, in one of two layers;
+    /// some messages have errors, some keys are groups elsewhere.
+    fn files(random: &mut fastrand::Rng) -> Vec<Written> {
+        let letter = |random: &mut fastrand::Rng| random.char('a'..='c').to_string();
+        let key = |random: &mut fastrand::Rng| {
+            let name = letter(random);
+            if random.bool() { name } else { format!("{name}.{}", letter(random)) }
+        };
+        let file = |random: &mut fastrand::Rng| {
+            let section = [Some("home"), Some("a-longer-section-name"), None][random.usize(0..3)];
+            let messages = (0..random.usize(0..6)).map(|_| (key(random), random.bool())).collect();
+            (random.usize(0..LOCALES.len()), section, random.u8(0..2), messages)
+        };
+        (0..random.usize(0..12)).map(|_| file(random)).collect()
+    }
+
+    /// What a lookup has found, to be compared.
+    fn told(lookup: &Lookup<'_>) -> Result<(usize, String, String), Miss> {
+        match lookup {
+            Lookup::Message(hit) => {
+                Ok((hit.link, hit.section.file.origin(), format!("{:?}", hit.program().is_some())))
+            }
+            Lookup::Missing(miss) => Err(*miss),
+        }
+    }
+
+    #[test]
+    fn the_index_finds_what_the_walk_along_the_chain_finds() {
+        for seed in 0..128 {
+            let files = files(&mut fastrand::Rng::with_seed(seed));
+            let set = LocaleSet::parse(LOCALES).expect("they are tags");
+            let chains = Chains::new(&set, [], []).expect("they have no circle");
+            let tags: Vec<String> = LOCALES.map(str::to_owned).to_vec();
+            let mut written = std::collections::BTreeMap::new();
+            for (locale, section, layer, messages) in files {
+                let lines: std::collections::BTreeMap<String, bool> = messages.into_iter().collect();
+                written.insert((locale, section, layer), lines);
+            }
+            let mut listing = written.keys().fold(Listing::default(), |listing, (locale, section, layer)| {
+                let file = match section {
+                    Some(section) => ListedFile::section(&tags[*locale], *section, FileFormat::Json, 1),
+                    None => ListedFile::all_sections(&tags[*locale], FileFormat::Json, 1),
+                };
+                let file = file.with_origin(format!("{locale} {section:?} {layer}"));
+                listing.with_layer(*layer, Listing::new([file]))
+            });
+            let hasher = KeyHasher::default();
+            let epoch = Arc::new(AtomicU32::new(1));
+            let generation = Generation::new(1, 1, &mut listing, &tags, |_| false, &hasher, &epoch);
+            for place in generation.all_places() {
+                let file = generation.file(place).expect("it has a file").clone();
+                let locale = tags.iter().position(|tag| tag == file.locale()).expect("it is a locale");
+                let section = written.keys().find(|(other, section, layer)| {
+                    *other == locale && *section == file.section_name() && [*layer] == file.layer()
+                });
+                let members = written[section.expect("it was written")].iter().map(|(key, good)| {
+                    let key = if file.section_name().is_none() { format!("home.{key}") } else { key.clone() };
+                    format!("{key:?}: {:?}", if *good { "Text" } else { "a {$" })
+                });
+                let json = format!("{{{}}}", members.collect::<Vec<_>>().join(","));
+                let source = SectionSource::from_json(&json);
+                let name = file.section_name().unwrap_or_default();
+                let (catalog, findings) = Catalog::compile_hashed(file.locale(), name, &source, &hasher);
+                let section = Section::new(catalog, &file, findings, false);
+                generation.publish(place, Arc::new(section));
+            }
+            for (reader, _) in set.iter() {
+                let link = |id: &LocaleId| {
+                    let tag = chains.tag(*id).clone();
+                    let (direction, context) = (Direction::of(&tag), FormatContext::of(&tag));
+                    Link { locale: *id, direction, reads_like_page: true, context, tag }
+                };
+                let links: Vec<Link> = chains.of(reader).iter().map(link).collect();
+                generation.make_index(&links);
+                let index =
+                    ChainIndex::new(generation.indexed(&links), &hasher).expect("all files are in memory");
+                let names = ["a", "b", "c", "a.a", "a.b", "b.c", "c.c", "d"];
+                for section in ["home", "a-longer-section-name", "nosuch"] {
+                    for name in names {
+                        let key = format!("{section}.{name}");
+                        let walked = told(&generation.walk(&links, hasher.hash(&key), &key, 1));
+                        let found = generation.find(reader, || &links, &key);
+                        assert_eq!(told(&found), walked, "seed {seed}: {key}");
+                        // The index alone has every message, and nothing else.
+                        let indexed = index.find(hasher.hash(&key), &key, 1);
+                        let indexed = indexed.map(|(link, section, _)| (link, section.file.origin()));
+                        assert_eq!(
+                            indexed,
+                            walked.ok().map(|(link, origin, _)| (link, origin)),
+                            "seed {seed}: {key}"
+                        );
+                    }
+                }
+            }
+        }
     }
 }

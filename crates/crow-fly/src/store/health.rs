@@ -7,8 +7,9 @@ use crow_fly_core::locale_set::LocaleId;
 use crow_fly_core::tag::LanguageTag;
 use serde::Serialize;
 
-use super::generation::{Generation, Section};
+use super::generation::Generation;
 use super::loads::now;
+use super::section::Section;
 use super::state::State;
 use super::{CatalogStore, Stale};
 use crate::source::ListedFile;

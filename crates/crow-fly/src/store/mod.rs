@@ -30,18 +30,20 @@ mod needs;
 mod observe;
 mod refresh;
 mod running;
+mod section;
 mod section_names;
 mod sections;
 mod state;
 
 pub use generation::Miss;
-pub(crate) use generation::{Generation, Hit, Link, Lookup, Section};
+pub(crate) use generation::{Generation, Hit, Lookup};
 pub use health::{Health, HealthStatus, LocaleHealth, SectionHealth};
 pub use load_all::CatalogsError;
 pub use misses::{MissCount, MissKind, MissReport};
 pub(crate) use misses::{Misses, is_told};
 pub(crate) use needs::CatalogNeeds;
 pub(crate) use observe::Counts;
+pub(crate) use section::{Link, Section};
 
 use blocking::Blocking;
 use loads::{Loads, Waiting, Wanted};

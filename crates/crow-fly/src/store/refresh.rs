@@ -10,9 +10,10 @@ use tokio::task::JoinSet;
 use tokio::time::{Instant, sleep, timeout};
 use tracing::{error, info, warn};
 
-use super::generation::{Generation, Section};
+use super::generation::Generation;
 use super::loads::{Failure, Ticket, Waiting, Wanted};
 use super::running::Running;
+use super::section::Section;
 use super::sections::{ReadError, unreadable};
 use super::{CatalogStore, Stale};
 use crate::source::{Listing, SourceError, Way, absent_locale};

@@ -11,8 +11,9 @@ use tokio::sync::oneshot;
 use tokio::time::{sleep, timeout};
 use tracing::{Instrument, debug, debug_span, error, info, warn};
 
-use super::generation::{Generation, Link, Section};
+use super::generation::Generation;
 use super::loads::{Failure, Ticket, Wanted, now};
+use super::section::{Link, Section};
 use super::{CatalogStore, Counts, state};
 use crate::source::{Answer, ListedFile, SourceError, Way};
 

@@ -6,7 +6,7 @@ use alloc::sync::Arc;
 use alloc::vec::Vec;
 use core::fmt;
 
-use super::context::FormatContext;
+use crate::function_context::FunctionContext;
 use crate::html::Html;
 use crate::message::format_error::{FormatError, FormatErrorKind, shown};
 use crate::message::model::MarkupKind;
@@ -22,7 +22,8 @@ pub struct MarkupTag<'t> {
     pub id: Option<Cow<'t, str>>,
     /// Its options, in order, without those that could run a script.
     pub options: Vec<(&'t str, Cow<'t, str>)>,
-    pub(super) context: &'t FormatContext,
+    pub(super) context: &'t FunctionContext,
+    pub(super) links: Option<&'t Links>,
 }
 
 /// Where links to the application's own pages lead: given a bare path, the address in the reader's language.
@@ -85,11 +86,11 @@ impl MarkupTag<'_> {
     /// The address of a page of the application's, given by its bare path, in the reader's language: for handlers that
     /// make links.
     pub fn link(&self, path: &str) -> String {
-        self.context.links.as_ref().map_or_else(|| String::from(path), |links| links.address(path))
+        self.links.map_or_else(|| String::from(path), |links| links.address(path))
     }
 
     /// What the message is formatted with: the locale of the text, its formats and time zone.
-    pub const fn context(&self) -> &FormatContext {
+    pub const fn context(&self) -> &FunctionContext {
         self.context
     }
 

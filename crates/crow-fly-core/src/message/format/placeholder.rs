@@ -8,9 +8,9 @@ use super::markup::MarkupTag;
 use crate::direction::Direction;
 use crate::html::Escaped;
 use crate::message::format_error::FormatError;
-use crate::message::function::list::{Joined, Piece};
 use crate::message::function::numeric::{NumberOptions, NumericValue};
 use crate::message::function::resolved::ResolvedValue;
+use crate::message::function::resolved::{Joined, Piece};
 use crate::message::function::unicode::{AskedDirection, UnicodeOptions};
 use crate::message::maybe_owned::MaybeOwned;
 

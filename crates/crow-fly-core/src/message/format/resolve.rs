@@ -370,6 +370,7 @@ impl<'a, 'v, 'e> Frame<'a, 'v, 'e> {
             id: None,
             options: Vec::with_capacity(settings.len()),
             context,
+            links: context.links.as_ref(),
         };
         for (option, value) in settings {
             let Some(value) = self.option(None, *option, *value) else { continue };

@@ -11,18 +11,14 @@
 
 use alloc::boxed::Box;
 use alloc::vec::Vec;
-use core::fmt::{self, Write};
 
 use super::definition::{Call, Function, ParameterKind};
 use super::option::{BadOption, one_of};
-use super::resolved::ResolvedValue;
-use crate::direction::Direction;
-use crate::function_context::FunctionContext;
-use crate::list::{ListKind, Run};
+use super::resolved::{Joined, ResolvedValue};
+use crate::list::ListKind;
 use crate::message::format_error::Refusal;
 use crate::message::maybe_owned::MaybeOwned;
 use crate::number::Width;
-use crate::value::Value;
 
 pub(in crate::message) struct List;
 
@@ -60,67 +56,9 @@ impl Function for List {
     ) -> Result<ResolvedValue<'a>, Refusal> {
         let context = call.context;
         let items = match call.operand {
-            ResolvedValue::List(values) => items(values, context),
+            ResolvedValue::List(values) => Joined::items(values, context),
             other => Vec::from([other]),
         };
-        Ok(ResolvedValue::Joined(Box::new(Joined::of(items, *options, context))))
-    }
-}
-
-fn items<'a>(values: &'a [Value<'a>], context: &FunctionContext) -> Vec<ResolvedValue<'a>> {
-    values.iter().map(|value| ResolvedValue::of(value, context)).collect()
-}
-
-/// A list with the words that join it, in the language of those.
-#[derive(Clone, Debug)]
-pub(in crate::message) struct Joined<'a> {
-    pub(in crate::message) pieces: Vec<Piece<'a>>,
-    /// The direction of the words, whatever the items are.
-    pub(in crate::message) direction: Direction,
-}
-
-/// A piece of a joined list.
-#[derive(Clone, Debug)]
-pub(in crate::message) enum Piece<'a> {
-    Words(&'static str),
-    Item(ResolvedValue<'a>),
-}
-
-impl<'a> Joined<'a> {
-    fn of(items: Vec<ResolvedValue<'a>>, options: ListOptions, context: &FunctionContext) -> Self {
-        let mut pieces = Vec::with_capacity(items.len() * 2);
-        let last = items.last().map(|last| last.shown(context)).unwrap_or_default();
-        let count = items.len();
-        let mut items = items.into_iter();
-        context.lists.runs(count, options.kind, options.width, &|| last.clone(), &mut |run| match run {
-            Run::Words("") => {}
-            Run::Words(words) => pieces.push(Piece::Words(words)),
-            // Items come in order, each once.
-            Run::Item(_) => pieces.extend(items.next().map(Piece::Item)),
-        });
-        Self { pieces, direction: context.direction }
-    }
-
-    /// A list that no function was asked to join.
-    pub(in crate::message) fn plain(values: &'a [Value<'a>], context: &FunctionContext) -> Self {
-        let options = ListOptions { kind: ListKind::Unit, width: Width::Long };
-        Self::of(items(values, context), options, context)
-    }
-
-    /// Writes the list without setting its items apart.
-    pub(in crate::message) fn write(&self, context: &FunctionContext, to: &mut dyn Write) -> fmt::Result {
-        self.pieces.iter().try_for_each(|piece| match piece {
-            Piece::Words(words) => to.write_str(words),
-            Piece::Item(item) => to.write_str(&item.shown(context)),
-        })
-    }
-
-    /// The list as this locale shows it, whatever other locale uses it later.
-    pub(in crate::message) fn frozen(self, context: &FunctionContext) -> Joined<'static> {
-        let frozen = |piece| match piece {
-            Piece::Words(words) => Piece::Words(words),
-            Piece::Item(item) => Piece::Item(item.frozen(context)),
-        };
-        Joined { pieces: self.pieces.into_iter().map(frozen).collect(), direction: self.direction }
+        Ok(ResolvedValue::Joined(Box::new(Joined::of(items, options.kind, options.width, context))))
     }
 }

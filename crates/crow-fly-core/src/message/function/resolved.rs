@@ -4,18 +4,19 @@ use alloc::borrow::Cow;
 use alloc::boxed::Box;
 use alloc::string::{String, ToString};
 use alloc::sync::Arc;
+use alloc::vec::Vec;
 use core::fmt::{self, Write};
 
-use super::list::Joined;
 use super::numeric::{NumberKind, NumberOptions, NumericValue};
 use super::temporal::{self, DateKind, DateOptions};
 use crate::datetime::DateValue;
 use crate::direction::Direction;
 use crate::function_context::FunctionContext;
 use crate::html::Html;
+use crate::list::{ListKind, Run};
 use crate::message::format_error::Refusal;
 use crate::message::maybe_owned::MaybeOwned;
-use crate::number::{Category, Decimal};
+use crate::number::{Category, Decimal, Width};
 use crate::value::{CustomValue, FunctionValue, Money, Value};
 
 /// A resolved value.
@@ -276,4 +277,66 @@ impl<'a> ResolvedValue<'a> {
 
 fn owned<T>(value: Option<T>) -> Result<MaybeOwned<'static, T>, Refusal> {
     value.map(|value| MaybeOwned::Owned(Box::new(value))).ok_or(NO_DATE)
+}
+
+/// A list with the words that join it, in the language of those.
+#[derive(Clone, Debug)]
+pub(in crate::message) struct Joined<'a> {
+    pub(in crate::message) pieces: Vec<Piece<'a>>,
+    /// The direction of the words, whatever the items are.
+    pub(in crate::message) direction: Direction,
+}
+
+/// A piece of a joined list.
+#[derive(Clone, Debug)]
+pub(in crate::message) enum Piece<'a> {
+    Words(&'static str),
+    Item(ResolvedValue<'a>),
+}
+
+impl<'a> Joined<'a> {
+    pub(super) fn of(
+        items: Vec<ResolvedValue<'a>>,
+        kind: ListKind,
+        width: Width,
+        context: &FunctionContext,
+    ) -> Self {
+        let mut pieces = Vec::with_capacity(items.len() * 2);
+        let last = items.last().map(|last| last.shown(context)).unwrap_or_default();
+        let count = items.len();
+        let mut items = items.into_iter();
+        context.lists.runs(count, kind, width, &|| last.clone(), &mut |run| match run {
+            Run::Words("") => {}
+            Run::Words(words) => pieces.push(Piece::Words(words)),
+            // Items come in order, each once.
+            Run::Item(_) => pieces.extend(items.next().map(Piece::Item)),
+        });
+        Self { pieces, direction: context.direction }
+    }
+
+    /// A list that no function was asked to join.
+    pub(in crate::message) fn plain(values: &'a [Value<'a>], context: &FunctionContext) -> Self {
+        Self::of(Self::items(values, context), ListKind::Unit, Width::Long, context)
+    }
+
+    pub(super) fn items(values: &'a [Value<'a>], context: &FunctionContext) -> Vec<ResolvedValue<'a>> {
+        values.iter().map(|value| ResolvedValue::of(value, context)).collect()
+    }
+
+    /// Writes the list without setting its items apart.
+    pub(in crate::message) fn write(&self, context: &FunctionContext, to: &mut dyn Write) -> fmt::Result {
+        self.pieces.iter().try_for_each(|piece| match piece {
+            Piece::Words(words) => to.write_str(words),
+            Piece::Item(item) => to.write_str(&item.shown(context)),
+        })
+    }
+
+    /// The list as this locale shows it, whatever other locale uses it later.
+    pub(in crate::message) fn frozen(self, context: &FunctionContext) -> Joined<'static> {
+        let frozen = |piece| match piece {
+            Piece::Words(words) => Piece::Words(words),
+            Piece::Item(item) => Piece::Item(item.frozen(context)),
+        };
+        Joined { pieces: self.pieces.into_iter().map(frozen).collect(), direction: self.direction }
+    }
 }
