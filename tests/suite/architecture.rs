@@ -3,12 +3,12 @@
 use std::fs;
 use std::path::{Path, PathBuf};
 
-fn root() -> PathBuf {
+pub(crate) fn root() -> PathBuf {
     Path::new(env!("CARGO_MANIFEST_DIR")).join("..").canonicalize().unwrap()
 }
 
 /// All files below a folder with an extension.
-fn files(folder: &Path, extension: &str, found: &mut Vec<PathBuf>) {
+pub(crate) fn files(folder: &Path, extension: &str, found: &mut Vec<PathBuf>) {
     for entry in fs::read_dir(folder).unwrap() {
         let path = entry.unwrap().path();
         if path.is_dir() {

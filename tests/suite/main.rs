@@ -7,6 +7,7 @@ mod architecture;
 mod catalogs;
 mod conformance;
 mod releases;
+mod rooms;
 mod templates;
 mod testing;
 mod web;

@@ -1,6 +1,6 @@
 //! Why a text is not a value.
 
-use alloc::borrow::ToOwned;
+use alloc::borrow::{Cow, ToOwned};
 use alloc::format;
 use alloc::string::String;
 use core::fmt;
@@ -17,16 +17,16 @@ use core::fmt;
 pub struct ParseValueError {
     kind: &'static str,
     text: String,
-    help: &'static str,
+    help: Cow<'static, str>,
 }
 
 /// How much of a text an error shows.
 const SHOWN: usize = 60;
 
 impl ParseValueError {
-    pub(crate) fn new(kind: &'static str, text: &str, help: &'static str) -> Self {
+    pub(crate) fn new(kind: &'static str, text: &str, help: impl Into<Cow<'static, str>>) -> Self {
         let end = text.char_indices().nth(SHOWN).map_or(text.len(), |(at, _)| at);
-        Self { kind, text: text.get(..end).unwrap_or_default().to_owned(), help }
+        Self { kind, text: text.get(..end).unwrap_or_default().to_owned(), help: help.into() }
     }
 
     /// The text, or its beginning where it is long.
@@ -40,8 +40,8 @@ impl ParseValueError {
     }
 
     /// How to write it.
-    pub const fn help(&self) -> &'static str {
-        self.help
+    pub fn help(&self) -> &str {
+        &self.help
     }
 }
 

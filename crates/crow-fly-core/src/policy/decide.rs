@@ -3,99 +3,16 @@
 use alloc::borrow::{Cow, ToOwned};
 use alloc::string::String;
 
+use super::decision::{Decision, Outcome};
+use super::source::Sources;
 use super::{
-    Facts, FormatsRule, LocaleSource, Matching, Policy, Reason, RedirectRule, SessionValue, TimeZoneChoice,
-    TimeZoneRule, Trace, Verdict,
+    Facts, FormatsRule, LocaleSource, Matching, Policy, Reason, RedirectRule, SessionValue, TimeZoneRule,
+    Trace, Verdict,
 };
 use crate::accept::AcceptLanguage;
 use crate::locale_set::LocaleId;
 use crate::route::PathMatch;
 use crate::tag::{LanguageTag, plain};
-
-/// What was decided for a request.
-#[derive(Clone, Debug)]
-#[non_exhaustive]
-pub struct Decision {
-    /// The locale of the answer.
-    pub locale: LocaleId,
-    /// The source that decided it.
-    pub source: LocaleSource,
-    /// What happens with the request.
-    pub outcome: Outcome,
-    /// The visitor's time zone, where the policy decides one.
-    pub time_zone: Option<TimeZoneChoice>,
-    /// The answer of every source.
-    pub trace: Trace,
-    /// The tag that numbers and dates follow, where it is not the locale's.
-    visitor_formats: Option<LanguageTag>,
-    /// The sources that answers under this address depend on, as bits.
-    depends_on: u16,
-}
-
-/// What happens with a request.
-#[derive(Clone, Debug, PartialEq, Eq)]
-#[non_exhaustive]
-pub enum Outcome {
-    /// The application answers, under this path.
-    Serve(String),
-    /// The path is not one of the application's pages: the request goes on untouched.
-    Skip,
-    /// The visitor is sent elsewhere.
-    Redirect {
-        /// 302 where a preference asks for it, 308 to the one address a page has.
-        status: u16,
-        /// The address, with the query.
-        location: String,
-    },
-}
-
-impl Decision {
-    /// The tag that numbers and dates follow.
-    pub fn formats<'d>(&'d self, policy: &'d Policy) -> &'d LanguageTag {
-        self.visitor_formats.as_ref().unwrap_or_else(|| policy.set.tag(self.locale))
-    }
-
-    /// The tag that numbers and dates follow where it is not the locale's own.
-    pub const fn visitor_formats(&self) -> Option<&LanguageTag> {
-        self.visitor_formats.as_ref()
-    }
-
-    /// The request headers that answers under this address depend on, for `Vary` (RFC 9110 §12.5.5): the same for
-    /// every visitor, since a cache takes the names from any one of the answers. The one that a `header` source
-    /// reads is called `header` here; its name is the application's.
-    pub const fn vary(&self) -> Vary {
-        Vary { depends_on: self.depends_on, at: 0 }
-    }
-}
-
-/// The names of request headers that an answer depends on. Made by [`Decision::vary`].
-#[derive(Clone, Debug)]
-pub struct Vary {
-    depends_on: u16,
-    at: u8,
-}
-
-impl Vary {
-    const HEADERS: [(&'static str, u16); 3] = [
-        ("header", LocaleSource::Header.bit()),
-        ("Cookie", LocaleSource::Session.bit() | LocaleSource::Cookie.bit() | LocaleSource::Visitor.bit()),
-        ("Accept-Language", LocaleSource::AcceptLanguage.bit()),
-    ];
-}
-
-impl Iterator for Vary {
-    type Item = &'static str;
-
-    fn next(&mut self) -> Option<&'static str> {
-        loop {
-            let (name, bits) = Self::HEADERS.get(usize::from(self.at))?;
-            self.at += 1;
-            if self.depends_on & bits != 0 {
-                return Some(name);
-            }
-        }
-    }
-}
 
 /// What a path means to a policy. Made by [`Policy::read`].
 #[derive(Clone, Debug)]
@@ -121,12 +38,28 @@ pub struct Asked {
     pub visitor: bool,
 }
 
+/// What is asked for outside of the request's head.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub enum ToAsk {
+    /// The session.
+    Session,
+    /// The settings of the signed-in visitor.
+    VisitorSettings,
+}
+
 impl Asked {
     const fn has(self, source: LocaleSource) -> bool {
         match source {
             LocaleSource::Session => self.session,
             LocaleSource::Visitor => self.visitor,
-            _ => true,
+            // These are in the head of the request.
+            LocaleSource::Path
+            | LocaleSource::Host
+            | LocaleSource::Query
+            | LocaleSource::Header
+            | LocaleSource::Cookie
+            | LocaleSource::AcceptLanguage
+            | LocaleSource::Default => true,
         }
     }
 }
@@ -215,7 +148,7 @@ impl Policy {
             time_zone: None,
             trace,
             visitor_formats: None,
-            depends_on: 0,
+            depends_on: Sources::none(),
         }
     }
 
@@ -226,20 +159,22 @@ impl Policy {
             && !self.time_zone.as_ref().is_some_and(TimeZoneRule::follows_visitor)
     }
 
-    /// The source outside of the request's head that must be asked next, session or visitor: asking may reach for
-    /// another machine, so it is only where the answer can change the outcome. None where the facts suffice.
-    pub fn next_to_ask(&self, facts: &Facts<'_>, path: &ReadPath<'_>, asked: Asked) -> Option<LocaleSource> {
+    /// What must be asked next outside of the request's head: asking may reach for another machine, so it is only where
+    /// the answer can change the outcome. None where the facts suffice.
+    pub fn next_to_ask(&self, facts: &Facts<'_>, path: &ReadPath<'_>, asked: Asked) -> Option<ToAsk> {
         if path.path_match == Some(PathMatch::Skipped) {
             return None;
         }
-        self.next_for_locale(facts, path, asked)
+        let source = self
+            .next_for_locale(facts, path, asked)
             .or_else(|| {
                 let for_formats = self.formats == FormatsRule::Visitor
                     && self.sources().contains(&LocaleSource::Visitor)
                     && !asked.visitor;
                 for_formats.then_some(LocaleSource::Visitor)
             })
-            .or_else(|| self.time_zone.as_ref()?.next_to_ask(&facts.time_zone, |source| asked.has(source)))
+            .or_else(|| self.time_zone.as_ref()?.next_to_ask(&facts.time_zone, |source| asked.has(source)))?;
+        if source == LocaleSource::Session { Some(ToAsk::Session) } else { Some(ToAsk::VisitorSettings) }
     }
 
     fn next_for_locale(&self, facts: &Facts<'_>, path: &ReadPath<'_>, asked: Asked) -> Option<LocaleSource> {
@@ -258,30 +193,34 @@ impl Policy {
         None
     }
 
-    /// The sources outside of the address that answers under it depend on, as bits.
-    fn depends_on(&self, facts: &Facts<'_>, address_decides: bool) -> u16 {
-        let mut bits = self.time_zone.as_ref().map_or(0, TimeZoneRule::depends_on);
+    /// The sources outside of the address that answers under it depend on.
+    fn depends_on(&self, facts: &Facts<'_>, address_decides: bool) -> Sources {
+        let mut depends_on = self.time_zone.as_ref().map_or(Sources::none(), TimeZoneRule::depends_on);
         if self.formats == FormatsRule::Visitor {
-            bits |= LocaleSource::AcceptLanguage.bit();
+            depends_on.insert(LocaleSource::AcceptLanguage);
             if self.sources().contains(&LocaleSource::Visitor) {
-                bits |= LocaleSource::Visitor.bit();
+                depends_on.insert(LocaleSource::Visitor);
             }
         }
         if !address_decides {
             for source in self.sources() {
                 match source {
-                    LocaleSource::Path => {}
+                    LocaleSource::Path | LocaleSource::Default => {}
                     // Parts of the address: where one decides, it does so for everybody.
                     LocaleSource::Host | LocaleSource::Query => {
                         if self.ask(*source, facts).locale().is_some() {
                             break;
                         }
                     }
-                    source => bits |= source.bit(),
+                    LocaleSource::Header
+                    | LocaleSource::Visitor
+                    | LocaleSource::Session
+                    | LocaleSource::Cookie
+                    | LocaleSource::AcceptLanguage => depends_on.insert(*source),
                 }
             }
         }
-        bits
+        depends_on
     }
 
     /// Asks the sources in order until one decides.

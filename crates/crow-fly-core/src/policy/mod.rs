@@ -25,15 +25,19 @@ use crate::locale_set::{LocaleId, LocaleSet};
 use crate::route::Routes;
 
 mod decide;
+mod decision;
+mod explanation;
 mod facts;
 mod source;
 mod trace;
 mod zone;
 
-pub use decide::{Asked, Decision, Outcome, ReadPath, Vary};
+pub use decide::{Asked, ReadPath, ToAsk};
+pub use decision::{Decision, Outcome};
+pub use explanation::{ExplainedStep, Explanation};
 pub use facts::{Facts, SessionValue, TimeZoneFacts};
-pub use source::LocaleSource;
-pub use trace::{ExplainedStep, Explanation, Reason, Step, Trace, Verdict};
+pub use source::{LocaleSource, Sources};
+pub use trace::{Reason, Step, Trace, Verdict};
 pub use zone::{TimeZoneChoice, TimeZoneRule};
 
 /// The ordered sources and the rules around them.

@@ -1,14 +1,15 @@
 //! Where a locale can come from.
 
+use alloc::string::String;
 use core::fmt;
 use core::str::FromStr;
 
 use crate::parse_error::ParseValueError;
 
-/// A source of a decision.
+/// A source of a decision. Whoever matches it names every one: a new source is a new member, and the compiler shows each
+/// place that must know it.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord, Hash, serde::Serialize)]
 #[serde(rename_all = "kebab-case")]
-#[non_exhaustive]
 pub enum LocaleSource {
     /// The first segment of the path.
     Path,
@@ -67,8 +68,42 @@ impl LocaleSource {
     }
 
     /// The bit that stands for the source in a set of them.
-    pub(super) const fn bit(self) -> u16 {
+    const fn bit(self) -> u16 {
         1 << self as u16
+    }
+}
+
+/// A set of sources: reads as their sequence, in the order of [`LocaleSource::ALL`].
+#[derive(Clone, Copy, Debug, Default, PartialEq, Eq)]
+pub struct Sources(u16);
+
+impl Sources {
+    pub(super) const fn none() -> Self {
+        Self(0)
+    }
+
+    pub(super) const fn insert(&mut self, source: LocaleSource) {
+        self.0 |= source.bit();
+    }
+
+    /// Whether a source is in it.
+    pub const fn contains(self, source: LocaleSource) -> bool {
+        self.0 & source.bit() != 0
+    }
+
+    /// Whether no source is in it.
+    pub const fn is_empty(self) -> bool {
+        self.0 == 0
+    }
+}
+
+impl Iterator for Sources {
+    type Item = LocaleSource;
+
+    fn next(&mut self) -> Option<LocaleSource> {
+        let first = LocaleSource::ALL.get(self.0.trailing_zeros() as usize).copied()?;
+        self.0 &= !first.bit();
+        Some(first)
     }
 }
 
@@ -83,6 +118,21 @@ impl FromStr for LocaleSource {
 
     fn from_str(name: &str) -> Result<Self, ParseValueError> {
         let found = Self::ALL.iter().copied().find(|source| source.as_str() == name);
-        found.ok_or_else(|| ParseValueError::new("a source of locales", name, "write `path`, `host`, `query`, `header`, `visitor`, `session`, `cookie`, `accept-language` or `default`"))
+        found.ok_or_else(|| ParseValueError::new("a source of locales", name, one_of_all()))
     }
+}
+
+/// `write "path", "host" or "query"`, of all.
+fn one_of_all() -> String {
+    let mut text = String::from("write ");
+    for (at, source) in LocaleSource::ALL.iter().enumerate() {
+        text.push_str(match at {
+            0 => "`",
+            _ if at + 1 == LocaleSource::COUNT => "` or `",
+            _ => "`, `",
+        });
+        text.push_str(source.as_str());
+    }
+    text.push('`');
+    text
 }

@@ -1,17 +1,16 @@
 //! The visitor's time zone: decided as the locale is, by sources in order, but never by an address.
 
-use alloc::borrow::ToOwned;
 use alloc::vec::Vec;
 
-use super::trace::{absence, shown};
-use super::{ExplainedStep, LocaleSource, Reason, SessionValue, TimeZoneFacts};
+use super::source::Sources;
+use super::{LocaleSource, SessionValue, TimeZoneFacts};
 use crate::time_zone::TimeZoneName;
 
 /// Who decides the time zone.
 #[derive(Clone, Debug)]
 pub struct TimeZoneRule {
     sources: Vec<LocaleSource>,
-    default: TimeZoneName,
+    pub(super) default: TimeZoneName,
 }
 
 /// The time zone decided, and by whom.
@@ -65,9 +64,11 @@ impl TimeZoneRule {
         self.sources.iter().find_map(named).unwrap_or(default)
     }
 
-    /// The sources that pages depend on, as bits.
-    pub(super) fn depends_on(&self) -> u16 {
-        self.sources.iter().fold(0, |bits, source| bits | source.bit())
+    /// The sources that pages depend on.
+    pub(super) fn depends_on(&self) -> Sources {
+        let mut depends_on = Sources::none();
+        self.sources.iter().for_each(|source| depends_on.insert(*source));
+        depends_on
     }
 
     /// The first source that has not been asked, where no source before it names a zone.
@@ -80,35 +81,9 @@ impl TimeZoneRule {
         let open = self.sources.iter().find(|source| !asked(**source) || names(**source));
         open.copied().filter(|source| !asked(*source))
     }
-
-    pub(super) fn explain(&self, facts: &TimeZoneFacts<'_>) -> Vec<ExplainedStep> {
-        let mut decided = false;
-        let mut step = |source: LocaleSource| {
-            let text = if source == LocaleSource::Default {
-                Some(self.default.as_str())
-            } else {
-                value(facts, source)
-            };
-            let (verdict, why) = match text.map(str::parse::<TimeZoneName>) {
-                _ if decided => ("not-reached", "not asked".to_owned()),
-                None if source == LocaleSource::Session && facts.session == SessionValue::OtherShape => {
-                    ("unusable", Reason::OtherShape.text().to_owned())
-                }
-                None => ("absent", absence(source, facts.session).to_owned()),
-                Some(Err(error)) => ("unusable", alloc::format!("{error}")),
-                Some(Ok(_)) if source == LocaleSource::Default => {
-                    ("chosen", "no other source decided".to_owned())
-                }
-                Some(Ok(name)) => ("chosen", alloc::format!("it names `{name}`")),
-            };
-            decided |= verdict == "chosen";
-            ExplainedStep { source, verdict, value: text.map(shown), why }
-        };
-        self.sources.iter().copied().chain([LocaleSource::Default]).map(&mut step).collect()
-    }
 }
 
-fn value<'r>(facts: &TimeZoneFacts<'r>, source: LocaleSource) -> Option<&'r str> {
+pub(super) fn value<'r>(facts: &TimeZoneFacts<'r>, source: LocaleSource) -> Option<&'r str> {
     match source {
         LocaleSource::Visitor => facts.visitor,
         LocaleSource::Cookie => facts.cookie,
@@ -116,6 +91,12 @@ fn value<'r>(facts: &TimeZoneFacts<'r>, source: LocaleSource) -> Option<&'r str>
             SessionValue::Text(text) => Some(text),
             SessionValue::None | SessionValue::Empty | SessionValue::OtherShape => None,
         },
-        _ => None,
+        // A policy takes no others for a zone.
+        LocaleSource::Path
+        | LocaleSource::Host
+        | LocaleSource::Query
+        | LocaleSource::Header
+        | LocaleSource::AcceptLanguage
+        | LocaleSource::Default => None,
     }
 }

@@ -25,7 +25,6 @@ mod numbers;
 #[cfg(all(feature = "chrono", feature = "time"))]
 mod other_crates;
 mod policy;
-mod rooms;
 mod routes;
 mod standard;
 mod tags;

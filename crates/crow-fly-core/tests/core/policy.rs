@@ -3,7 +3,7 @@
 use crow_fly_core::locale_set::LocaleSet;
 use crow_fly_core::policy::{
     Asked, Decision, ExplainedStep, Facts, FormatsRule, LocaleSource, Matching, Outcome, Policy,
-    RedirectRule, SessionValue, TimeZoneFacts, TimeZoneRule, Verdict,
+    RedirectRule, SessionValue, TimeZoneFacts, TimeZoneRule, ToAsk, Verdict,
 };
 use crow_fly_core::route::Routes;
 use crow_fly_core::time_zone::TimeZoneName;
@@ -24,7 +24,15 @@ fn decided(policy: &Policy, facts: &Facts<'_>) -> String {
         Outcome::Redirect { status, location } => format!("{status} {location}"),
         other => format!("{other:?}").to_lowercase(),
     };
-    let vary = explanation.vary.join(" ");
+    // As the web half names them.
+    let header = |source: &LocaleSource| match source {
+        LocaleSource::Visitor | LocaleSource::Session | LocaleSource::Cookie => "Cookie",
+        LocaleSource::AcceptLanguage => "Accept-Language",
+        source => source.as_str(),
+    };
+    let mut headers: Vec<&str> = explanation.depends_on.iter().map(header).collect();
+    headers.dedup();
+    let vary = headers.join(" ");
     format!("{} by {}: {outcome}; vary {vary}", explanation.locale, explanation.source).trim_end().to_owned()
 }
 
@@ -231,7 +239,7 @@ fn formats_may_follow_the_visitor() {
     let formats = |path, header: &[u8]| {
         let facts = Facts { path, accept_lines: &[header], ..GET };
         let decision = policy.decide(&facts);
-        (decision.formats(&policy).to_string(), decision.vary().any(|name| name == "Accept-Language"))
+        (decision.formats(&policy).to_string(), decision.depends_on().contains(LocaleSource::AcceptLanguage))
     };
     assert_eq!(formats("/x", b"pl, en-GB-u-hc-h23;q=0.5"), ("en-GB-u-hc-h23".to_owned(), true));
     assert_eq!(formats("/cy/x", b"pl, en-GB;q=0.5"), ("cy".to_owned(), true));
@@ -339,27 +347,33 @@ proptest! {
         policy in any_policy(), address in any_address(), one in any_sent(), other in any_sent(),
         is_page in any::<bool>(),
     ) {
-        let vary = |sent, is_page| decide(&policy, address, sent, is_page).vary().collect::<Vec<_>>();
-        prop_assert_eq!(vary(&one, true), vary(&other, is_page));
+        let depends_on = |sent, is_page| decide(&policy, address, sent, is_page).depends_on();
+        prop_assert_eq!(depends_on(&one, true), depends_on(&other, is_page));
     }
 
-    /// What is not named in `Vary` changes nothing.
+    /// A source that the answer does not depend on changes nothing.
     #[test]
-    fn what_vary_does_not_name_changes_nothing(
+    fn a_source_that_is_not_named_changes_nothing(
         policy in any_policy(), address in any_address(), sent in any_sent(), other in any_sent(),
     ) {
         let decision = decide(&policy, address, &sent, true);
-        let vary: Vec<_> = decision.vary().collect();
+        let depends_on = decision.depends_on();
         let mut changed = sent.clone();
-        if !vary.contains(&"header") {
-            changed.header = other.header;
-        }
-        if !vary.contains(&"Accept-Language") {
-            changed.accept = other.accept;
-        }
-        if !vary.contains(&"Cookie") {
-            (changed.visitor, changed.session) = (other.visitor, other.session);
-            (changed.cookie, changed.zones) = (other.cookie, other.zones);
+        for source in LocaleSource::ALL.iter().filter(|source| !depends_on.contains(**source)) {
+            match source {
+                LocaleSource::Path | LocaleSource::Host | LocaleSource::Query | LocaleSource::Default => {}
+                LocaleSource::Header => changed.header = other.header,
+                LocaleSource::AcceptLanguage => changed.accept.clone_from(&other.accept),
+                LocaleSource::Visitor => {
+                    (changed.visitor, changed.zones.visitor) = (other.visitor, other.zones.visitor);
+                }
+                LocaleSource::Session => {
+                    (changed.session, changed.zones.session) = (other.session, other.zones.session);
+                }
+                LocaleSource::Cookie => {
+                    (changed.cookie, changed.zones.cookie) = (other.cookie, other.zones.cookie);
+                }
+            }
         }
         let again = decide(&policy, address, &changed, true);
         prop_assert_eq!(told(&policy, &again), told(&policy, &decision));
@@ -377,8 +391,8 @@ proptest! {
             time_zone: TimeZoneFacts { cookie: sent.zones.cookie, ..TimeZoneFacts::default() }, ..GET
         };
         let mut asked = Asked::default();
-        while let Some(source) = policy.next_to_ask(&known, &policy.read(path), asked) {
-            if source == LocaleSource::Session {
+        while let Some(what) = policy.next_to_ask(&known, &policy.read(path), asked) {
+            if what == ToAsk::Session {
                 prop_assert!(!asked.session);
                 asked.session = true;
                 known.session = sent.session;
@@ -433,7 +447,7 @@ fn nobody_is_asked_about_a_path_that_is_skipped() {
         let decision = policy.decide(&facts);
         let explanation = policy.explain(&facts, &decision);
         assert_eq!((decision.outcome, decision.source), (Outcome::Skip, LocaleSource::Default));
-        assert_eq!((explanation.locale.as_str(), explanation.vary.len()), ("en", 0));
+        assert_eq!((explanation.locale.as_str(), explanation.depends_on.len()), ("en", 0));
         let verdicts: Vec<_> = decision.trace.iter().map(|step| step.verdict).collect();
         assert_eq!(verdicts[0], Verdict::Absent);
         assert!(verdicts[1..].iter().all(|verdict| *verdict == Verdict::NotReached), "{verdicts:?}");
@@ -476,12 +490,12 @@ fn behind_a_prefix_the_visitor_is_asked_only_where_formats_follow_them() {
     };
     let mut asked = Asked::default();
     assert_eq!(next(&policy, "/cy/x", asked), None);
-    assert_eq!(next(&policy, "/", asked), Some(LocaleSource::Visitor));
+    assert_eq!(next(&policy, "/", asked), Some(ToAsk::VisitorSettings));
     let following = policy.clone().with_formats(FormatsRule::Visitor);
-    assert_eq!(next(&following, "/cy/x", asked), Some(LocaleSource::Visitor));
+    assert_eq!(next(&following, "/cy/x", asked), Some(ToAsk::VisitorSettings));
     asked.visitor = true;
     assert_eq!(next(&following, "/cy/x", asked), None);
-    assert_eq!(next(&policy, "/", asked), Some(LocaleSource::Session));
+    assert_eq!(next(&policy, "/", asked), Some(ToAsk::Session));
     asked.session = true;
     assert_eq!(next(&policy, "/", asked), None);
 }

@@ -3,7 +3,7 @@
 use std::borrow::Cow;
 
 use crow_fly_core::locale_set::LocaleId;
-use crow_fly_core::policy::{Decision, Vary};
+use crow_fly_core::policy::{Decision, LocaleSource, Sources};
 use http::HeaderValue;
 
 use super::head::ResponseHead;
@@ -15,7 +15,7 @@ use crate::translator::Translator;
 #[derive(Clone, Debug)]
 pub(super) struct Announcement {
     locale: LocaleId,
-    vary: Vary,
+    depends_on: Sources,
     /// The number of the area.
     area: usize,
     /// Whether a part of the texts was not there, so that the answer is not the page as it should be.
@@ -24,7 +24,7 @@ pub(super) struct Announcement {
 
 impl Announcement {
     pub(super) const fn of(decision: &Decision, area: usize) -> Self {
-        Self { locale: decision.locale, vary: decision.vary(), area, is_partial: false }
+        Self { locale: decision.locale, depends_on: decision.depends_on(), area, is_partial: false }
     }
 
     /// Records that a part of the texts is not there.
@@ -47,7 +47,7 @@ impl Announcement {
         }
         head.set_missing("content-language", || config.content_language(self.locale));
         let area = config.area(self.area);
-        vary(head, self.vary.clone(), area);
+        vary(head, self.depends_on, area);
         // What follows the visitor's own time zone or formats is for this visitor; an application may say otherwise.
         if area.makes_pages_private() {
             head.set_missing("cache-control", || HeaderValue::from_static("private"));
@@ -55,28 +55,38 @@ impl Announcement {
     }
 }
 
+/// The request header that a source is read from. The host and the query are parts of the address.
+fn header_of(source: LocaleSource, area: &Area) -> Option<Cow<'static, str>> {
+    match source {
+        LocaleSource::Path | LocaleSource::Host | LocaleSource::Query | LocaleSource::Default => None,
+        LocaleSource::Header => area.header_name.as_ref().map(|name| Cow::Owned(name.to_string())),
+        // Who has signed in is known by a session, which is known by a cookie.
+        LocaleSource::Visitor | LocaleSource::Session | LocaleSource::Cookie => Some(Cow::Borrowed("Cookie")),
+        LocaleSource::AcceptLanguage => Some(Cow::Borrowed("Accept-Language")),
+    }
+}
+
 /// Adds the request headers that answers depend on to those that are there; all in one line, since there are shared
 /// caches that only read one.
-pub(super) fn vary(head: &mut impl ResponseHead, names: Vary, area: &Area) {
-    let mut names = names.peekable();
-    if names.peek().is_none() {
+pub(super) fn vary(head: &mut impl ResponseHead, sources: Sources, area: &Area) {
+    if sources.is_empty() {
         return;
     }
     let mut line = Cow::Borrowed("");
     for there in head.lines("vary").filter_map(|line| std::str::from_utf8(line).ok()) {
         push(&mut line, Cow::Owned(there.trim().to_owned()));
     }
-    for name in names {
-        let name = match &area.header_name {
-            Some(header) if name == "header" => Cow::Owned(header.to_string()),
-            _ => Cow::Borrowed(name),
-        };
+    let mut before = Cow::Borrowed("");
+    for name in sources.filter_map(|source| header_of(source, area)) {
         let is_there = |other: &str| other == "*" || other.eq_ignore_ascii_case(&name);
-        if !line.split(',').map(str::trim).any(is_there) {
-            push(&mut line, name);
+        // Several sources are read from one header.
+        if name != before && !line.split(',').map(str::trim).any(is_there) {
+            push(&mut line, name.clone());
         }
+        before = name;
     }
     let line = match line {
+        Cow::Borrowed("") => return,
         Cow::Borrowed(names) => Ok(HeaderValue::from_static(names)),
         Cow::Owned(names) => HeaderValue::try_from(names),
     };

@@ -2,11 +2,10 @@
 
 use std::sync::Arc;
 
-use crow_fly_core::policy::{Asked, Decision, Explanation, Facts, LocaleSource, Outcome};
+use crow_fly_core::policy::{Asked, Decision, Explanation, Outcome, ToAsk};
 use tracing::{debug, warn};
 
 use super::{PassedOn, Reply, RequestHead, Serving, SessionEntries, SessionKeys, VisitorSettings, Whom};
-use crate::config::Area;
 use crate::journal::Entry;
 use crate::store::{CatalogNeeds, Completeness, Generation, Loaded};
 use crate::web::announce::{self, Announcement};
@@ -139,11 +138,11 @@ impl Page {
             None => facts::of_address(head),
         };
         match policy.next_to_ask(&facts, &path, self.asked) {
-            Some(LocaleSource::Session) => {
+            Some(ToAsk::Session) => {
                 self.asked.session = true;
                 return PageStep::Session(AskedForSession(Box::new(self)));
             }
-            Some(_) => {
+            Some(ToAsk::VisitorSettings) => {
                 self.asked.visitor = true;
                 return PageStep::VisitorSettings(AskedForSettings(Box::new(self)));
             }
@@ -151,7 +150,7 @@ impl Page {
         }
         let decision = Box::new(policy.decide_read(&facts, path));
         if explaining {
-            let explanation = explanation(area, &facts, &decision);
+            let explanation = policy.explain(&facts, &decision);
             if logging {
                 log(facts.path, &explanation);
             }
@@ -175,7 +174,7 @@ impl Page {
             Outcome::Redirect { status, location } => {
                 self.note(head, || format!("{status} to {location}"));
                 let mut reply = Reply::redirect(*status, location.clone());
-                announce::vary(&mut reply, decision.vary(), config.area(area));
+                announce::vary(&mut reply, decision.depends_on(), config.area(area));
                 return PageStep::Respond(reply);
             }
             _ => return PageStep::Respond(Reply::empty(404)),
@@ -224,16 +223,6 @@ pub(in crate::web) fn unavailable() -> Reply {
 /// How many seconds a visitor is asked to wait where catalogs cannot be loaded: about as long as the first pauses between
 /// attempts.
 const RETRY_AFTER: &str = "2";
-
-/// A decision in words; the header that names a locale is called by its name.
-fn explanation(area: &Area, facts: &Facts<'_>, decision: &Decision) -> Explanation {
-    let mut explanation = area.policy.explain(facts, decision);
-    if let Some(name) = &area.header_name {
-        let unnamed = explanation.vary.iter_mut().filter(|other| *other == "header");
-        unnamed.for_each(|other| name.as_str().clone_into(other));
-    }
-    explanation
-}
 
 /// One event for each decision; its words are only made where somebody listens.
 fn log(path: &str, explanation: &Explanation) {
