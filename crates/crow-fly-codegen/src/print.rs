@@ -1,7 +1,5 @@
 //! Modules and types as Rust, in the layout of `rustfmt`.
 
-use crow_fly_core::catalog::FileFormat;
-
 use crate::field::{Field, FieldKind};
 use crate::model::{MessageType, Module};
 use crate::name::camel;
@@ -434,12 +432,10 @@ fn print_texts(code: &mut Code, reference: &str, files: &[SourceFile]) {
 }
 
 fn embedded(reference: &str, file: &SourceFile) -> String {
-    let format = if file.format == FileFormat::Json { "Json" } else { "Toml" };
-    let format = format!("::crow_fly::source::FileFormat::{format}");
-    let text = format!("{:?}", file.text);
-    let file_type = "::crow_fly::source::EmbeddedFile";
-    match &file.section {
-        Some(section) => format!("{file_type}::section({reference:?}, {section:?}, {format}, {text})"),
-        None => format!("{file_type}::all_sections({reference:?}, {format}, {text})"),
-    }
+    let extension = file.format.extension();
+    let path = match &file.section {
+        Some(section) => format!("{reference}/{section}.{extension}"),
+        None => format!("{reference}.{extension}"),
+    };
+    format!("::crow_fly::source::EmbeddedFile::new({path:?}, {:?})", file.text)
 }

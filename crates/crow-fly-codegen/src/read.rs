@@ -50,8 +50,7 @@ impl SourceFile {
 }
 
 fn format_of(path: &Path) -> Option<FileFormat> {
-    let extension = path.extension()?.to_str()?;
-    FileFormat::ALL.iter().copied().find(|format| format.extension() == extension)
+    Some(FileFormat::of_name(path.file_name()?.to_str()?)?.1)
 }
 
 /// The files of a locale in a folder of catalogs: `<locale>.toml`, and `<locale>/<section>.toml`; the same in JSON.

@@ -26,8 +26,8 @@ use std::fmt::Write as _;
 use std::io;
 use std::path::{Path, PathBuf};
 
-/// The extensions of catalogs.
-const FORMATS: [(&str, &str); 2] = [("toml", "Toml"), ("json", "Json")];
+/// What the names of catalogs end in.
+const EXTENSIONS: [&str; 2] = ["toml", "json"];
 
 /// Writes `$OUT_DIR/catalogs.rs`: an expression that is the catalogs below a folder, as a source. The folder is relative to
 /// the package. Tells Cargo to run the build script again when something in the folder changes.
@@ -95,14 +95,8 @@ pub fn code(folder: &Path) -> io::Result<String> {
     let folder = folder.canonicalize().map_err(|error| cannot_be_read(folder, &error))?;
     let mut rows = String::new();
     for path in paths_in(&folder)? {
-        if path.is_dir() {
-            let Some(locale) = path.file_name().and_then(|name| name.to_str()) else { continue };
-            for file in paths_in(&path)? {
-                row(&mut rows, locale, &file);
-            }
-        } else {
-            row(&mut rows, "", &path);
-        }
+        let files = if path.is_dir() { paths_in(&path)? } else { vec![path] };
+        files.iter().for_each(|file| row(&mut rows, &folder, file));
     }
     if rows.is_empty() {
         return Err(io::Error::other(format!("{} has no catalogs", folder.display())));
@@ -113,22 +107,17 @@ pub fn code(folder: &Path) -> io::Result<String> {
     ))
 }
 
-/// Adds a file, where it is a catalog: a section of a locale, or, without a locale, all sections of the one it is named by.
-fn row(rows: &mut String, locale: &str, path: &Path) {
-    let stem = path.file_stem().and_then(|stem| stem.to_str());
-    let extension = path.extension().and_then(|extension| extension.to_str());
-    let format = FORMATS.iter().find(|(known, _)| Some(*known) == extension);
-    let (Some(stem), Some((_, format))) = (stem, format) else { return };
-    let what = if locale.is_empty() {
-        format!("all_sections({stem:?}")
-    } else {
-        format!("section({locale:?}, {stem:?}")
-    };
-    let path = path.display().to_string();
+/// Adds a file with its path below the folder, where it is a catalog. What the path means is read by the library.
+fn row(rows: &mut String, folder: &Path, file: &Path) {
+    let extension = file.extension().and_then(|extension| extension.to_str());
+    let is_catalog = extension.is_some_and(|extension| EXTENSIONS.contains(&extension));
+    let parts = file.strip_prefix(folder).unwrap_or(file).iter().map(|part| part.to_str());
+    let (true, Some(parts)) = (is_catalog, parts.collect::<Option<Vec<&str>>>()) else { return };
+    let (name, path) = (parts.join("/"), file.display().to_string());
     // Writing to a `String` does not fail.
     let _ = writeln!(
         rows,
-        "        ::crow_fly::source::EmbeddedFile::{what}, ::crow_fly::source::FileFormat::{format}, ::core::include_str!({path:?})),",
+        "        ::crow_fly::source::EmbeddedFile::new({name:?}, ::core::include_str!({path:?})),"
     );
 }
 

@@ -23,10 +23,10 @@ fn every_catalog_of_the_folder_is_in_it_in_one_order() {
     // Written by a build script from .
     {
         static FILES: &[::crow_fly::source::EmbeddedFile] = &[
-            ::crow_fly::source::EmbeddedFile::all_sections("cy", ::crow_fly::source::FileFormat::Toml, ::core::include_str!("/cy.toml")),
-            ::crow_fly::source::EmbeddedFile::section("en", "booking", ::crow_fly::source::FileFormat::Json, ::core::include_str!("/en/booking.json")),
-            ::crow_fly::source::EmbeddedFile::section("en", "home", ::crow_fly::source::FileFormat::Toml, ::core::include_str!("/en/home.toml")),
-            ::crow_fly::source::EmbeddedFile::section("pl", "home", ::crow_fly::source::FileFormat::Toml, ::core::include_str!("/pl/home.toml")),
+            ::crow_fly::source::EmbeddedFile::new("cy.toml", ::core::include_str!("/cy.toml")),
+            ::crow_fly::source::EmbeddedFile::new("en/booking.json", ::core::include_str!("/en/booking.json")),
+            ::crow_fly::source::EmbeddedFile::new("en/home.toml", ::core::include_str!("/en/home.toml")),
+            ::crow_fly::source::EmbeddedFile::new("pl/home.toml", ::core::include_str!("/pl/home.toml")),
         ];
         ::crow_fly::source::Embedded::new(FILES)
     }

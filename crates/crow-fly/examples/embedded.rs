@@ -2,13 +2,13 @@
 
 #![allow(clippy::print_stdout, reason = "an example")]
 
-use crow_fly::source::{Embedded, EmbeddedFile, FileFormat};
+use crow_fly::source::{Embedded, EmbeddedFile};
 use crow_fly::{Config, CrowFly};
 
 // In an application: `include!(concat!(env!("OUT_DIR"), "/catalogs.rs"))`, and `include_str!` in place of the texts.
 static FILES: &[EmbeddedFile] = &[
-    EmbeddedFile::section("en", "board", FileFormat::Toml, "title = 'Departures'"),
-    EmbeddedFile::section("cy", "board", FileFormat::Toml, "title = 'Ymadawiadau'"),
+    EmbeddedFile::new("en/board.toml", "title = 'Departures'"),
+    EmbeddedFile::new("cy/board.toml", "title = 'Ymadawiadau'"),
 ];
 
 #[tokio::main(flavor = "current_thread")]

@@ -6,10 +6,10 @@ use crow_fly_core::catalog::FileFormat;
 use crate::catalogs::{answer, crow, pages, said};
 
 static FILES: &[EmbeddedFile] = &[
-    EmbeddedFile::section("en", "home", FileFormat::Toml, "title = 'Ferries'"),
-    EmbeddedFile::all_sections("cy", FileFormat::Json, "{ \"home\": { \"title\": \"Fferïau\" } }"),
-    EmbeddedFile::section("de", "home", FileFormat::Toml, "title = 'Fähren'"),
-    EmbeddedFile::section("en", "home page", FileFormat::Toml, ""),
+    EmbeddedFile::new("en/home.toml", "title = 'Ferries'"),
+    EmbeddedFile::new("cy.json", "{ \"home\": { \"title\": \"Fferïau\" } }"),
+    EmbeddedFile::new("de/home.toml", "title = 'Fähren'"),
+    EmbeddedFile::new("en/home page.toml", ""),
 ];
 
 #[tokio::test]
@@ -42,4 +42,16 @@ async fn while_developing_the_folder_is_read() {
     }
     let crow = crow(Embedded::new(FILES).while_developing(folder.path()), "");
     assert_eq!(said(&crow.router(pages()), "/").await, answer(200, "From the folder", ""));
+}
+
+/// The build script lists what the library reads: every format, and nothing else.
+#[test]
+fn a_build_script_embeds_every_format() {
+    let folder = tempfile::tempdir().unwrap();
+    let names = FileFormat::ALL.iter().map(|format| format.extension()).chain(["md", "xlf"]);
+    for extension in names {
+        std::fs::write(folder.path().join(format!("en.{extension}")), "").unwrap();
+    }
+    let code = crow_fly_embed::code(folder.path()).unwrap();
+    assert_eq!(code.matches("EmbeddedFile::new(").count(), FileFormat::ALL.len(), "{code}");
 }

@@ -385,8 +385,8 @@ pub const MESSAGES: &[(&str, &[&str])] = &[
 pub fn texts() -> impl ::crow_fly::source::CatalogSource {
     #[rustfmt::skip]
     static LAYER_0: &[::crow_fly::source::EmbeddedFile] = &[
-        ::crow_fly::source::EmbeddedFile::section("en", "booking", ::crow_fly::source::FileFormat::Toml, "# Behind the page's own title.\ntitle = \"Book a crossing\"\nseats-left = \"\"\"\n.input {$seats :integer}\n.match $seats\none {{One seat left}}\n*   {{{$seats} seats left}}\"\"\"\ndeparts = \"{$ship} departs at {$time :time}\"\nfare = \"Fare: {$fare :currency}\"\nfare-in-euros = \"Fare: {$fare :currency currency=EUR}\"\nstops = \"Calls at {$stops :crow:list}\"\nnotice = \"\"\"\n.input {$kind :string}\n.match $kind\nfog   {{Fog: expect delays.}}\nstorm {{Storm: no crossings today.}}\n*     {{Please mind: {$kind}.}}\"\"\"\nopen = \"\"\"\n.input {$open :string}\n.match $open\ntrue {{Open}}\n*    {{Closed}}\"\"\"\n\n[form]\nname = \"Your name\"\nerrors.too-long = \"At most {$limit :integer} characters\"\n"),
-        ::crow_fly::source::EmbeddedFile::section("en", "trip", ::crow_fly::source::FileFormat::Toml, "thanks = \"Thank you, {$name}.\"\n"),
+        ::crow_fly::source::EmbeddedFile::new("en/booking.toml", "# Behind the page's own title.\ntitle = \"Book a crossing\"\nseats-left = \"\"\"\n.input {$seats :integer}\n.match $seats\none {{One seat left}}\n*   {{{$seats} seats left}}\"\"\"\ndeparts = \"{$ship} departs at {$time :time}\"\nfare = \"Fare: {$fare :currency}\"\nfare-in-euros = \"Fare: {$fare :currency currency=EUR}\"\nstops = \"Calls at {$stops :crow:list}\"\nnotice = \"\"\"\n.input {$kind :string}\n.match $kind\nfog   {{Fog: expect delays.}}\nstorm {{Storm: no crossings today.}}\n*     {{Please mind: {$kind}.}}\"\"\"\nopen = \"\"\"\n.input {$open :string}\n.match $open\ntrue {{Open}}\n*    {{Closed}}\"\"\"\n\n[form]\nname = \"Your name\"\nerrors.too-long = \"At most {$limit :integer} characters\"\n"),
+        ::crow_fly::source::EmbeddedFile::new("en/trip.toml", "thanks = \"Thank you, {$name}.\"\n"),
     ];
     ::crow_fly::source::Embedded::new(LAYER_0).partial()
 }

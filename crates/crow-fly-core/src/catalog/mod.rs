@@ -26,8 +26,10 @@ use crate::finding::{FileFindings, Finding, Severity};
 use crate::message::{Arena, Compiler, ProgramBody, ProgramRef, Slice};
 use crate::rule::Rule;
 
+mod path;
 mod source;
 
+pub use path::CatalogPath;
 pub use source::{FileFormat, SectionSource, SourceEntry, SourceProblem, SourceProblemKind};
 
 /// The messages of one section in one locale.

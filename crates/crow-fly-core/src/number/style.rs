@@ -148,6 +148,13 @@ pub enum Width {
 }
 
 impl Width {
+    /// Every width by its name.
+    pub(crate) const NAMES: [(&'static str, Self); 3] = [
+        (Self::Long.as_str(), Self::Long),
+        (Self::Short.as_str(), Self::Short),
+        (Self::Narrow.as_str(), Self::Narrow),
+    ];
+
     pub(crate) const fn as_str(self) -> &'static str {
         match self {
             Self::Long => "long",

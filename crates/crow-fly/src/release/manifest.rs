@@ -5,7 +5,7 @@ use std::str::FromStr;
 #[cfg(any(feature = "releases", feature = "http-source"))]
 use std::sync::Arc;
 
-use crow_fly_core::catalog::{FileFormat, SectionSource, is_name};
+use crow_fly_core::catalog::{CatalogPath, FileFormat, SectionSource};
 #[cfg(feature = "releases")]
 use crow_fly_core::message::Functions;
 use crow_fly_core::message::Requirements;
@@ -114,21 +114,10 @@ impl ManifestFile {
 
     /// The file of a listing that it is; none where its path is not that of a catalog.
     pub(crate) fn listed(&self) -> Option<ListedFile> {
-        let (stem, extension) = self.path.rsplit_once('.')?;
-        let format = FileFormat::ALL.iter().copied().find(|format| format.extension() == extension)?;
-        let (locale, section) = match stem.split_once('/') {
-            Some((locale, section)) => (locale, Some(section)),
-            None => (stem, None),
-        };
-        let is_tag = LanguageTag::parse(locale).is_ok_and(|tag| tag.canonicalized().to_string() == locale);
-        if !is_tag || !section.is_none_or(is_name) {
-            return None;
-        }
-        let version = self.sha256.version();
-        Some(match section {
-            Some(section) => ListedFile::section(locale, section, format, version),
-            None => ListedFile::all_sections(locale, format, version),
-        })
+        let path = CatalogPath::parse(&self.path)?;
+        let is_tag =
+            LanguageTag::parse(path.locale).is_ok_and(|tag| tag.canonicalized().to_string() == path.locale);
+        (is_tag && path.has_section_name()).then(|| ListedFile::of_path(&path, self.sha256.version()))
     }
 
     /// Whether these are its bytes.

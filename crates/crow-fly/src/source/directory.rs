@@ -8,7 +8,7 @@ use std::io::Read;
 use std::path::{Path, PathBuf};
 use std::sync::Arc;
 
-use crow_fly_core::catalog::{FileFormat, is_name};
+use crow_fly_core::catalog::{CatalogPath, FileFormat, is_name};
 use crow_fly_core::finding::{Finding, Severity};
 use crow_fly_core::rule::Rule;
 use crow_fly_core::suggest::nearest;
@@ -145,7 +145,7 @@ impl<'l> Lister<'l> {
         let mut with_files = HashSet::new();
         for (name, entry) in entries(self.root)? {
             let is_locale = |name: &str| self.known.contains(name);
-            match (entry, split(&name)) {
+            match (entry, FileFormat::of_name(&name)) {
                 (Entry::Folder, _) if is_locale(&name) => {
                     let found = self.folder(&name);
                     if !found.is_empty() {
@@ -185,7 +185,7 @@ impl<'l> Lister<'l> {
         };
         for (name, entry) in entries {
             let path = || folder.join(&name);
-            let file = split(&name).filter(|(section, _)| is_name(section));
+            let file = FileFormat::of_name(&name).filter(|(section, _)| is_name(section));
             match (entry, file) {
                 (Entry::File(version), Some((section, format))) => {
                     self.add(&mut found, section, ListedFile::section(locale, section, format, version));
@@ -194,13 +194,13 @@ impl<'l> Lister<'l> {
                 (Entry::Other(_) | Entry::Folder, Some((section, format))) => {
                     self.add(&mut found, section, ListedFile::section(locale, section, format, 0));
                 }
-                (Entry::File(_), None) if split(&name).is_some() => self.find(
+                (Entry::File(_), None) if FileFormat::of_name(&name).is_some() => self.find(
                     Rule::SectionName,
                     Severity::Error,
                     (locale, ""),
                     &path(),
                     "is not read: its name cannot name a section",
-                    "rename it: ASCII letters, digits, `-` and `_`",
+                    CatalogPath::SECTION_HELP,
                 ),
                 (Entry::Folder, None) => self.find(
                     Rule::UnknownFolder,
@@ -329,13 +329,8 @@ fn entries(folder: &Path) -> Result<Vec<(String, Entry)>, SourceError> {
     }
     found.sort_by(|(one, _), (other, _)| one.cmp(other));
     // `.toml` before `.json`: of two files of a section it is the one that is read.
-    found.sort_by_key(|(name, _)| split(name).is_some_and(|(_, format)| format == FileFormat::Json));
+    found.sort_by_key(|(name, _)| {
+        FileFormat::of_name(name).is_some_and(|(_, format)| format == FileFormat::Json)
+    });
     Ok(found)
-}
-
-/// The stem and the format of a catalog's file name.
-fn split(name: &str) -> Option<(&str, FileFormat)> {
-    let (stem, extension) = name.rsplit_once('.')?;
-    let format = FileFormat::ALL.iter().copied().find(|format| format.extension() == extension)?;
-    (!stem.is_empty()).then_some((stem, format))
 }

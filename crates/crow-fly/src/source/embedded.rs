@@ -4,7 +4,7 @@ use std::collections::{BTreeMap, HashSet};
 use std::hash::{DefaultHasher, Hash, Hasher};
 use std::sync::Arc;
 
-use crow_fly_core::catalog::{FileFormat, is_name};
+use crow_fly_core::catalog::CatalogPath;
 use crow_fly_core::finding::{Finding, Severity};
 use crow_fly_core::rule::Rule;
 
@@ -13,67 +13,47 @@ use super::{Answer, CatalogSource, Changed, Directory, ListedFile, Listing, Sour
 /// Catalogs in the binary: those that the crate `crow-fly-embed` has put there from a build script.
 ///
 /// ```
-/// use crow_fly::source::FileFormat;
 /// use crow_fly::source::{Embedded, EmbeddedFile};
 ///
-/// static FILES: &[EmbeddedFile] =
-///     &[EmbeddedFile::section("en", "home", FileFormat::Toml, "title = 'Saltmarsh Ferries'")];
+/// static FILES: &[EmbeddedFile] = &[EmbeddedFile::new("en/home.toml", "title = 'Saltmarsh Ferries'")];
 /// let catalogs = Embedded::new(FILES);
 /// ```
 #[derive(Clone, Debug)]
 pub struct Embedded {
-    files: Arc<Files>,
+    /// By their paths.
+    files: Arc<BTreeMap<&'static str, &'static EmbeddedFile>>,
     /// What is read instead.
     folder: Option<Directory>,
     /// Whether it has some locales, and others are not missing.
     is_partial: bool,
 }
 
-/// The files by locale, section and format.
-type Files = BTreeMap<(&'static str, Option<&'static str>, FileFormat), &'static EmbeddedFile>;
-
 /// A catalog in the binary.
 #[derive(Clone, Copy, Debug)]
 pub struct EmbeddedFile {
-    locale: &'static str,
-    section: Option<&'static str>,
-    format: FileFormat,
+    path: &'static str,
     text: &'static str,
 }
 
 impl EmbeddedFile {
-    /// A section of a locale.
-    pub const fn section(
-        locale: &'static str,
-        section: &'static str,
-        format: FileFormat,
-        text: &'static str,
-    ) -> Self {
-        Self { locale, section: Some(section), format, text }
+    /// A file, by its path below the folder of catalogs: `cy/booking.toml` is a section of a locale, `cy.toml` has all
+    /// sections of it.
+    pub const fn new(path: &'static str, text: &'static str) -> Self {
+        Self { path, text }
     }
 
-    /// A file with all sections of a locale.
-    pub const fn all_sections(locale: &'static str, format: FileFormat, text: &'static str) -> Self {
-        Self { locale, section: None, format, text }
-    }
-
-    fn listed(&self, root: &Arc<str>) -> ListedFile {
+    fn version(&self) -> u64 {
         let mut version = DefaultHasher::new();
         self.text.hash(&mut version);
-        let version = version.finish();
-        match self.section {
-            Some(section) => ListedFile::section(self.locale, section, self.format, version),
-            None => ListedFile::all_sections(self.locale, self.format, version),
-        }
-        .found_below(root)
+        version.finish()
     }
 }
 
 impl Embedded {
     /// These files.
     pub fn new(files: &'static [EmbeddedFile]) -> Self {
-        let by_name = files.iter().map(|file| ((file.locale, file.section, file.format), file));
-        Self { files: Arc::new(by_name.collect()), folder: None, is_partial: false }
+        let by_path = files.iter().map(|file| (file.path, file));
+        Self { files: Arc::new(by_path.collect()), folder: None, is_partial: false }
     }
 
     /// These are the files of some locales, below another source: no other locale is missing here.
@@ -90,6 +70,9 @@ impl Embedded {
     }
 }
 
+/// What the paths of files begin with, for people.
+const ORIGIN: &str = "embedded: ";
+
 impl CatalogSource for Embedded {
     fn list<'a>(&'a self, locales: &'a [String]) -> Answer<'a, Listing> {
         if let Some(folder) = &self.folder {
@@ -98,28 +81,33 @@ impl CatalogSource for Embedded {
         let mut files = Vec::new();
         let mut findings = Vec::new();
         let known: HashSet<&str> = locales.iter().map(String::as_str).collect();
-        let root = Arc::from("embedded: ");
+        let root: Arc<str> = Arc::from(ORIGIN);
+        let mut with_files = HashSet::new();
         for file in self.files.values() {
-            let listed = file.listed(&root);
-            let find = |rule, text: &str, help| {
-                let text = format!("`{}` is not read: {text}", listed.origin());
+            let find = |rule, text: &str, help: &str| {
+                let text = format!("`{ORIGIN}{}` is not read: {text}", file.path);
                 Finding::of_file(rule, Severity::Warning, "", "", text, help)
             };
-            if !known.contains(file.locale) {
+            let Some(path) = CatalogPath::parse(file.path) else {
+                let help = "give it the path of a catalog: `en/home.toml`, or `en.toml`";
+                findings.push(find(Rule::OtherFile, "its path is not that of a catalog", help));
+                continue;
+            };
+            with_files.insert(path.locale);
+            if !known.contains(path.locale) {
                 findings.push(find(
                     Rule::UnknownFolder,
-                    &format!("the configuration has no locale `{}`", file.locale),
+                    &format!("the configuration has no locale `{}`", path.locale),
                     "add the locale to `locales` or `catalog-only` in the configuration, or delete it",
                 ));
-            } else if !file.section.is_none_or(is_name) {
-                let help = "rename it: ASCII letters, digits, `-` and `_`";
-                findings.push(find(Rule::SectionName, "its name cannot name a section", help));
+            } else if path.has_section_name() {
+                files.push(ListedFile::of_path(&path, file.version()).found_below(&root));
             } else {
-                files.push(listed);
+                let text = "its name cannot name a section";
+                findings.push(find(Rule::SectionName, text, CatalogPath::SECTION_HELP));
             }
         }
         let mut listing = Listing::new(files);
-        let with_files: HashSet<&str> = self.files.keys().map(|(locale, ..)| *locale).collect();
         let is_absent = |locale: &&String| !self.is_partial && !with_files.contains(locale.as_str());
         for locale in locales.iter().filter(is_absent) {
             listing = listing.without(locale);
@@ -131,7 +119,7 @@ impl CatalogSource for Embedded {
         if let Some(folder) = &self.folder {
             return folder.read(file);
         }
-        let found = self.files.get(&(file.locale(), file.section_name(), file.format()));
+        let found = self.files.get(file.path().as_str());
         Answer::ready(match found {
             Some(found) => Ok(found.text.as_bytes().iter().copied().take(file.most_bytes()).collect()),
             None => Err(SourceError::changed(file.origin())),

@@ -3,7 +3,7 @@
 use std::hash::{DefaultHasher, Hash, Hasher};
 use std::sync::Arc;
 
-use crow_fly_core::catalog::{FileFormat, SectionSource};
+use crow_fly_core::catalog::{CatalogPath, FileFormat, SectionSource};
 use crow_fly_core::finding::{Finding, Severity};
 use crow_fly_core::rule::Rule;
 use smol_str::SmolStr;
@@ -42,6 +42,14 @@ enum Origin {
 }
 
 impl ListedFile {
+    /// The file of a path below a folder of catalogs.
+    pub(crate) fn of_path(path: &CatalogPath<'_>, version: u64) -> Self {
+        match path.section {
+            Some(section) => Self::section(path.locale, section, path.format, version),
+            None => Self::all_sections(path.locale, path.format, version),
+        }
+    }
+
     /// A section of a locale. The version changes whenever the file does.
     pub fn section(
         locale: impl AsRef<str>,

@@ -2,7 +2,7 @@
 
 use std::sync::atomic::{AtomicU32, Ordering};
 
-use crow_fly_core::catalog::Catalog;
+use crow_fly_core::catalog::{Catalog, split_key};
 use crow_fly_core::direction::Direction;
 use crow_fly_core::finding::Finding;
 use crow_fly_core::locale_set::LocaleId;
@@ -51,6 +51,16 @@ impl Section {
             is_whole: file.section_name().is_none(),
             used: AtomicU32::new(0),
         }
+    }
+
+    /// The key of a message in the file: without the section, where the file has one section.
+    pub(crate) fn name_in_file<'k>(&self, key: &'k str) -> &'k str {
+        if self.is_whole { key } else { split_key(key).map_or(key, |(_, name)| name) }
+    }
+
+    /// The line of a message in the file, from 1.
+    pub(crate) fn line(&self, key: &str) -> Option<u32> {
+        self.catalog.line(self.name_in_file(key))
     }
 
     /// Marks it as used. Most often it is marked already, and nothing is written.

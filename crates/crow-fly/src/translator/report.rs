@@ -46,8 +46,7 @@ impl<'t> Place<'t> {
         impl fmt::Display for Line<'_, '_> {
             fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
                 f.write_str(&self.0.file.origin())?;
-                let name = split_key(self.1).map_or(self.1, |(_, name)| name);
-                match self.0.catalog.line(name).or_else(|| self.0.catalog.line(self.1)) {
+                match self.0.line(self.1) {
                     Some(line) => write!(f, ":{line}"),
                     None => Ok(()),
                 }

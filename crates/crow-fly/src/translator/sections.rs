@@ -176,15 +176,12 @@ impl Translator {
         let Lookup::Message(hit) = inner.generation.find(inner.locale, || inner.links(), key) else {
             return None;
         };
-        let catalog = &hit.section.catalog;
-        // In a file with all sections a key has its section.
-        let name = if hit.section.is_whole { key } else { split_key(key)?.1 };
         let file = &hit.section.file;
         let origin = Origin {
             locale: inner.links().get(hit.link)?.tag.clone(),
             file: file.origin(),
-            line: catalog.line(name),
-            name: name.to_owned(),
+            line: hit.section.line(key),
+            name: hit.section.name_in_file(key).to_owned(),
         };
         Some((origin, file))
     }

@@ -8,35 +8,7 @@
 //! # Ok::<(), Box<dyn std::error::Error>>(())
 //! ```
 
-use super::definition::{Call, Function, ParameterKind};
-use super::option::BadOption;
-use super::resolved::ResolvedValue;
-use super::temporal::{DateKind, DateOptions, ZONE_OPTIONS};
-use crate::message::format_error::Refusal;
-use crate::message::maybe_owned::MaybeOwned;
+use super::families::date_function;
+use super::temporal::DateKind;
 
-pub(in crate::message) struct Date;
-
-impl Function for Date {
-    const NAME: &'static str = "date";
-    const OPTIONS: &'static [&'static str] = &["fields", "length"];
-    const SHARED_OPTIONS: &'static [&'static str] = ZONE_OPTIONS;
-    const OPERAND: ParameterKind = ParameterKind::Date;
-    type Options = DateOptions;
-    const NO_OPTIONS: DateOptions = DateOptions::DEFAULT;
-
-    fn set(options: &mut DateOptions, name: &str, value: &str) -> Result<(), BadOption> {
-        match name {
-            "fields" => options.set_fields(value),
-            "length" => options.set_length(value),
-            _ => options.set_zone(name, value),
-        }
-    }
-
-    fn resolve<'a>(
-        call: Call<'_, 'a>,
-        options: MaybeOwned<'a, DateOptions>,
-    ) -> Result<ResolvedValue<'a>, Refusal> {
-        call.operand.with_date_options(DateKind::Date, options)
-    }
-}
+date_function!(Date, "date", DateKind::Date, "fields" => set_fields, "length" => set_length);

@@ -42,8 +42,7 @@ impl Function for List {
                 options.kind = one_of(value, known)?;
             }
             "width" => {
-                let known = [("long", Width::Long), ("short", Width::Short), ("narrow", Width::Narrow)];
-                options.width = one_of(value, known)?;
+                options.width = one_of(value, Width::NAMES)?;
             }
             _ => return Err(BadOption::Unknown),
         }

@@ -6,6 +6,7 @@ pub(super) mod custom;
 mod date;
 mod datetime;
 pub(super) mod definition;
+mod families;
 mod integer;
 pub(super) mod list;
 mod name;

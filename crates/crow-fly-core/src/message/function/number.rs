@@ -8,36 +8,8 @@
 //! # Ok::<(), Box<dyn std::error::Error>>(())
 //! ```
 
-use super::definition::{Call, Function, ParameterKind, Selects};
-use super::numeric::{DIGIT_OPTIONS, NumberKind, NumberOptions};
-use super::option::BadOption;
+use super::families::number_function;
+use super::numeric::NumberKind;
 use super::resolved::ResolvedValue;
-use crate::message::format_error::Refusal;
-use crate::message::maybe_owned::MaybeOwned;
 
-pub(in crate::message) struct Number;
-
-impl Function for Number {
-    const NAME: &'static str = "number";
-    const OPTIONS: &'static [&'static str] = &["select"];
-    const SHARED_OPTIONS: &'static [&'static str] = DIGIT_OPTIONS;
-    const OPERAND: ParameterKind = ParameterKind::Number;
-    const SELECTS: Selects = Selects::Number;
-    type Options = NumberOptions;
-    const NO_OPTIONS: NumberOptions = NumberOptions::of(NumberKind::Plain);
-
-    fn set(options: &mut NumberOptions, name: &str, value: &str) -> Result<(), BadOption> {
-        options.set_select_or_digits(name, value)
-    }
-
-    fn takes_variable(options: &mut NumberOptions, name: &str) -> bool {
-        options.take_variable(name)
-    }
-
-    fn resolve<'a>(
-        call: Call<'_, 'a>,
-        options: MaybeOwned<'a, NumberOptions>,
-    ) -> Result<ResolvedValue<'a>, Refusal> {
-        call.operand.with_number_options(options)
-    }
-}
+number_function!(Number, "number", NumberKind::Plain, |_| (), ResolvedValue::with_number_options);

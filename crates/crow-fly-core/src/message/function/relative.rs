@@ -43,8 +43,7 @@ impl Function for Relative {
             }
             "numeric" => options.words = one_of(value, [("auto", true), ("always", false)])?,
             "width" => {
-                let known = [("long", Width::Long), ("short", Width::Short), ("narrow", Width::Narrow)];
-                options.width = one_of(value, known)?;
+                options.width = one_of(value, Width::NAMES)?;
             }
             _ => return Err(BadOption::Unknown),
         }

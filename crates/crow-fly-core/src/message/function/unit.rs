@@ -34,8 +34,7 @@ impl Function for UnitFunction {
                 })?);
             }
             "unitDisplay" => {
-                let known = [("long", Width::Long), ("short", Width::Short), ("narrow", Width::Narrow)];
-                options.width = Some(one_of(value, known)?);
+                options.width = Some(one_of(value, Width::NAMES)?);
             }
             _ => options.set_digits(name, value)?,
         }
