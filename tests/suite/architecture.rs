@@ -56,30 +56,16 @@ fn the_core_and_the_data_have_no_standard_library() {
     }
 }
 
-/// Modules of the facade that must not know others.
+/// What the compiler cannot hold: the page of the configuration names every source of locales.
 #[test]
-fn modules_know_only_what_is_below_them() {
-    let source = root().join("crates/crow-fly/src");
-    let none_of = |module: &str, others: &[&str]| {
-        let mut paths = Vec::new();
-        let folder = source.join(module);
-        if folder.is_dir() {
-            files(&folder, "rs", &mut paths);
-        } else {
-            paths.push(folder.with_extension("rs"));
-        }
-        // A suite for others drives the whole.
-        for path in paths.iter().filter(|path| !path.ends_with("conformance.rs")) {
-            let text = fs::read_to_string(path).unwrap();
-            for other in others {
-                assert!(!text.contains(&format!("use crate::{other}")), "{} uses {other}", path.display());
-            }
-        }
-    };
-    none_of("source", &["store", "translator", "web", "crow_fly", "browser", "inspector"]);
-    none_of("store", &["translator", "web", "crow_fly", "browser", "inspector", "alternates"]);
-    none_of("config", &["store", "translator", "web", "crow_fly", "browser", "inspector"]);
-    none_of("web/exchange", &["web::tower", "web::axum", "web::actix"]);
+fn every_source_of_locales_is_documented() {
+    let page = fs::read_to_string(root().join("docs/configuration.md")).unwrap();
+    for source in crow_fly::config::LocaleSource::ALL {
+        assert!(
+            page.contains(&format!("`\"{source}\"`")) || page.contains(&format!("`{source}`")),
+            "{source}"
+        );
+    }
 }
 
 #[test]

@@ -16,6 +16,8 @@ This page is made from the program: `crow-fly --help` shows the same at the term
 /// What is true for all commands.
 const ALL: &str = "## All commands
 
+`cargo install --path crates/crow-fly-cli --profile command` builds the command as it is shipped: 9.8 MB, where a release build has 13.6.
+
 `--config FILE` names the application's configuration; it is `crow-fly.toml` in this folder if not given. `--help` shows the
 options of a command.
 

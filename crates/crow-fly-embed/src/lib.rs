@@ -96,7 +96,9 @@ pub fn code(folder: &Path) -> io::Result<String> {
     let mut rows = String::new();
     for path in paths_in(&folder)? {
         let files = if path.is_dir() { paths_in(&path)? } else { vec![path] };
-        files.iter().for_each(|file| row(&mut rows, &folder, file));
+        for file in files {
+            row(&mut rows, &folder, &file);
+        }
     }
     if rows.is_empty() {
         return Err(io::Error::other(format!("{} has no catalogs", folder.display())));

@@ -25,7 +25,7 @@ async fn answered(State(crow): State<CrowFly>, request: Request, next: Next) -> 
         Err(_elapsed) => (StatusCode::GATEWAY_TIMEOUT, "errors.slow"),
     };
     // The locale that the page would have had, as the layer decides it.
-    let decided = crow.explain(&head, crow_fly::web::KnownOfVisitor::nothing()).decision;
+    let decided = crow.explain(&head, &crow_fly::web::KnownOfVisitor::nothing()).decision;
     let locale = decided.map_or_else(|| crow.preferred(&head).to_string(), |decided| decided.locale);
     let t = crow.translator_for(&locale).await;
     (status, [(CONTENT_LANGUAGE, locale)], t.text(key)).into_response()

@@ -185,7 +185,7 @@ fn by_explain(crow: &CrowFly, ask: &Ask) -> Answer {
     if let Some(settings) = ask.settings() {
         known = known.with_settings(settings);
     }
-    let explained = crow.explain(&request.into_parts().0, known);
+    let explained = crow.explain(&request.into_parts().0, &known);
     let mut answer = Answer::default();
     for header in &explained.headers {
         answer.header(header.name, header.value.as_str());

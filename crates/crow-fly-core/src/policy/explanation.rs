@@ -69,7 +69,7 @@ impl Policy {
             target,
             status,
             formats: decision.formats(self).to_string(),
-            depends_on: decision.depends_on().collect(),
+            depends_on: decision.depends_on().iter().collect(),
             trace: decision.trace.iter().map(|step| self.explain_step(facts, *step)).collect(),
             time_zone: decision.time_zone.map(|choice| choice.name.to_string()),
             time_zone_trace: decision

@@ -73,7 +73,7 @@ impl LocaleSource {
     }
 }
 
-/// A set of sources: reads as their sequence, in the order of [`LocaleSource::ALL`].
+/// A set of sources.
 #[derive(Clone, Copy, Debug, Default, PartialEq, Eq)]
 pub struct Sources(u16);
 
@@ -95,15 +95,15 @@ impl Sources {
     pub const fn is_empty(self) -> bool {
         self.0 == 0
     }
-}
 
-impl Iterator for Sources {
-    type Item = LocaleSource;
-
-    fn next(&mut self) -> Option<LocaleSource> {
-        let first = LocaleSource::ALL.get(self.0.trailing_zeros() as usize).copied()?;
-        self.0 &= !first.bit();
-        Some(first)
+    /// The sources, in the order of [`LocaleSource::ALL`].
+    pub fn iter(self) -> impl Iterator<Item = LocaleSource> {
+        let mut left = self.0;
+        core::iter::from_fn(move || {
+            let first = LocaleSource::ALL.get(left.trailing_zeros() as usize).copied()?;
+            left &= !first.bit();
+            Some(first)
+        })
     }
 }
 

@@ -224,12 +224,12 @@ impl CrowFly {
     /// # use crow_fly::{Config, CrowFly, source::Memory, web::KnownOfVisitor};
     /// # let crow = CrowFly::new(Config::parse("default = 'en'\nlocales = ['en', 'cy']")?, Memory::default());
     /// let request = http::Request::get("/").header("accept-language", "cy").body(()).unwrap();
-    /// let explained = crow.explain(&request.into_parts().0, KnownOfVisitor::nothing());
+    /// let explained = crow.explain(&request.into_parts().0, &KnownOfVisitor::nothing());
     /// assert_eq!(explained.status, Some(302));
     /// assert!(explained.headers.iter().any(|header| header.name == "location" && header.value == "/cy"));
     /// # Ok::<(), crow_fly::ConfigError>(())
     /// ```
-    pub fn explain(&self, head: &impl RequestHead, known: KnownOfVisitor) -> ExplainedRequest {
+    pub fn explain(&self, head: &impl RequestHead, known: &KnownOfVisitor) -> ExplainedRequest {
         crate::web::explain(&self.site, head, known)
     }
 

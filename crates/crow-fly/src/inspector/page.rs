@@ -249,7 +249,7 @@ fn try_form(page: &mut Page, site: &Arc<Site>, query: &str) {
                 .tags("</p>\n");
         }
         Ok(request) => {
-            let explained = explain(site, &request.into_parts().0, KnownOfVisitor::nothing());
+            let explained = explain(site, &request.into_parts().0, &KnownOfVisitor::nothing());
             answered(page, &explained);
         }
     }

@@ -74,7 +74,7 @@ impl Request {
     /// What the application's layer does with the request.
     pub fn decide(self, crow: &CrowFly) -> Decided {
         let request = format!("{} {}", self.head.method, self.head.uri);
-        Decided { request, explained: crow.explain(&self.head, self.known) }
+        Decided { request, explained: crow.explain(&self.head, &self.known) }
     }
 }
 

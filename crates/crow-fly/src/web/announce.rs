@@ -77,7 +77,7 @@ pub(super) fn vary(head: &mut impl ResponseHead, sources: Sources, area: &Area) 
         push(&mut line, Cow::Owned(there.trim().to_owned()));
     }
     let mut before = Cow::Borrowed("");
-    for name in sources.filter_map(|source| header_of(source, area)) {
+    for name in sources.iter().filter_map(|source| header_of(source, area)) {
         let is_there = |other: &str| other == "*" || other.eq_ignore_ascii_case(&name);
         // Several sources are read from one header.
         if name != before && !line.split(',').map(str::trim).any(is_there) {

@@ -46,7 +46,7 @@ impl KnownOfVisitor {
     }
 }
 
-/// What the layer does with a request, and why. Made by [`CrowFly::explain`].
+/// What the layer does with a request, and why. Made by [`CrowFly::explain`](crate::CrowFly::explain).
 #[derive(Clone, Debug, PartialEq, Eq, Serialize)]
 #[non_exhaustive]
 pub struct ExplainedRequest {
@@ -104,15 +104,15 @@ pub struct ExplainedChoice {
 }
 
 /// What the layer does with a request, and why.
-pub(crate) fn explain(site: &Arc<Site>, head: &impl RequestHead, known: KnownOfVisitor) -> ExplainedRequest {
+pub(crate) fn explain(site: &Arc<Site>, head: &impl RequestHead, known: &KnownOfVisitor) -> ExplainedRequest {
     let told = Arc::new(Told::default());
     let (answer, status, headers, choice) = match Exchange::begin_explaining(site, head, &told) {
         Exchange::Page(step) => {
-            let (answer, status, headers) = page(step, head, &known);
+            let (answer, status, headers) = page(step, head, known);
             (answer, status, headers, None)
         }
         Exchange::Switch(step) => {
-            let (reply, choice) = switch(step, head, &known);
+            let (reply, choice) = switch(step, head, known);
             (ExplainedAnswer::Respond, Some(reply.status()), shown(&reply), choice)
         }
     };

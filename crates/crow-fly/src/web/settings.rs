@@ -1,7 +1,7 @@
 //! The signed-in visitor's own settings.
 
 /// The signed-in visitor's own settings, for the `visitor` source: an application's own layer, before this one, puts
-/// them into the request's extensions, or [`visitor_settings`](crate::CrowFlyBuilder::visitor_settings) finds them.
+/// them into the request's extensions, or [`visitor_settings`](crate::web::LocaleLayer::visitor_settings) finds them.
 ///
 /// ```
 /// # use crow_fly::web::VisitorSettings;

@@ -73,7 +73,7 @@ pub(crate) fn run(project: &Project, what: &ExplainArguments, output: &mut dyn W
 /// What the layer does with a request that was described.
 fn explain(crow: &CrowFly, project: &Project, what: &RequestArguments) -> Result<(Parts, ExplainedRequest)> {
     let request = request(&project.config, what)?;
-    let explained = crow.explain(&request, known(what));
+    let explained = crow.explain(&request, &known(what));
     // Only the switch address decides nothing, and reads a form.
     let reads_form = explained.decision.is_none() && request.method == Method::POST;
     ensure!(

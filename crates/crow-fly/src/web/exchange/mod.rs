@@ -53,6 +53,7 @@ pub use super::serving::Serving;
 pub use super::settings::VisitorSettings;
 pub use super::switch::Choice;
 pub use crate::sessions::{SessionEntries, SessionKeys};
+#[cfg(feature = "axum")]
 pub(super) use page::unavailable;
 pub use page::{AskedForCatalogs, AskedForSession, AskedForSettings, PageStep};
 pub use switching::{

@@ -156,7 +156,7 @@ impl Page {
             }
             if let Some(told) = &self.whom.told {
                 // It is decided once.
-                drop(told.explanation.set(explanation));
+                let _ = told.explanation.set(explanation);
             } else {
                 self.explanation = Some(Box::new(explanation));
             }
@@ -185,13 +185,11 @@ impl Page {
             _ => None,
         };
         let needs = CatalogNeeds::of(config, decision.locale, path);
-        match site.store().ready(&needs) {
-            Some(generation) => self.serve(head, decision, announcement, generation),
-            None => {
-                let needing = Needing { page: self, decision, announcement, needs };
-                PageStep::Catalogs(AskedForCatalogs(Box::new(needing)))
-            }
+        if let Some(generation) = site.store().ready(&needs) {
+            return self.serve(head, decision, announcement, generation);
         }
+        let needing = Needing { page: self, decision, announcement, needs };
+        PageStep::Catalogs(AskedForCatalogs(Box::new(needing)))
     }
 
     fn serve(

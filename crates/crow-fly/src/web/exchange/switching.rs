@@ -48,8 +48,8 @@ impl AskedForForm {
     /// Takes the form.
     pub fn answer(self, head: &impl RequestHead, form: Form) -> SwitchStep {
         match form {
-            Form::Read(form) => choose(self.0, head, &form),
-            Form::Missing => choose(self.0, head, &[]),
+            Form::Read(form) => choose(&self.0, head, &form),
+            Form::Missing => choose(&self.0, head, &[]),
             Form::TooLarge => SwitchStep::Respond(Reply::empty(413)),
             Form::TooSlow => SwitchStep::Respond(Reply::empty(408)),
         }
@@ -101,7 +101,7 @@ impl Remembering {
 /// The first step.
 pub(super) fn begin(whom: Whom, head: &impl RequestHead) -> SwitchStep {
     match head.method() {
-        "GET" | "HEAD" => choose(whom, head, &[]),
+        "GET" | "HEAD" => choose(&whom, head, &[]),
         "POST" => SwitchStep::Form(AskedForForm(whom)),
         _ => {
             let mut reply = Reply::empty(405);
@@ -111,14 +111,15 @@ pub(super) fn begin(whom: Whom, head: &impl RequestHead) -> SwitchStep {
     }
 }
 
-fn choose(whom: Whom, head: &impl RequestHead, form: &[u8]) -> SwitchStep {
+fn choose(whom: &Whom, head: &impl RequestHead, form: &[u8]) -> SwitchStep {
     let config = whom.site.config();
     match switch::choose(config, head, form) {
         Err(reason) => {
-            match &whom.told {
+            if let Some(told) = &whom.told {
                 // The first reason is the only one.
-                Some(told) => drop(told.refusal.set(reason)),
-                None => warn!(target: "crow_fly::switch", reason, "a choice was refused"),
+                let _ = told.refusal.set(reason);
+            } else {
+                warn!(target: "crow_fly::switch", reason, "a choice was refused");
             }
             whom.note(head, None, || format!("a choice is refused: {reason}"));
             SwitchStep::Respond(Reply::empty(400))
