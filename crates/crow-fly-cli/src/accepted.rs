@@ -12,6 +12,7 @@ use crow_fly_core::check::Sections;
 use crow_fly_core::finding::Finding;
 use crow_fly_core::rule::Rule;
 
+use crate::place::Misplaced;
 use crate::project::LocaleCatalogs;
 
 /// The lines of the file: the hash by locale and key.
@@ -55,7 +56,8 @@ impl Accepted {
             let (Some(locale), Some(key), Some(hash), None) =
                 (words.next(), words.next(), words.next(), words.next())
             else {
-                anyhow::bail!("{}:{}: a line is `locale key hash`", file.display(), number + 1);
+                let line = u32::try_from(number + 1).unwrap_or(u32::MAX);
+                anyhow::bail!(Misplaced::in_line(file.display(), line, "a line is `locale key hash`"));
             };
             lines.insert((locale.to_owned(), key.to_owned()), hash.to_owned());
         }

@@ -6,6 +6,8 @@ use std::fmt;
 use crow_fly::ConfigError;
 use serde::Serialize;
 
+use crate::place::Misplaced;
+
 /// A failure: what is wrong, and where it has a place in a file. As JSON it is
 /// `{ "error": { "text", "help", "file", "line", "column" } }`; what is not known is left out.
 #[derive(Serialize)]
@@ -40,7 +42,16 @@ impl Failure {
                 line: config.place().map(|place| place.line),
                 column: config.place().map(|place| place.column),
             },
-            None => Described { text: shown.clone(), ..Described::default() },
+            None => match error.downcast_ref::<Misplaced>() {
+                Some(Misplaced { place, text }) => Described {
+                    text: text.clone(),
+                    file: Some(place.file.clone()),
+                    line: Some(place.line),
+                    column: Some(place.column),
+                    ..Described::default()
+                },
+                None => Described { text: shown.clone(), ..Described::default() },
+            },
         };
         Self { error: described, shown }
     }

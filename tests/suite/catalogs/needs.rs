@@ -134,7 +134,7 @@ fn needs_are_checked() {
     for (catalogs, error) in [
         (
             "eager = ['home page']",
-            "`home page` is not a name for a section; use the name of its file without `.toml`: `booking`",
+            "`home page` cannot name a section; use the name of its file without `.toml`: `booking`",
         ),
         ("[catalogs.needs]\n'say' = ['home']", "`say` is not a path: a path pattern begins with one slash"),
         (

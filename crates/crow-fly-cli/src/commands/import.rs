@@ -18,7 +18,8 @@ use super::Outcome;
 use crate::accepted::{Accepted, hash_of};
 use crate::arguments::{ImportArguments, State};
 use crate::edits::Edits;
-use crate::exchange::{Document, Format, MessageTexts};
+use crate::exchange::{AtLine, Document, Format, MessageTexts};
+use crate::place::Misplaced;
 use crate::project::{LocaleCatalogs, Project};
 use crate::render;
 
@@ -59,7 +60,10 @@ pub(crate) fn run(project: &Project, what: &ImportArguments, output: &mut dyn Wr
         bail!("{file} has {} bytes; {MAX_LENGTH} are read at most", about.len());
     }
     let text = fs::read_to_string(&what.file).with_context(|| format!("{file} cannot be read"))?;
-    let document = format.read(&text).with_context(|| format!("{file} cannot be read"))?;
+    let document = format.read(&text).map_err(|error| match error.downcast_ref::<AtLine>() {
+        Some(at) => Misplaced::in_line(&file, at.line, format!("{error:#}")).into(),
+        None => error.context(format!("{file} cannot be read")),
+    })?;
     let locale = project.locale(&document.target_locale)?;
     let reference = project.config.policy().set().default_locale();
     if locale == reference {

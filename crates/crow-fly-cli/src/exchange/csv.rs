@@ -14,7 +14,7 @@ use anyhow::{Context, Result, bail};
 use crow_fly_core::translation::{Code, Piece};
 use csv::{ReaderBuilder, StringRecord, WriterBuilder};
 
-use super::{Document, MessageTexts, UnitText};
+use super::{AtLine, Document, MessageTexts, UnitText};
 use crate::arguments::State;
 
 const COLUMNS: [&str; 8] = ["key", "form", "source", "target", "state", "note", "base", "locale"];
@@ -66,7 +66,7 @@ pub(super) fn read(text: &str) -> Result<Document> {
         if document.target_locale.is_empty() {
             cell(locale).clone_into(&mut document.target_locale);
         } else if document.target_locale != cell(locale) {
-            bail!("line {line}: the table has more than one locale");
+            bail!(AtLine::new(line, "the table has more than one locale"));
         }
         let state = match cell(state).trim() {
             "stale" => State::Stale,

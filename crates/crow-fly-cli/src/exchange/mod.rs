@@ -1,5 +1,6 @@
 //! Texts on their way to translators and back: one document, written as XLIFF or CSV.
 
+use std::fmt;
 use std::path::Path;
 
 use anyhow::{Result, bail};
@@ -44,6 +45,27 @@ pub(crate) struct UnitText {
     /// Where it stands in the file that was read, from 1.
     pub(crate) line: u32,
 }
+
+/// What is wrong in a line of a file that is read.
+#[derive(Debug)]
+pub(crate) struct AtLine {
+    pub(crate) line: u32,
+    text: String,
+}
+
+impl AtLine {
+    pub(crate) fn new(line: u32, text: impl Into<String>) -> Self {
+        Self { line, text: text.into() }
+    }
+}
+
+impl fmt::Display for AtLine {
+    fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
+        f.write_str(&self.text)
+    }
+}
+
+impl std::error::Error for AtLine {}
 
 /// How a document is written.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]

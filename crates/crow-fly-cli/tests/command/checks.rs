@@ -212,7 +212,7 @@ fn a_text_whose_reference_has_changed_is_found_until_it_is_accepted() {
     assert_eq!(project.json(&["accept", "home.title"])["pl"], 0);
     assert_eq!(read().lines().count(), 2, "what is gone is dropped");
     project.write("crow-fly.accepted", "pl home.title\n");
-    assert!(project.run(&["check"]).ends_with("error: crow-fly.accepted:1: a line is `locale key hash`\n"));
+    assert!(project.run(&["check"]).ends_with("error: crow-fly.accepted:1:1: a line is `locale key hash`\n"));
 }
 
 #[test]

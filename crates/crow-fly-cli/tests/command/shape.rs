@@ -176,6 +176,8 @@ fn each_request_of_a_file_is_one_line() {
         let shown = project.run(&["explain", "--requests", "requests.txt"]);
         assert!(shown.contains("status 2") && shown.contains(said), "{shown}");
     }
+    let error = project.json(&["explain", "--requests", "requests.txt"])["error"].take();
+    assert_eq!((&error["file"], &error["line"]), (&Value::from("requests.txt"), &Value::from(1)), "{error}");
     assert!(project.run(&["explain", "/", "--requests", "requests.txt"]).contains("cannot be used with"));
     assert!(project.run(&["explain", "--requests", "nothing.txt"]).contains("nothing.txt cannot be read"));
 }

@@ -25,7 +25,10 @@ pub struct CatalogPath<'p> {
 }
 
 impl<'p> CatalogPath<'p> {
-    /// What to do about a file whose name cannot name a section.
+    /// What is said of a name that is none of a section: `home page` cannot name a section.
+    pub const NO_SECTION: &'static str = "cannot name a section";
+
+    /// What to do about a file with such a name.
     pub const SECTION_HELP: &'static str = "rename it: ASCII letters, digits, `-` and `_`";
 
     /// Reads a path, its parts separated by `/`. None where it is not of this form.

@@ -3,7 +3,7 @@
 use std::path::PathBuf;
 use std::time::Duration;
 
-use crow_fly_core::catalog::is_name;
+use crow_fly_core::catalog::{CatalogPath, is_name};
 use crow_fly_core::locale_set::LocaleId;
 use crow_fly_core::route::{PathPattern, Routes};
 use crow_fly_core::tag::LanguageTag;
@@ -155,7 +155,7 @@ fn sections(text: &str, names: &[Spanned<String>]) -> Result<Vec<String>, Config
         if is_name(name.get_ref()) {
             return Ok(name.get_ref().clone());
         }
-        let error = format!("`{}` is not a name for a section", name.get_ref().escape_debug());
+        let error = format!("`{}` {}", name.get_ref().escape_debug(), CatalogPath::NO_SECTION);
         Err(ConfigError::at(text, name.span(), error)
             .with_help("use the name of its file without `.toml`: `booking`"))
     };

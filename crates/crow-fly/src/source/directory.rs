@@ -199,7 +199,7 @@ impl<'l> Lister<'l> {
                     Severity::Error,
                     (locale, ""),
                     &path(),
-                    "is not read: its name cannot name a section",
+                    &format!("is not read: its name {}", CatalogPath::NO_SECTION),
                     CatalogPath::SECTION_HELP,
                 ),
                 (Entry::Folder, None) => self.find(

@@ -103,8 +103,8 @@ impl CatalogSource for Embedded {
             } else if path.has_section_name() {
                 files.push(ListedFile::of_path(&path, file.version()).found_below(&root));
             } else {
-                let text = "its name cannot name a section";
-                findings.push(find(Rule::SectionName, text, CatalogPath::SECTION_HELP));
+                let text = format!("its name {}", CatalogPath::NO_SECTION);
+                findings.push(find(Rule::SectionName, &text, CatalogPath::SECTION_HELP));
             }
         }
         let mut listing = Listing::new(files);

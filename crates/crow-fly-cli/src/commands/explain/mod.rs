@@ -4,7 +4,7 @@ use std::fs;
 use std::io::Write;
 use std::path::Path;
 
-use anyhow::{Context, Result, anyhow, bail, ensure};
+use anyhow::{Context, Result, bail, ensure};
 use clap::Parser as _;
 use crow_fly::LanguageTag;
 use crow_fly::sessions::{SessionEntries, SessionEntry};
@@ -22,6 +22,7 @@ use self::header::Header;
 use super::Outcome;
 use crate::arguments::{ExplainArguments, RequestArguments, RequestLine};
 use crate::failure::first_paragraph;
+use crate::place::Misplaced;
 use crate::project::Project;
 use crate::render;
 
@@ -109,11 +110,13 @@ fn each(
         if line.is_empty() || line.starts_with('#') {
             continue;
         }
-        let place = || format!("{shown}:{}:1", number + 1);
-        let words = shlex::split(line).with_context(|| format!("{}: a quote is not closed", place()))?;
-        let parsed = RequestLine::try_parse_from(words)
-            .map_err(|error| anyhow!("{}: {}", place(), first_paragraph(&error.to_string())))?;
-        let (_, explained) = explain(crow, project, &parsed.request).with_context(place)?;
+        let wrong =
+            |text: String| Misplaced::in_line(&shown, u32::try_from(number + 1).unwrap_or(u32::MAX), text);
+        let words = shlex::split(line).ok_or_else(|| wrong("a quote is not closed".to_owned()))?;
+        let parsed =
+            RequestLine::try_parse_from(words).map_err(|error| wrong(first_paragraph(&error.to_string())))?;
+        let (_, explained) =
+            explain(crow, project, &parsed.request).map_err(|error| wrong(format!("{error:#}")))?;
         requests.push(OfFile { request: line.to_owned(), explained });
     }
     if is_json {

@@ -10,7 +10,7 @@ use quick_xml::{NsReader, XmlVersion};
 
 use super::{CORE, OURS};
 use crate::arguments::State;
-use crate::exchange::{Document, MessageTexts, UnitText};
+use crate::exchange::{AtLine, Document, MessageTexts, UnitText};
 
 /// How deeply elements are read.
 const MAX_DEPTH: usize = 64;
@@ -66,7 +66,7 @@ impl Element {
     fn code_point(&self) -> Result<char> {
         let hex = self.attribute("hex").unwrap_or_default();
         let letter = u32::from_str_radix(hex, 16).ok().and_then(char::from_u32);
-        letter.with_context(|| format!("line {}: `{hex}` is not a character", self.line))
+        letter.with_context(|| AtLine::new(self.line, format!("`{hex}` is not a character")))
     }
 }
 
@@ -102,7 +102,7 @@ pub(in crate::exchange) fn read(text: &str) -> Result<Document> {
 fn named(element: &Element) -> Result<&str> {
     element
         .attribute("name")
-        .with_context(|| format!("line {}: a {} has no name", element.line, element.name))
+        .with_context(|| AtLine::new(element.line, format!("a {} has no name", element.name)))
 }
 
 fn read_message(section: &str, name: &str, whole: &Element, units: &[&Element]) -> Result<MessageTexts> {
@@ -181,7 +181,10 @@ fn collect(element: &Element, codes: &BTreeMap<String, String>, pieces: &mut Vec
     let code = |from: &Element, name: &str| -> Result<Piece> {
         let id = from.attribute(name).unwrap_or_default();
         let source = codes.get(id).with_context(|| {
-            format!("line {}: `{}` refers to data `{id}`, which the unit does not have", from.line, from.name)
+            AtLine::new(
+                from.line,
+                format!("`{}` refers to data `{id}`, which the unit does not have", from.name),
+            )
         })?;
         Ok(Piece::Code(Code::parse(source).unwrap_or_else(|| Code::frame(source.clone()))))
     };
@@ -204,7 +207,7 @@ fn collect(element: &Element, codes: &BTreeMap<String, String>, pieces: &mut Vec
             // Marks of tools: what they are around is text.
             "mrk" => collect(child, codes, pieces)?,
             "sm" | "em" => {}
-            other => bail!("line {}: `{other}` cannot stand in a text", child.line),
+            other => bail!(AtLine::new(child.line, format!("`{other}` cannot stand in a text"))),
         }
     }
     Ok(())
@@ -224,12 +227,12 @@ pub(in crate::exchange) fn parse(text: &str) -> Result<Element> {
         counted = at;
         let (namespace, event) = reader
             .read_resolved_event()
-            .map_err(|error| anyhow!("line {line}: the file is not well-formed: {error}"))?;
+            .map_err(|error| anyhow!(AtLine::new(line, format!("the file is not well-formed: {error}"))))?;
         let is_core = matches!(namespace, ResolveResult::Bound(name) if name.as_ref() == CORE.as_bytes());
         match event {
             Event::Start(start) => {
                 if stack.len() > MAX_DEPTH {
-                    bail!("line {line}: elements are nested too deeply");
+                    bail!(AtLine::new(line, "elements are nested too deeply"));
                 }
                 stack.push(begin(&start, is_core, line)?);
             }
@@ -249,18 +252,18 @@ pub(in crate::exchange) fn parse(text: &str) -> Result<Element> {
                 let letter = match reference.resolve_char_ref()? {
                     Some(letter) => letter.to_string(),
                     None => quick_xml::escape::resolve_predefined_entity(&name)
-                        .with_context(|| format!("line {line}: there is no `&{name};` in XML"))?
+                        .with_context(|| AtLine::new(line, format!("there is no `&{name};` in XML")))?
                         .to_owned(),
                 };
                 put_text(&mut stack, &letter);
             }
-            Event::DocType(_) => bail!("line {line}: a document type is not read"),
+            Event::DocType(_) => bail!(AtLine::new(line, "a document type is not read")),
             Event::Eof => break,
             Event::Comment(_) | Event::Decl(_) | Event::PI(_) => {}
         }
     }
     if stack.len() != 1 {
-        bail!("line {line}: the file ends before its elements do");
+        bail!(AtLine::new(line, "the file ends before its elements do"));
     }
     let root = stack.pop().unwrap_or_default();
     let mut elements = root.children.into_iter().filter_map(|child| match child {
@@ -273,7 +276,7 @@ pub(in crate::exchange) fn parse(text: &str) -> Result<Element> {
 fn begin(start: &BytesStart<'_>, is_core: bool, line: u32) -> Result<Element> {
     let mut attributes = Vec::new();
     for attribute in start.attributes() {
-        let attribute = attribute.with_context(|| format!("line {line}: an attribute is not well-formed"))?;
+        let attribute = attribute.with_context(|| AtLine::new(line, "an attribute is not well-formed"))?;
         let value = attribute.normalized_value(XmlVersion::Implicit1_0)?.into_owned();
         attributes.push((String::from_utf8_lossy(attribute.key.as_ref()).into_owned(), value));
     }

@@ -53,7 +53,7 @@ pub use super::serving::Serving;
 pub use super::settings::VisitorSettings;
 pub use super::switch::Choice;
 pub use crate::sessions::{SessionEntries, SessionKeys};
-#[cfg(feature = "axum")]
+#[cfg(any(feature = "axum", feature = "actix"))]
 pub(super) use page::unavailable;
 pub use page::{AskedForCatalogs, AskedForSession, AskedForSettings, PageStep};
 pub use switching::{
