@@ -5,7 +5,7 @@
 use std::path::Path;
 use std::process::Command;
 
-const EXAMPLES: [&str; 16] = [
+const EXAMPLES: [&str; 17] = [
     "actix",
     "api_area",
     "custom_function",
@@ -16,6 +16,7 @@ const EXAMPLES: [&str; 16] = [
     "form_errors",
     "fragment",
     "hello",
+    "hyper",
     "mail",
     "minijinja",
     "other_framework",
