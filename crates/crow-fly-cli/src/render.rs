@@ -10,10 +10,12 @@ use crow_fly_core::rule::Family;
 use serde::{Serialize, Serializer};
 
 use crate::located::Located;
+use crate::place::Place;
 
 /// Prints a value as JSON, for other programs.
 pub(crate) fn json(output: &mut dyn Write, value: &impl Serialize) -> anyhow::Result<()> {
-    serde_json::to_writer_pretty(&mut *output, value)?;
+    // As an error of output: a reader that has seen enough is no failure.
+    serde_json::to_writer_pretty(&mut *output, value).map_err(io::Error::from)?;
     writeln!(output)?;
     Ok(())
 }
@@ -76,6 +78,23 @@ pub(crate) fn change(output: &mut dyn Write, before: Option<&str>, after: Option
         }
     }
     Ok(())
+}
+
+/// A line that changes.
+#[derive(Serialize)]
+pub(crate) struct Change {
+    #[serde(flatten)]
+    pub(crate) place: Place,
+    /// The line as it is, or what changes in it.
+    pub(crate) before: String,
+    pub(crate) after: String,
+}
+
+impl Change {
+    pub(crate) fn print(&self, output: &mut dyn Write) -> io::Result<()> {
+        writeln!(output, "{}", self.place)?;
+        change(output, Some(&self.before), Some(&self.after))
+    }
 }
 
 /// A warning, beside the output.

@@ -6,7 +6,6 @@ use std::path::PathBuf;
 
 use anyhow::{Context, Result, bail};
 use crow_fly_core::catalog::{SectionSource, is_key, split_key};
-use serde::Serialize;
 use serde_json::json;
 
 use super::Outcome;
@@ -16,17 +15,7 @@ use crate::code;
 use crate::edits::Edits;
 use crate::place::Place;
 use crate::project::Project;
-use crate::render;
-
-/// A change at a place where the key is written.
-#[derive(Serialize)]
-struct Change {
-    #[serde(flatten)]
-    place: Place,
-    /// The line of code, or the key in a catalog.
-    before: String,
-    after: String,
-}
+use crate::render::{self, Change};
 
 pub(crate) fn run(project: &Project, what: &RenameArguments, output: &mut dyn Write) -> Result<Outcome> {
     let ((section, name), (new_section, new_name)) = (parts(&what.old)?, parts(&what.new)?);
@@ -116,9 +105,8 @@ pub(crate) fn run(project: &Project, what: &RenameArguments, output: &mut dyn Wr
         render::json(output, &json!({ "changes": changes, "notes": notes }))?;
         return Ok(Outcome::Well);
     }
-    for Change { place, before, after } in &changes {
-        writeln!(output, "{place}")?;
-        render::change(output, Some(before), Some(after))?;
+    for change in &changes {
+        change.print(output)?;
     }
     for note in &notes {
         render::note(note)?;

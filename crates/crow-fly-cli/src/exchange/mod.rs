@@ -82,7 +82,7 @@ impl Format {
             "xlf" | "xliff" => Ok(Self::Xliff),
             "csv" => Ok(Self::Csv),
             _ => bail!(
-                "the name {} does not tell the format: use `.xlf` (XLIFF 2.1) or `.csv`",
+                "{} has no format that is read: end its name in `.xlf` (XLIFF 2.1) or `.csv`",
                 file.display()
             ),
         }

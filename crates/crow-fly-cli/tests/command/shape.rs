@@ -209,6 +209,11 @@ fn a_project_that_begins_has_no_findings() {
     assert!(run(folder, &["check"]).contains("status 0"), "what is left is a note");
     assert!(run(folder, &["coverage"]).contains("\ncy           0%"));
     assert!(run(folder, &["init", "--locale", "en"]).contains("exists already"));
+    // Catalogs that exist stay, and are its languages from the first moment.
+    std::fs::remove_file(std::path::Path::new(folder).join("crow-fly.toml")).unwrap();
+    let again = run(folder, &["init", "--locale", "cy"]);
+    assert!(again.contains("status 0") && !again.contains("home.toml written"), "{again}");
+    assert!(run(folder, &["coverage"]).contains("\ncy           0%"));
 }
 
 #[test]
@@ -222,5 +227,31 @@ fn the_first_page_is_made_with_the_framework_of_the_manifest() {
         std::fs::write(folder.path().join("Cargo.toml"), manifest).unwrap();
         let shown = run(folder.path().to_str().unwrap(), &["init"]);
         assert!(shown.contains(word), "{shown}");
+    }
+}
+
+/// A reader that has seen enough ends JSON in silence, too.
+#[test]
+fn a_closed_pipe_is_no_failure() {
+    use std::io::Read as _;
+    use std::process::{Command, Stdio};
+
+    for call in [
+        &["check", "--format", "sarif"][..],
+        &["check", "--about", "all"],
+        &["tag", "pl", "--format", "json"],
+    ] {
+        let mut program = Command::new(assert_cmd::cargo::cargo_bin!("crow-fly"))
+            .current_dir(FERRY)
+            .args(call)
+            .stdout(Stdio::piped())
+            .stderr(Stdio::piped())
+            .spawn()
+            .unwrap();
+        drop(program.stdout.take());
+        let mut errors = String::new();
+        program.stderr.take().unwrap().read_to_string(&mut errors).unwrap();
+        assert!(program.wait().unwrap().success(), "{call:?}: {errors}");
+        assert_eq!(errors, "", "{call:?}");
     }
 }

@@ -8,22 +8,12 @@ use std::path::Path;
 use anyhow::{Context, Result};
 use crow_fly_core::finding::Fix;
 use crow_fly_core::rule::Rule;
-use serde::Serialize;
 use serde_json::json;
 
 use crate::arguments::{CheckArguments, CheckFormat};
 use crate::located::Located;
 use crate::place::Place;
-use crate::render;
-
-/// A line that changes.
-#[derive(Serialize)]
-struct Change {
-    #[serde(flatten)]
-    place: Place,
-    before: String,
-    after: String,
-}
+use crate::render::{self, Change};
 
 /// The changes of one file.
 #[derive(Default)]
@@ -49,9 +39,8 @@ pub(super) fn fix(findings: &[Located], what: &CheckArguments, output: &mut dyn 
     if what.format == CheckFormat::Json {
         return render::json(output, &json!({ "changes": made, "written": what.write }));
     }
-    for Change { place, before, after } in &made {
-        writeln!(output, "{place}")?;
-        render::change(output, Some(before), Some(after))?;
+    for change in &made {
+        change.print(output)?;
     }
     let (changes, files) = (render::count(made.len(), "change"), render::count(by_file.len(), "file"));
     if made.is_empty() {

@@ -42,8 +42,7 @@ impl Header {
     /// The lines of a header beside the locales of a project.
     pub(super) fn of(project: &Project, lines: &[String]) -> Self {
         let set = project.config.policy().set();
-        let text = lines.join(",");
-        Self::new(set, &AcceptLanguage::parse(&text))
+        Self::new(set, &AcceptLanguage::parse_lines(lines.iter().map(String::as_bytes)))
     }
 
     fn new(set: &LocaleSet, header: &AcceptLanguage<'_>) -> Self {

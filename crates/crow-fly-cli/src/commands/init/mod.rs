@@ -64,8 +64,9 @@ fn tag(text: &str) -> Result<LanguageTag> {
 fn write(file: &Path, folder: &Path, default: &LanguageTag, second: &LanguageTag) -> Result<Vec<PathBuf>> {
     let catalog = |tag: &LanguageTag| folder.join("catalogs").join(tag.to_string()).join("home.toml");
     let mut files = vec![file.to_owned()];
-    let has_second = texts(second).is_some();
-    put(file, &config(default, has_second.then_some(second)))?;
+    // A language without a catalog, of ours or here already, gets the texts of the default locale, to be translated.
+    let is_laid_out = texts(second).is_none() && !catalog(second).exists();
+    put(file, &config(default, (!is_laid_out).then_some(second)))?;
     let first = (default, texts(default).unwrap_or_else(english));
     for (tag, text) in std::iter::once(first).chain(texts(second).map(|text| (second, text))) {
         let path = catalog(tag);
@@ -75,8 +76,7 @@ fn write(file: &Path, folder: &Path, default: &LanguageTag, second: &LanguageTag
             files.push(path);
         }
     }
-    // A language without a catalog of ours gets the texts of the default locale, to be translated.
-    if !has_second {
+    if is_laid_out {
         add_locale::add(file, &Project::open(file)?, second)?;
         files.push(catalog(second));
     }
