@@ -38,7 +38,7 @@ impl Located {
         let (line, column) = place.map_or((1, 1), |place| (place.line, place.column));
         let place = Place { file: self.file.clone(), line, column };
         let name = key.as_ref().map(|key| format!("{section}.{key}: ")).unwrap_or_default();
-        // A text of several lines is told in one.
+        // A text of several lines is shown in one.
         format!("{place}: {severity}: {name}{text}; {help} [{rule}]").replace('\n', " ")
     }
 

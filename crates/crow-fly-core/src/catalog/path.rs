@@ -25,7 +25,7 @@ pub struct CatalogPath<'p> {
 }
 
 impl<'p> CatalogPath<'p> {
-    /// What is said of a name that is none of a section: `home page` cannot name a section.
+    /// What an error says of a name such as `home page`.
     pub const NO_SECTION: &'static str = "cannot name a section";
 
     /// What to do about a file with such a name.

@@ -114,13 +114,15 @@ impl Policy {
 
     fn chosen(&self, source: LocaleSource, value: Option<&str>, locale: LocaleId) -> String {
         let text = self.set.text(locale);
-        match source {
-            LocaleSource::Default => "no other source decided".to_owned(),
-            LocaleSource::Path if !value.is_some_and(|path| self.names_locale(path)) => {
-                format!("an address without prefix is `{text}`")
-            }
-            _ if value == Some(text) || source == LocaleSource::Path => format!("it names `{text}`"),
-            _ => format!("it stands for `{text}`"),
+        let is_path = source == LocaleSource::Path;
+        if source == LocaleSource::Default {
+            "no other source decided".to_owned()
+        } else if is_path && !value.is_some_and(|path| self.names_locale(path)) {
+            format!("an address without prefix is `{text}`")
+        } else if is_path || value == Some(text) {
+            format!("it names `{text}`")
+        } else {
+            format!("it stands for `{text}`")
         }
     }
 

@@ -98,12 +98,7 @@ impl Sources {
 
     /// The sources, in the order of [`LocaleSource::ALL`].
     pub fn iter(self) -> impl Iterator<Item = LocaleSource> {
-        let mut left = self.0;
-        core::iter::from_fn(move || {
-            let first = LocaleSource::ALL.get(left.trailing_zeros() as usize).copied()?;
-            left &= !first.bit();
-            Some(first)
-        })
+        LocaleSource::ALL.iter().copied().filter(move |source| self.contains(*source))
     }
 }
 
