@@ -25,7 +25,7 @@ const CALLS: [(&str, &[&str]); 13] = [
     ("rename", &["rename", "KEY", "home.another-name"]),
     ("check", &["check", "--fail-on", "error"]),
     ("coverage", &["coverage"]),
-    ("accept", &["accept"]),
+    ("accept", &["accept", "--all", "--write"]),
     ("export", &["export", "texts.xlf", "--locale", "cy", "--overwrite"]),
     ("import", &["import", "texts.xlf"]),
     ("release show", &["release", "show"]),

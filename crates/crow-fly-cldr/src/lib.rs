@@ -26,6 +26,7 @@ pub mod names;
 pub mod numbers;
 pub mod parents;
 pub mod plurals;
+pub mod registry;
 pub mod scripts;
 pub mod supplement;
 pub mod texts;

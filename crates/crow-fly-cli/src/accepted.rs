@@ -1,23 +1,36 @@
 //! What was accepted: for each translation the text of the reference that it was made from, as a hash. One sorted line a
 //! locale and key, in a file that is committed.
 
-use std::collections::BTreeMap;
-use std::fs;
-use std::io::ErrorKind;
+use std::collections::{BTreeMap, BTreeSet};
 use std::path::Path;
 
-use anyhow::{Context, Result};
+use anyhow::Result;
 use crow_fly::release::Sha256Hash;
+use crow_fly_core::catalog::SectionSource;
 use crow_fly_core::check::Sections;
 use crow_fly_core::finding::Finding;
 use crow_fly_core::rule::Rule;
+use serde::Serialize;
 
-use crate::place::Misplaced;
+use crate::place::{self, Misplaced};
 use crate::project::LocaleCatalogs;
+use crate::text_file::TextFile;
+use crate::writing::Change;
 
 /// The lines of the file: the hash by locale and key.
-#[derive(Default)]
-pub(crate) struct Accepted(BTreeMap<(String, String), String>);
+pub(crate) struct Accepted {
+    lines: BTreeMap<(String, String), String>,
+    file: TextFile,
+}
+
+/// A text that is accepted.
+#[derive(Serialize)]
+pub(crate) struct AcceptedText {
+    pub(crate) key: String,
+    /// Whether the text of the reference had changed since it was accepted before.
+    #[serde(rename = "stale")]
+    pub(crate) is_stale: bool,
+}
 
 /// The hashes of texts by key.
 pub(crate) type Hashes = BTreeMap<String, String>;
@@ -42,66 +55,63 @@ pub(crate) fn hashes(sections: &Sections) -> Hashes {
 
 impl Accepted {
     /// Reads the file. If it does not exist, nothing was accepted.
-    pub(crate) fn read(file: &Path) -> Result<Self> {
-        let text = match fs::read_to_string(file) {
-            Ok(text) => text,
-            Err(error) if error.kind() == ErrorKind::NotFound => return Ok(Self::default()),
-            Err(error) => return Err(error).with_context(|| format!("{} cannot be read", file.display())),
-        };
+    pub(crate) fn read(path: &Path) -> Result<Self> {
+        let file = TextFile::read_where_there(path)?;
         let mut lines = BTreeMap::new();
         for (number, line) in
-            text.lines().enumerate().filter(|(_, line)| !line.is_empty() && !line.starts_with('#'))
+            file.text().lines().enumerate().filter(|(_, line)| !line.is_empty() && !line.starts_with('#'))
         {
             let mut words = line.split(' ');
             let (Some(locale), Some(key), Some(hash), None) =
                 (words.next(), words.next(), words.next(), words.next())
             else {
                 let line = u32::try_from(number + 1).unwrap_or(u32::MAX);
-                anyhow::bail!(Misplaced::in_line(file.display(), line, "a line is `locale key hash`"));
+                anyhow::bail!(Misplaced::in_line(place::path(path), line, "a line is `locale key hash`"));
             };
             lines.insert((locale.to_owned(), key.to_owned()), hash.to_owned());
         }
-        Ok(Self(lines))
+        Ok(Self { lines, file })
     }
 
     /// Whether nothing was accepted.
     pub(crate) fn is_empty(&self) -> bool {
-        self.0.is_empty()
+        self.lines.is_empty()
     }
 
     /// Gives a key another name in all locales; whether there was one.
     pub(crate) fn rename(&mut self, old: &str, new: &str) -> bool {
-        let before = std::mem::take(&mut self.0);
+        let before = std::mem::take(&mut self.lines);
         let mut is_renamed = false;
         for ((locale, key), hash) in before {
             let is_old = key == old;
             is_renamed |= is_old;
-            self.0.insert((locale, if is_old { new.to_owned() } else { key }), hash);
+            self.lines.insert((locale, if is_old { new.to_owned() } else { key }), hash);
         }
         is_renamed
     }
 
     /// Whether the text of the reference has changed since the locale's own was accepted.
     pub(crate) fn is_stale(&self, locale: &str, key: &str, hash: &str) -> bool {
-        self.0.get(&(locale.to_owned(), key.to_owned())).is_some_and(|known| known != hash)
+        self.lines.get(&(locale.to_owned(), key.to_owned())).is_some_and(|known| known != hash)
     }
 
     /// Accepts one text.
     pub(crate) fn accept_one(&mut self, locale: &str, key: &str, hash: &str) {
-        self.0.insert((locale.to_owned(), key.to_owned()), hash.to_owned());
+        self.lines.insert((locale.to_owned(), key.to_owned()), hash.to_owned());
     }
 
-    pub(crate) fn write(&self, file: &Path) -> Result<()> {
+    /// The change of the file to these lines. Lines that are as they were change nothing.
+    pub(crate) fn change(&self) -> Result<Change> {
         let mut text = String::from("# What translations were made from; `crow-fly accept` writes it.\n");
-        for ((locale, key), hash) in &self.0 {
+        for ((locale, key), hash) in &self.lines {
             for part in [locale, " ", key, " ", hash, "\n"] {
                 text.push_str(part);
             }
         }
-        fs::write(file, text).with_context(|| format!("{} cannot be written", file.display()))
+        self.file.change(Some(&text))
     }
 
-    /// Accepts the texts of a locale whose keys are wanted; returns how many are new or have changed. Those that are gone
+    /// Accepts the texts of a locale whose keys are wanted; returns those that are new or have changed. Those that are gone
     /// are dropped.
     pub(crate) fn accept(
         &mut self,
@@ -109,18 +119,25 @@ impl Accepted {
         own: &Sections,
         reference: &Hashes,
         is_wanted: impl Fn(&str) -> bool,
-    ) -> usize {
-        let own = hashes(own);
-        self.0.retain(|(other, key), _| {
-            other != locale || own.contains_key(key) && reference.contains_key(key)
+    ) -> Vec<AcceptedText> {
+        // A place that is marked to be filled is no translation.
+        let is_translated = |(section, source): (&String, &SectionSource)| {
+            let entries = source.entries().iter().filter(|entry| !entry.is_untranslated());
+            entries.map(|entry| format!("{section}.{}", entry.key())).collect::<Vec<_>>()
+        };
+        let own: BTreeSet<String> = own.iter().flat_map(is_translated).collect();
+        self.lines.retain(|(other, key), _| {
+            other != locale || own.contains(key) && reference.contains_key(key)
         });
-        let mut count = 0;
-        for key in own.into_keys().filter(|key| is_wanted(key)) {
+        let mut accepted = Vec::new();
+        for key in own.into_iter().filter(|key| is_wanted(key)) {
             let Some(hash) = reference.get(&key) else { continue };
-            let known = self.0.insert((locale.to_owned(), key), hash.clone());
-            count += usize::from(known.as_ref() != Some(hash));
+            let known = self.lines.insert((locale.to_owned(), key.clone()), hash.clone());
+            if known.as_ref() != Some(hash) {
+                accepted.push(AcceptedText { key, is_stale: known.is_some() });
+            }
         }
-        count
+        accepted
     }
 
     /// The translations of a locale whose reference has changed.
@@ -133,7 +150,7 @@ impl Accepted {
             for entry in source.entries() {
                 let key = format!("{section}.{}", entry.key());
                 let (Some(now), Some(then)) =
-                    (reference.get(&key), self.0.get(&(locale.to_owned(), key.clone())))
+                    (reference.get(&key), self.lines.get(&(locale.to_owned(), key.clone())))
                 else {
                     continue;
                 };
@@ -142,7 +159,7 @@ impl Accepted {
                 }
                 let rule = Rule::StaleTranslation;
                 let text = "the reference has changed since this text was accepted";
-                let help = format!("look at it, then `crow-fly accept --locale {locale} {key}`");
+                let help = format!("look at it, then `crow-fly accept --locale {locale} {key} --write`");
                 let mut finding = Finding::of_file(rule, rule.severity(), locale, section, text, help);
                 finding.key = Some(entry.key().to_owned());
                 finding.place = Some(entry.position(source, 0..entry.text().len()));

@@ -94,6 +94,28 @@ pub(crate) enum Command {
     Completions(CompletionsArguments),
 }
 
+impl Command {
+    /// Whether it was told to change files of the project.
+    pub(crate) fn writes(&self) -> bool {
+        match self {
+            Self::Init(_) => true,
+            Self::AddLocale(what) => what.write,
+            Self::Gather(what) => what.write,
+            Self::Rename(what) => what.write,
+            Self::Check(what) => what.write,
+            Self::Accept(what) => what.write,
+            Self::Import(what) => what.write,
+            Self::Say(_)
+            | Self::Explain(_)
+            | Self::Tag(_)
+            | Self::Coverage(_)
+            | Self::Export(_)
+            | Self::Release(_)
+            | Self::Completions(_) => false,
+        }
+    }
+}
+
 /// The form of the output.
 #[derive(Clone, Copy, Debug, Default, PartialEq, Eq, ValueEnum)]
 pub(crate) enum Format {
@@ -197,11 +219,15 @@ pub(crate) struct InitArguments {
 }
 
 #[derive(Args)]
-#[command(after_help = "Example:\n  crow-fly add-locale de")]
+#[command(after_help = "Example:\n  crow-fly add-locale de --write")]
 pub(crate) struct AddLocaleArguments {
     /// The language tag of the locale
     #[arg(value_name = "TAG")]
     pub(crate) tag: String,
+
+    /// Write the files; without it they are only listed
+    #[arg(long)]
+    pub(crate) write: bool,
 
     #[command(flatten)]
     pub(crate) format: FormatArguments,
@@ -472,11 +498,21 @@ pub(crate) enum Least {
 }
 
 #[derive(Args)]
-#[command(after_help = "Example:\n  crow-fly accept --locale pl sailing.form")]
+#[command(
+    after_help = "Examples:\n  crow-fly accept\n  crow-fly accept --locale pl sailing.form --write\n  crow-fly accept --all --write"
+)]
 pub(crate) struct AcceptArguments {
-    /// Only these keys, and the keys below them; all keys if none is given
+    /// These keys, and the keys below them; without a key the texts are only listed
     #[arg(value_name = "KEY")]
     pub(crate) keys: Vec<String>,
+
+    /// All keys
+    #[arg(long, conflicts_with = "keys")]
+    pub(crate) all: bool,
+
+    /// Write it down; without it the texts are only listed
+    #[arg(long)]
+    pub(crate) write: bool,
 
     /// Only these locales; may be given again
     #[arg(long, short, value_name = "TAG")]

@@ -1,19 +1,23 @@
 //! A catalog's file that is changed: comments, order and everything else stay as they are.
 
-use std::fs;
-use std::path::{Path, PathBuf};
+use std::path::Path;
 
 use anyhow::{Context, Result, bail};
 use crow_fly_core::catalog::{FileFormat, SourceEntry};
 use serde_json::{Map, Value};
 use toml_edit::{DocumentMut, Item, Key, Table, TableLike};
 
+use crate::place;
+use crate::text_file::TextFile;
+use crate::writing::Change;
+
 /// A file of messages. Keys are paths: the names of groups, and that of the message.
 #[derive(Clone)]
 pub(crate) struct CatalogFile {
-    path: PathBuf,
+    file: TextFile,
     content: Content,
     is_changed: bool,
+    takes_away: bool,
 }
 
 #[derive(Clone)]
@@ -24,35 +28,36 @@ enum Content {
 }
 
 impl CatalogFile {
-    /// Reads a file.
-    pub(crate) fn open(path: &Path) -> Result<Self> {
-        let text = fs::read_to_string(path).with_context(|| format!("{} cannot be read", path.display()))?;
-        Self::parse(path, &text)
-    }
-
-    /// A file that does not exist yet.
-    pub(crate) fn new(path: &Path) -> Self {
-        Self { path: path.to_owned(), content: Content::Toml(Box::default()), is_changed: false }
-    }
-
-    /// A file of this content.
-    pub(crate) fn parse(path: &Path, text: &str) -> Result<Self> {
-        let bare = text.strip_prefix('\u{feff}').unwrap_or(text);
-        let wrong = || format!("{} cannot be changed: correct it first", path.display());
-        let content = if path.extension().is_some_and(|end| end == FileFormat::Json.extension()) {
-            let indent = bare.lines().nth(1).map_or("  ", |line| {
+    /// The messages of a file.
+    pub(crate) fn of(file: TextFile) -> Result<Self> {
+        let wrong = || format!("{} cannot be changed: correct it first", place::path(file.path()));
+        let text = file.text();
+        let content = if file.path().extension().is_some_and(|end| end == FileFormat::Json.extension()) {
+            let indent = text.lines().nth(1).map_or("  ", |line| {
                 let length = line.len() - line.trim_start().len();
                 line.get(..length).filter(|indent| !indent.is_empty()).unwrap_or("  ")
             });
-            Content::Json(serde_json::from_str(bare).with_context(wrong)?, indent.to_owned())
+            Content::Json(serde_json::from_str(text).with_context(wrong)?, indent.to_owned())
         } else {
-            Content::Toml(Box::new(bare.parse().with_context(wrong)?))
+            Content::Toml(Box::new(text.parse().with_context(wrong)?))
         };
-        Ok(Self { path: path.to_owned(), content, is_changed: false })
+        Ok(Self { file, content, is_changed: false, takes_away: false })
+    }
+
+    /// The messages of one file, as the beginning of another one, which is TOML and does not exist yet.
+    pub(crate) fn from_model(path: &Path, model: &str) -> Result<Self> {
+        let wrong = || format!("{} cannot be made", place::path(path));
+        let content = Content::Toml(Box::new(model.parse().with_context(wrong)?));
+        Ok(Self { file: TextFile::new(path), content, is_changed: true, takes_away: false })
     }
 
     pub(crate) fn path(&self) -> &Path {
-        &self.path
+        self.file.path()
+    }
+
+    /// Whether a message was taken out.
+    pub(crate) const fn takes_away(&self) -> bool {
+        self.takes_away
     }
 
     /// Whether something has been changed.
@@ -68,9 +73,9 @@ impl CatalogFile {
         }
     }
 
-    /// Sets the text of a message, in place where there is one, else behind the others of its group.
+    /// Sets the text of a message, in place where there is one, else after the others of its group.
     pub(crate) fn set(&mut self, path: &[&str], text: &str) -> Result<()> {
-        let file = self.path.display().to_string();
+        let file = place::path(self.path());
         let (name, groups) = path.split_last().context("a key is empty")?;
         match &mut self.content {
             Content::Toml(document) => {
@@ -148,7 +153,8 @@ impl CatalogFile {
 
     /// Takes a message out: its text, and the comment above it.
     pub(crate) fn take(&mut self, path: &[&str]) -> Result<(String, String)> {
-        let missing = || format!("{}: `{}` is not there", self.path.display(), path.join("."));
+        let file = place::path(self.path());
+        let missing = || format!("{file}: `{}` is not there", path.join("."));
         let (name, groups) = path.split_last().context("a key is empty")?;
         let taken = match &mut self.content {
             Content::Toml(document) => toml_group(document, groups).and_then(|table| {
@@ -163,7 +169,7 @@ impl CatalogFile {
             }),
         };
         let taken = taken.with_context(missing)?;
-        self.is_changed = true;
+        (self.is_changed, self.takes_away) = (true, true);
         Ok(taken)
     }
 
@@ -235,16 +241,17 @@ impl CatalogFile {
         }
     }
 
-    /// Writes the file, and the folder it is in. A file without messages is deleted.
-    pub(crate) fn write(&self) -> Result<()> {
-        let wrong = || format!("{} cannot be written", self.path.display());
-        if let Some(folder) = self.path.parent() {
-            fs::create_dir_all(folder).with_context(wrong)?;
-        }
-        if self.is_empty() && self.path.exists() {
-            return fs::remove_file(&self.path).with_context(wrong);
-        }
-        fs::write(&self.path, self.text()).with_context(wrong)
+    /// The change of the file. One without messages is deleted.
+    pub(crate) fn change(&self) -> Result<Change> {
+        let text = self.text();
+        self.file.change((!self.is_empty()).then_some(&text))
+    }
+
+    /// Whether the layout of what is not changed is lost: JSON is written anew.
+    pub(crate) fn is_laid_out_anew(&self) -> bool {
+        matches!(self.content, Content::Json(..))
+            && self.file.exists()
+            && Self::of(self.file.clone()).is_ok_and(|same| same.text() != self.file.text())
     }
 }
 
@@ -264,7 +271,7 @@ fn toml_group<'d>(document: &'d mut DocumentMut, groups: &[&str]) -> Option<&'d 
 fn rename_in(table: &mut dyn TableLike, old: &str, new: &str) {
     let names: Vec<String> = table.iter().map(|(name, _)| name.to_owned()).collect();
     for name in names {
-        // Taken out and put behind the others, one after another: the order stays.
+        // Taken out and put after the others, one after another: the order stays.
         let Some(key) = table.key(&name).cloned() else { continue };
         let Some(item) = table.remove(&name) else { continue };
         let name = if name == old { new } else { &name };
@@ -317,8 +324,12 @@ fn json_at<'m>(map: &'m mut Map<String, Value>, place: &[String]) -> Option<&'m 
 mod tests {
     use super::*;
 
+    fn parsed(path: &str, text: &str) -> CatalogFile {
+        CatalogFile::of(TextFile::of(path, text.as_bytes()).unwrap()).unwrap()
+    }
+
     fn toml(text: &str) -> CatalogFile {
-        CatalogFile::parse(Path::new("home.toml"), text).unwrap()
+        parsed("home.toml", text)
     }
 
     #[test]
@@ -357,7 +368,7 @@ mod tests {
     #[test]
     fn json_keeps_its_order_and_its_indent() {
         let text = "{\n    \"b\": \"1\",\n    \"seats\": {\n        \"left\": \"2\"\n    },\n    \"seats.none\": \"3\",\n    \"a\": \"4\"\n}\n";
-        let mut file = CatalogFile::parse(Path::new("home.json"), text).unwrap();
+        let mut file = parsed("home.json", text);
         assert_eq!(file.text(), text);
         file.set(&["seats", "none"], "drei").unwrap();
         file.set(&["seats", "all"], "alle").unwrap();

@@ -1,4 +1,4 @@
-//! Changes of several catalog files, written together.
+//! Changes of several catalog files, made together.
 
 use std::collections::BTreeMap;
 use std::collections::btree_map::Entry;
@@ -7,9 +7,11 @@ use std::path::PathBuf;
 use anyhow::Result;
 
 use crate::catalog_file::CatalogFile;
+use crate::place;
 use crate::project::{LocaleCatalogs, Project, SectionFile};
+use crate::writing::Change;
 
-/// Files of catalogs that are being changed: each is read once, and written at the end.
+/// Files of catalogs that are being changed: each is read once.
 pub(crate) struct Edits<'p> {
     project: &'p Project,
     files: BTreeMap<PathBuf, CatalogFile>,
@@ -33,17 +35,22 @@ impl<'p> Edits<'p> {
         let file = known.unwrap_or_else(|| SectionFile::new(self.project, locale, section));
         let opened = match self.files.entry(file.path.clone()) {
             Entry::Occupied(known) => known.into_mut(),
-            Entry::Vacant(place) => {
-                let path = &file.path;
-                place.insert(if path.exists() { CatalogFile::open(path)? } else { CatalogFile::new(path) })
-            }
+            Entry::Vacant(place) => place.insert(CatalogFile::of(file.content()?)?),
         };
         Ok((opened, file))
     }
 
-    /// Writes what has been changed; returns how many files.
-    pub(crate) fn write(&self) -> Result<usize> {
-        let changed = self.files.values().filter(|file| file.is_changed());
-        changed.map(CatalogFile::write).collect::<Result<Vec<()>>>().map(|written| written.len())
+    /// The changes of the files that have been changed. A message is written to its new file before it is taken from its old
+    /// one.
+    pub(crate) fn changes(&self) -> Result<Vec<Change>> {
+        let mut changed: Vec<&CatalogFile> = self.files.values().filter(|file| file.is_changed()).collect();
+        changed.sort_by_key(|file| file.takes_away());
+        changed.into_iter().map(CatalogFile::change).collect()
+    }
+
+    /// A note for each file whose layout cannot be kept.
+    pub(crate) fn laid_out_anew(&self) -> Vec<String> {
+        let changed = self.files.values().filter(|file| file.is_changed() && file.is_laid_out_anew());
+        changed.map(|file| format!("{} is laid out anew", place::path(file.path()))).collect()
     }
 }

@@ -1,6 +1,7 @@
 //! The `crow-fly` command. Exit status: 0 all is well, 1 something was found, 2 the command could not be carried
 //! out.
 
+use std::borrow::Cow;
 use std::ffi::OsString;
 use std::io::{self, Write as _};
 use std::path::Path;
@@ -20,17 +21,23 @@ mod edits;
 mod exchange;
 mod failure;
 mod located;
+mod output;
 #[cfg(test)]
 #[allow(clippy::unwrap_used, reason = "a test fails by panicking")]
 mod page;
 mod place;
 mod progress;
 mod project;
+mod reading;
 mod render;
+mod text_file;
+mod writing;
 
 use arguments::Arguments;
-use commands::Outcome;
+use commands::{Call, Outcome};
 use failure::Failure;
+use output::Output;
+use writing::RealDisk;
 
 #[global_allocator]
 static ALLOCATOR: mimalloc::MiMalloc = mimalloc::MiMalloc;
@@ -44,8 +51,10 @@ fn main() -> ExitCode {
         Err(error) => return not_understood(&error, is_json),
     };
     // Colours on a terminal, and where the environment asks for them: `NO_COLOR`, `CLICOLOR_FORCE`.
-    let mut output = anstream::stdout().lock();
-    match commands::run(&arguments, &mut output).and_then(|outcome| {
+    let mut stdout = anstream::stdout().lock();
+    let mut output = Output::new(&mut stdout);
+    let call = Call { arguments: &arguments, typed: as_typed(&typed), is_json, disk: &RealDisk };
+    match commands::run(&call, &mut output).and_then(|outcome| {
         output.flush()?;
         Ok(outcome)
     }) {
@@ -55,6 +64,12 @@ fn main() -> ExitCode {
         Err(error) if is_closed_pipe(&error) => ExitCode::SUCCESS,
         Err(error) => failed(&Failure::of(&error), is_json),
     }
+}
+
+/// What was typed after the program's name, as one line.
+fn as_typed(typed: &[OsString]) -> String {
+    let words: Vec<Cow<'_, str>> = typed.iter().skip(1).map(|word| word.to_string_lossy()).collect();
+    shlex::try_join(words.iter().map(|word| &**word)).unwrap_or_default()
 }
 
 /// Help that was asked for, or a mistake in what was typed.
@@ -77,7 +92,13 @@ fn not_understood(error: &clap::Error, is_json: bool) -> ExitCode {
         }
         _ if is_json => failed(&Failure::typed(error), true),
         _ => {
-            let _ = error.print();
+            // What was typed is a part of it: a name of a file, mostly.
+            let plain = error.render().to_string();
+            let _ = if plain.contains(output::acts) {
+                render::beside(plain.trim_end())
+            } else {
+                error.print()
+            };
             ExitCode::from(2)
         }
     }
@@ -85,9 +106,9 @@ fn not_understood(error: &clap::Error, is_json: bool) -> ExitCode {
 
 fn failed(failure: &Failure, is_json: bool) -> ExitCode {
     let _ = if is_json {
-        render::json(&mut io::stdout(), &failure).map_err(io::Error::other)
+        render::json(&mut Output::new(&mut io::stdout()), &failure).map_err(io::Error::other)
     } else {
-        writeln!(anstream::stderr(), "error: {failure}")
+        render::beside(format_args!("error: {failure}"))
     };
     ExitCode::from(2)
 }

@@ -2,6 +2,7 @@
 
 use std::collections::BTreeMap;
 use std::path::{Path, PathBuf};
+use std::sync::Arc;
 
 use anyhow::{Context, Result, bail};
 use crow_fly::source::{Directory, ListedFile, Listing, ReadyMade, SourceError};
@@ -13,6 +14,7 @@ use crow_fly_core::locale_set::LocaleId;
 use crow_fly_core::rule::Rule;
 
 use crate::place;
+use crate::text_file::TextFile;
 
 /// The name of a configuration.
 pub(crate) const CONFIG: &str = "crow-fly.toml";
@@ -34,6 +36,11 @@ impl Project {
         let config = Config::from_file(file)?;
         let directory = Directory::new(config.catalogs());
         Ok(Self { config, directory })
+    }
+
+    /// A project whose configuration is not written yet.
+    pub(crate) fn of(config: Config, catalogs: &Path) -> Self {
+        Self { config, directory: Directory::new(catalogs) }
     }
 
     /// The locale of a tag that was typed.
@@ -70,6 +77,7 @@ impl Project {
                 }
             };
             let source = SectionSource::read(&bytes, file.format());
+            let bytes: Arc<[u8]> = bytes.into();
             let of_file = match file.section_name() {
                 Some(section) => BTreeMap::from([(section.to_owned(), source)]),
                 None => source.into_sections(),
@@ -80,7 +88,7 @@ impl Project {
                     catalogs.findings.push(duplicate(file, &section));
                     continue;
                 }
-                catalogs.files.insert(section.clone(), SectionFile::of(self, file));
+                catalogs.files.insert(section.clone(), SectionFile::of(self, file, bytes.clone()));
                 catalogs.sections.insert(section, source);
             }
         }
@@ -121,6 +129,21 @@ pub(crate) struct LocaleCatalogs {
 }
 
 impl LocaleCatalogs {
+    /// The catalogs of a locale that has one file, with one section.
+    pub(crate) fn of_file(path: &Path, section: &str, text: &str) -> Self {
+        let file = SectionFile {
+            origin: place::path(path),
+            path: path.to_owned(),
+            has_all: false,
+            bytes: Some(text.as_bytes().into()),
+        };
+        Self {
+            sections: Sections::from([(section.to_owned(), SectionSource::from_toml(text))]),
+            findings: Vec::new(),
+            files: BTreeMap::from([(section.to_owned(), file)]),
+        }
+    }
+
     /// All messages by key: `section.name`. Of two with one key the later one counts.
     pub(crate) fn texts(&self) -> BTreeMap<String, &SourceEntry> {
         let mut texts = BTreeMap::new();
@@ -141,19 +164,29 @@ pub(crate) struct SectionFile {
     pub(crate) path: PathBuf,
     /// Whether it has all sections of its locale, as its first groups.
     pub(crate) has_all: bool,
+    /// What was read of it; none where it does not exist.
+    bytes: Option<Arc<[u8]>>,
 }
 
 impl SectionFile {
-    fn of(project: &Project, file: &ListedFile) -> Self {
+    fn of(project: &Project, file: &ListedFile, bytes: Arc<[u8]>) -> Self {
         let path = project.config.catalogs().join(file.path());
-        Self { origin: file.origin(), path, has_all: file.section_name().is_none() }
+        Self { origin: file.origin(), path, has_all: file.section_name().is_none(), bytes: Some(bytes) }
     }
 
     /// The file that a section of a locale would have.
     pub(crate) fn new(project: &Project, locale: &str, section: &str) -> Self {
         let origin = project.place(locale, section);
         let path = project.config.catalogs().join(locale).join(format!("{section}.toml"));
-        Self { origin, path, has_all: false }
+        Self { origin, path, has_all: false, bytes: None }
+    }
+
+    /// The file as it was read; a new one where it does not exist.
+    pub(crate) fn content(&self) -> Result<TextFile> {
+        match &self.bytes {
+            Some(bytes) => TextFile::of(&self.path, bytes.clone()),
+            None => Ok(TextFile::new(&self.path)),
+        }
     }
 
     /// The names that lead to a message in it.

@@ -11,18 +11,28 @@ use serde::{Serialize, Serializer};
 
 use crate::located::Located;
 use crate::place::Place;
+use crate::output::{Output, shown};
 
 /// Prints a value as JSON, for other programs.
-pub(crate) fn json(output: &mut dyn Write, value: &impl Serialize) -> anyhow::Result<()> {
-    // As an error of output: a reader that has seen enough is no failure.
-    serde_json::to_writer_pretty(&mut *output, value).map_err(io::Error::from)?;
-    writeln!(output)?;
-    Ok(())
+pub(crate) fn json(output: &mut Output<'_>, value: &impl Serialize) -> anyhow::Result<()> {
+    let text = serde_json::to_string_pretty(value)?;
+    if !text.contains(|letter| output.replaces(letter)) {
+        return Ok(writeln!(output, "{text}")?);
+    }
+    // What acts on a terminal is written as an escape: the value is the same.
+    let mut escaped = String::with_capacity(text.len());
+    for letter in text.chars() {
+        match letter {
+            letter if output.replaces(letter) => escaped.extend(["\\u", &format!("{:04x}", u32::from(letter))]),
+            letter => escaped.push(letter),
+        }
+    }
+    Ok(writeln!(output, "{escaped}")?)
 }
 
 /// Prints rows under a head, no wider than the terminal; columns of numbers stand right-aligned.
 pub(crate) fn table(
-    output: &mut dyn Write,
+    output: &mut Output<'_>,
     head: &[&str],
     rows: impl IntoIterator<Item = Vec<String>>,
 ) -> io::Result<()> {
@@ -71,7 +81,7 @@ pub(crate) fn as_text<S: Serializer>(value: &impl fmt::Display, serializer: S) -
 }
 
 /// A text that was, and the one that is: below each other, in the indent of a list.
-pub(crate) fn change(output: &mut dyn Write, before: Option<&str>, after: Option<&str>) -> io::Result<()> {
+pub(crate) fn change(output: &mut Output<'_>, before: Option<&str>, after: Option<&str>) -> io::Result<()> {
     for (sign, text) in [('-', before), ('+', after)] {
         if let Some(text) = text {
             writeln!(output, "  {sign} {}", text.replace('\n', "\n    "))?;
@@ -91,7 +101,7 @@ pub(crate) struct Change {
 }
 
 impl Change {
-    pub(crate) fn print(&self, output: &mut dyn Write) -> io::Result<()> {
+    pub(crate) fn print(&self, output: &mut Output<'_>) -> io::Result<()> {
         writeln!(output, "{}", self.place)?;
         change(output, Some(&self.before), Some(&self.after))
     }
@@ -99,12 +109,17 @@ impl Change {
 
 /// A warning, beside the output.
 pub(crate) fn warning(text: impl fmt::Display) -> io::Result<()> {
-    writeln!(anstream::stderr(), "warning: {text}")
+    beside(format_args!("warning: {text}"))
 }
 
 /// Something good to know, beside the output.
 pub(crate) fn note(text: impl fmt::Display) -> io::Result<()> {
-    writeln!(anstream::stderr(), "note: {text}")
+    beside(format_args!("note: {text}"))
+}
+
+/// A line beside the output.
+pub(crate) fn beside(text: impl fmt::Display) -> io::Result<()> {
+    writeln!(anstream::stderr(), "{}", shown(&text.to_string()))
 }
 
 fn terminal_width() -> u16 {
@@ -113,7 +128,10 @@ fn terminal_width() -> u16 {
 }
 
 /// Prints a finding the way compilers do: where, what, the line, what to do, and why it matters.
-pub(crate) fn finding(output: &mut dyn Write, Located { file, finding, line }: &Located) -> io::Result<()> {
+pub(crate) fn finding(output: &mut Output<'_>, located: &Located) -> io::Result<()> {
+    let Located { file, finding, line } = located;
+    // A character for a character: columns stay.
+    let (file, line) = (shown(file), line.as_deref().map(shown));
     let level = match finding.severity {
         Severity::Error => Level::ERROR,
         Severity::Warning => Level::WARNING,
@@ -124,17 +142,17 @@ pub(crate) fn finding(output: &mut dyn Write, Located { file, finding, line }: &
         None if finding.section.is_empty() => finding.text.clone(),
         None => format!("{}: {}", finding.section, finding.text),
     };
-    let report = level.primary_title(title).id(finding.rule.id());
-    let group = match (finding.place, line) {
+    let report = level.primary_title(shown(&title)).id(finding.rule.id());
+    let group = match (finding.place, &line) {
         (Some(place), Some(line)) => {
             // Only the line itself is shown; the renderer counts lines and columns from it.
             let bytes = |count: u32| line.char_indices().nth(count as usize).map_or(line.len(), |(at, _)| at);
             let (start, end) = (bytes(place.column - 1), bytes(place.column - 1 + place.length));
-            let snippet = Snippet::source(line.as_str()).line_start(place.line as usize).path(file);
+            let snippet = Snippet::source(&**line).line_start(place.line as usize).path(&*file);
             Group::with_title(report)
                 .element(snippet.annotation(AnnotationKind::Primary.span(start..end.max(start))))
         }
-        _ => Group::with_title(report).element(annotate_snippets::Origin::path(file)),
+        _ => Group::with_title(report).element(annotate_snippets::Origin::path(&*file)),
     };
     // Of what cannot be read, the help says all there is to say.
     let why = match finding.rule.family() {
@@ -142,8 +160,9 @@ pub(crate) fn finding(output: &mut dyn Write, Located { file, finding, line }: &
         _ => finding.rule.about(),
     };
     let group = group.element(Level::NOTE.message(why));
-    let report = [group.element(Level::HELP.message(finding.help.as_str()))];
-    writeln!(output, "{}\n", Renderer::styled().term_width(terminal_width().into()).render(&report))
+    let report = [group.element(Level::HELP.message(shown(&finding.help)))];
+    output.styled(&Renderer::styled().term_width(terminal_width().into()).render(&report))?;
+    output.write_all(b"\n\n")
 }
 
 /// `1 error`, `2 errors`.

@@ -15,7 +15,7 @@ pub fn nearest(word: &str, known: impl IntoIterator<Item = String>) -> Option<St
 }
 
 /// Levenshtein distance over characters, case aside.
-fn edits(one: &str, other: &str) -> usize {
+pub(crate) fn edits(one: &str, other: &str) -> usize {
     let other: Vec<char> = other.chars().take(256).flat_map(char::to_lowercase).collect();
     let mut row: Vec<usize> = (0..=other.len()).collect();
     for (above, letter) in one.chars().flat_map(char::to_lowercase).enumerate() {

@@ -9,7 +9,7 @@
 //!
 //! # Adding a locale
 //!
-//! 1. `crow-fly add-locale pl` writes the locale into `crow-fly.toml`, and a file for each section with the texts of the
+//! 1. `crow-fly add-locale pl --write` writes the locale into `crow-fly.toml`, and a file for each section with the texts of the
 //!    reference, marked as not translated: the chain speaks for them until they are.
 //! 2. Name it in `drafts` while it is not finished: its addresses work, and nothing leads there.
 //! 3. `crow-fly coverage` shows what is left, `crow-fly check` what is wrong.

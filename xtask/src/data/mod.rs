@@ -17,6 +17,7 @@ mod numbers;
 mod packages;
 mod parents;
 mod plurals;
+mod registry;
 mod scripts;
 mod supplement;
 mod texts;
@@ -39,6 +40,7 @@ pub(super) fn run(root: &Path, folder: &Path, check: bool) -> Result<()> {
         numbers::table(&packages)?,
         parents::table(&packages)?,
         plurals::table(&packages)?,
+        registry::table(&packages)?,
         scripts::table(&packages)?,
         supplement::table(&packages)?,
         zones::table(&packages)?,

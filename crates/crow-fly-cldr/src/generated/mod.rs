@@ -19,6 +19,7 @@ pub(crate) mod matching;
 pub(crate) mod numbers;
 pub(crate) mod parents;
 pub(crate) mod plurals;
+pub(crate) mod registry;
 pub(crate) mod scripts;
 pub(crate) mod supplement;
 pub(crate) mod zones;

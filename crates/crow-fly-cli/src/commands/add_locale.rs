@@ -1,6 +1,5 @@
 //! `crow-fly add-locale`: a new locale, with the structure of the reference, to be translated.
 
-use std::fs;
 use std::io::Write;
 use std::path::{Path, PathBuf};
 
@@ -18,19 +17,24 @@ use super::Outcome;
 use crate::arguments::AddLocaleArguments;
 use crate::catalog_file::CatalogFile;
 use crate::project::{LocaleCatalogs, Project};
-use crate::render;
+use crate::{place, render};
+use crate::text_file::TextFile;
+use crate::writing::{Change, Writing};
+use crate::output::Output;
 
 /// What was made.
 #[derive(Serialize)]
-pub(super) struct Added {
+struct Added {
     locale: LanguageTag,
     direction: Direction,
     forms: Vec<&'static str>,
     files: Vec<AddedFile>,
+    #[serde(skip)]
+    changes: Vec<Change>,
 }
 
 #[derive(Serialize)]
-pub(super) struct AddedFile {
+struct AddedFile {
     file: String,
     texts: usize,
 }
@@ -39,25 +43,40 @@ pub(crate) fn run(
     file: &Path,
     project: &Project,
     what: &AddLocaleArguments,
-    output: &mut dyn Write,
+    writing: Option<&Writing<'_>>,
+    output: &mut Output<'_>,
 ) -> Result<Outcome> {
-    let tag = LanguageTag::parse_lenient(&what.tag)
-        .with_context(|| format!("`{}` is not a language tag", what.tag))?
-        .canonicalized();
-    let added = add(file, project, &tag)?;
+    let tag = registered(&what.tag)?;
+    if project.config.chains().all().any(|(_, known)| *known == tag) {
+        bail!("the application has the locale `{tag}` already");
+    }
+    let added = added(file, project, &tag)?;
+    if let Some(writing) = writing {
+        writing.write(added.changes.clone())?;
+    }
     if what.format.is_json() {
         render::json(output, &added)?;
         return Ok(Outcome::Well);
     }
-    added.print(file, output)?;
+    added.print(file, writing.is_some(), output)?;
+    if writing.is_none() {
+        writeln!(output, "to write: add `--write`")?;
+    }
     Ok(Outcome::Well)
 }
 
-/// Adds a locale to the configuration, and files for it.
-pub(super) fn add(file: &Path, project: &Project, tag: &LanguageTag) -> Result<Added> {
-    if project.config.chains().all().any(|(_, known)| known == tag) {
-        bail!("the application has the locale `{tag}` already");
+/// A tag that was typed, whose subtags are all registered.
+pub(super) fn registered(text: &str) -> Result<LanguageTag> {
+    let tag = LanguageTag::parse_lenient(text).with_context(|| format!("`{text}` is not a language tag"))?;
+    let tag = tag.canonicalized();
+    if let Some(unknown) = tag.unregistered() {
+        bail!("{unknown}");
     }
+    Ok(tag)
+}
+
+/// A locale in the configuration, and files for it.
+fn added(file: &Path, project: &Project, tag: &LanguageTag) -> Result<Added> {
     let (set, chains) = (project.config.policy().set(), project.config.chains());
     let reference = chains.tag(set.default_locale());
     // Where its chain has texts in its language, it only needs what differs.
@@ -65,23 +84,18 @@ pub(super) fn add(file: &Path, project: &Project, tag: &LanguageTag) -> Result<A
     let mut parents = std::iter::successors(tag.parent(), LanguageTag::parent);
     let inherits = reference.language() == tag.language() || parents.any(|parent| known(&parent));
     let own = project.read(&project.list()?, set.default_locale());
-    let files = if inherits { Vec::new() } else { laid_out(project, &own, reference, tag)? };
-    if let Some(known) = files.iter().find(|(file, _)| file.path().exists()) {
-        bail!("{} is there already", known.0.path().display());
+    let root = project.config.catalogs();
+    let files = if inherits { Vec::new() } else { laid_out(root, &own, reference, tag)? };
+    if let Some((known, _)) = files.iter().find(|(file, _)| file.path().exists()) {
+        bail!("{} is there already", place::path(known.path()));
     }
-    // What is wrong with the configuration is told before anything is written.
-    let config = with_locale(file, tag, inherits)?;
-    for (file, _) in &files {
-        file.write()?;
-    }
-    fs::write(file, config).with_context(|| format!("{} cannot be written", file.display()))?;
-    let shown = |path: &Path| path.strip_prefix(".").unwrap_or(path).display().to_string();
-    Ok(Added {
-        locale: tag.clone(),
-        direction: Direction::of(tag),
-        forms: forms(tag),
-        files: files.into_iter().map(|(file, texts)| AddedFile { file: shown(file.path()), texts }).collect(),
-    })
+    // The configuration comes last: what it names is there.
+    let mut changes = files.iter().map(|(file, _)| file.change()).collect::<Result<Vec<_>>>()?;
+    changes.push(with_locale(file, tag, inherits)?);
+    let files =
+        files.iter().map(|(file, texts)| AddedFile { file: place::path(file.path()), texts: *texts }).collect();
+    let direction = Direction::of(tag);
+    Ok(Added { locale: tag.clone(), direction, forms: forms(tag), files, changes })
 }
 
 fn forms(tag: &LanguageTag) -> Vec<&'static str> {
@@ -89,13 +103,12 @@ fn forms(tag: &LanguageTag) -> Vec<&'static str> {
 }
 
 /// The files of the reference as those of the new locale, each with its count of texts.
-fn laid_out(
-    project: &Project,
+pub(super) fn laid_out(
+    root: &Path,
     own: &LocaleCatalogs,
     reference: &LanguageTag,
     tag: &LanguageTag,
 ) -> Result<Vec<(CatalogFile, usize)>> {
-    let root = project.config.catalogs();
     let mut files: Vec<(PathBuf, CatalogFile, usize)> = Vec::new();
     for (section, source) in &own.sections {
         let Some(of_section) = own.files.get(section) else { continue };
@@ -110,9 +123,9 @@ fn laid_out(
         path.set_extension("toml");
         if !files.iter().any(|(known, ..)| *known == path) {
             let is_toml = of_section.path.extension().is_some_and(|end| end == "toml");
-            let text = is_toml.then(|| fs::read_to_string(&of_section.path)).transpose();
-            let text = text.with_context(|| format!("{} cannot be read", of_section.origin))?;
-            files.push((path.clone(), CatalogFile::parse(&path, &text.unwrap_or_default())?, 0));
+            let model = of_section.content()?;
+            let text = if is_toml { model.text() } else { "" };
+            files.push((path.clone(), CatalogFile::from_model(&path, text)?, 0));
         }
         let Some((_, file, count)) = files.iter_mut().find(|(known, ..)| *known == path) else { continue };
         for entry in source.entries() {
@@ -153,10 +166,11 @@ fn described(tag: &LanguageTag) -> String {
 }
 
 /// The configuration with another locale.
-fn with_locale(file: &Path, tag: &LanguageTag, inherits: bool) -> Result<String> {
-    let shown = file.display();
-    let text = fs::read_to_string(file).with_context(|| format!("{shown} cannot be read"))?;
-    let mut document: DocumentMut = text.parse().with_context(|| format!("{shown} cannot be changed"))?;
+fn with_locale(file: &Path, tag: &LanguageTag, inherits: bool) -> Result<Change> {
+    let shown = place::path(file);
+    let config = TextFile::read(file)?;
+    let mut document: DocumentMut =
+        config.text().parse().with_context(|| format!("{shown} cannot be changed"))?;
     let locales = document.get_mut("locales").and_then(Item::as_array_mut);
     push(locales.with_context(|| format!("{shown} has no list `locales`"))?, tag);
     if inherits {
@@ -167,7 +181,7 @@ fn with_locale(file: &Path, tag: &LanguageTag, inherits: bool) -> Result<String>
         let list = list.and_then(Item::as_array_mut);
         push(list.with_context(|| format!("`inherits` of {shown} is not a list"))?, tag);
     }
-    Ok(document.to_string())
+    config.change(Some(&document.to_string()))
 }
 
 /// Adds a tag, written like those before it.
@@ -183,15 +197,15 @@ fn push(list: &mut Array, tag: &LanguageTag) {
 }
 
 impl Added {
-    fn print(&self, config: &Path, output: &mut dyn Write) -> Result<()> {
+    fn print(&self, config: &Path, is_written: bool, output: &mut Output<'_>) -> Result<()> {
         let Self { locale, files, .. } = self;
-        let shown = config.strip_prefix(".").unwrap_or(config).display();
+        let (shown, is) = (place::path(config), if is_written { "added" } else { "to be added" });
         if files.is_empty() {
-            writeln!(output, "{shown}: `{locale}` added to `locales`, and to `inherits` of `[catalogs]`")?;
+            writeln!(output, "{shown}: `{locale}` {is} to `locales`, and to `inherits` of `[catalogs]`")?;
             writeln!(output, "It has the texts of its chain; write a file for those that differ.")?;
             return Ok(());
         }
-        writeln!(output, "{shown}: `{locale}` added to `locales`")?;
+        writeln!(output, "{shown}: `{locale}` {is} to `locales`")?;
         for AddedFile { file, texts } in files {
             writeln!(output, "{file}: {} to translate", render::count(*texts, "text"))?;
         }

@@ -6,8 +6,9 @@ use anyhow::Result;
 
 use super::Outcome;
 use crate::arguments::{Arguments, CompletionsArguments};
+use crate::output::Output;
 
-pub(crate) fn run(what: &CompletionsArguments, output: &mut dyn Write) -> Result<Outcome> {
+pub(crate) fn run(what: &CompletionsArguments, output: &mut Output<'_>) -> Result<Outcome> {
     // Made as a whole first: a reader that has seen enough is no mistake.
     let mut script = Vec::new();
     clap_complete::generate(what.shell, &mut Arguments::grouped(), "crow-fly", &mut script);

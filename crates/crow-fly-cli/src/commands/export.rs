@@ -1,10 +1,9 @@
 //! `crow-fly export`: the texts of a locale for translators, as XLIFF or CSV.
 
 use std::collections::BTreeSet;
-use std::fs;
 use std::io::Write;
 
-use anyhow::{Context, Result, bail};
+use anyhow::{Result, bail};
 use crow_fly_core::catalog::SourceEntry;
 use crow_fly_core::locale_set::LocaleId;
 use crow_fly_core::translation::Units;
@@ -16,17 +15,22 @@ use crate::arguments::{ExportArguments, State};
 use crate::exchange::{Document, Format, MessageTexts, UnitText};
 use crate::project::Project;
 use crate::render;
+use crate::place;
+use crate::writing::{Disk, replace};
+use crate::output::Output;
 
-pub(crate) fn run(project: &Project, what: &ExportArguments, output: &mut dyn Write) -> Result<Outcome> {
+pub(crate) fn run(project: &Project, what: &ExportArguments,
+    disk: &dyn Disk,
+    output: &mut Output<'_>) -> Result<Outcome> {
     let format = Format::of(&what.file)?;
     let locale = project.locale(&what.locale)?;
     // A translator may have worked on it.
     if what.file.exists() && !what.overwrite {
-        bail!("{} is there already; import it first, or add `--overwrite`", what.file.display());
+        bail!("{} is there already; import it first, or add `--overwrite`", place::path(&what.file));
     }
     let Exported { document, problems } = document(project, locale, &what.only)?;
     let bytes = format.write(&document)?;
-    fs::write(&what.file, bytes).with_context(|| format!("{} cannot be written", what.file.display()))?;
+    replace(disk, &what.file, &bytes)?;
     let texts: usize = document.messages.iter().map(|message| message.units.len()).sum();
     let messages = document.messages.len();
     if what.format.is_json() {
@@ -36,7 +40,7 @@ pub(crate) fn run(project: &Project, what: &ExportArguments, output: &mut dyn Wr
         )?;
     } else {
         let (messages, texts) = (render::count(messages, "message"), render::count(texts, "text"));
-        writeln!(output, "{}: {messages}, {texts}", what.file.display())?;
+        writeln!(output, "{}: {messages}, {texts}", place::path(&what.file))?;
         for problem in &problems {
             render::warning(problem)?;
         }

@@ -15,6 +15,8 @@ use crate::edits::Edits;
 use crate::place::Place;
 use crate::project::Project;
 use crate::render;
+use crate::writing::Writing;
+use crate::output::Output;
 
 /// A default text in code.
 #[derive(Serialize)]
@@ -28,7 +30,9 @@ struct Gathered {
     file: String,
 }
 
-pub(crate) fn run(project: &Project, what: &GatherArguments, output: &mut dyn Write) -> Result<Outcome> {
+pub(crate) fn run(project: &Project, what: &GatherArguments,
+    writing: Option<&Writing<'_>>,
+    output: &mut Output<'_>) -> Result<Outcome> {
     let folders = project.config.checks().code();
     if folders.is_empty() {
         bail!(
@@ -83,8 +87,8 @@ pub(crate) fn run(project: &Project, what: &GatherArguments, output: &mut dyn Wr
             }
         }
     }
-    if what.write {
-        edits.write()?;
+    if let Some(writing) = writing {
+        writing.write(edits.changes()?)?;
     }
     if what.format.is_json() {
         let gathered: Vec<&Gathered> = found.values().collect();
@@ -96,6 +100,7 @@ pub(crate) fn run(project: &Project, what: &GatherArguments, output: &mut dyn Wr
         for problem in &problems {
             render::warning(problem)?;
         }
+        edits.laid_out_anew().iter().try_for_each(render::note)?;
         let count = render::count(found.len(), "text");
         match (found.is_empty(), what.write) {
             (true, _) if problems.is_empty() => {

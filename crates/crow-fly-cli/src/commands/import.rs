@@ -1,15 +1,15 @@
 //! `crow-fly import`: translations back into the catalogs. Everything is checked before a file is touched.
 
-use std::collections::BTreeMap;
-use std::fs;
+use std::collections::{BTreeMap, BTreeSet};
 use std::io::Write;
 
-use anyhow::{Context, Result, bail};
+use anyhow::{Result, bail};
 use crow_fly::LanguageTag;
 use crow_fly_core::catalog::{SectionSource, SourceEntry, split_key};
 use crow_fly_core::check::{Checker, Sections};
 use crow_fly_core::finding::{Finding, Severity};
 use crow_fly_core::locale_set::LocaleId;
+use crow_fly_core::message::Message;
 use crow_fly_core::rule::Rule;
 use crow_fly_core::translation::{Piece, Units};
 use serde::Serialize;
@@ -22,9 +22,9 @@ use crate::exchange::{AtLine, Document, Format, MessageTexts};
 use crate::place::Misplaced;
 use crate::project::{LocaleCatalogs, Project};
 use crate::render;
-
-/// The largest file that is read, in bytes.
-const MAX_LENGTH: u64 = 256 << 20;
+use crate::{place, reading};
+use crate::writing::Writing;
+use crate::output::Output;
 
 /// A text that is changed.
 #[derive(Serialize)]
@@ -39,6 +39,8 @@ struct Change {
 struct Refused {
     key: String,
     line: u32,
+    /// The rule that the text breaks.
+    rule: Option<Rule>,
     why: String,
 }
 
@@ -50,16 +52,18 @@ struct Plan {
     /// Keys whose translation stays, and is up to date.
     accepted: Vec<String>,
     refused: Vec<Refused>,
+    /// Keys whose layout cannot be kept.
+    laid_out_anew: Vec<String>,
+    /// What `check` will say of texts that are taken.
+    warnings: Vec<Refused>,
 }
 
-pub(crate) fn run(project: &Project, what: &ImportArguments, output: &mut dyn Write) -> Result<Outcome> {
-    let file = what.file.display();
+pub(crate) fn run(project: &Project, what: &ImportArguments,
+    writing: Option<&Writing<'_>>,
+    output: &mut Output<'_>) -> Result<Outcome> {
+    let file = place::path(&what.file);
     let format = Format::of(&what.file)?;
-    let about = fs::metadata(&what.file).with_context(|| format!("{file} cannot be read"))?;
-    if about.len() > MAX_LENGTH {
-        bail!("{file} has {} bytes; {MAX_LENGTH} are read at most", about.len());
-    }
-    let text = fs::read_to_string(&what.file).with_context(|| format!("{file} cannot be read"))?;
+    let text = reading::text(&what.file)?;
     let document = format.read(&text).map_err(|error| match error.downcast_ref::<AtLine>() {
         Some(at) => Misplaced::in_line(&file, at.line, format!("{error:#}")).into(),
         None => error.context(format!("{file} cannot be read")),
@@ -82,13 +86,15 @@ pub(crate) fn run(project: &Project, what: &ImportArguments, output: &mut dyn Wr
     };
     let plan = import.plan(&document, &what.only);
     let is_taken = plan.refused.is_empty() || what.skip_refused;
-    if what.write && is_taken && plan.has_changes() {
-        import.write(&plan)?;
+    let mut notes = Vec::new();
+    if let Some(writing) = writing.filter(|_| is_taken && plan.has_changes()) {
+        notes = import.write(&plan, writing)?;
     }
     if what.format.is_json() {
         render::json(output, &plan)?;
     } else {
-        plan.print(&file.to_string(), what, is_taken, output)?;
+        plan.print(&file, what, is_taken, output)?;
+        notes.iter().try_for_each(render::note)?;
     }
     Ok(if plan.refused.is_empty() { Outcome::Well } else { Outcome::Found })
 }
@@ -119,22 +125,35 @@ impl Import<'_> {
                 Ok(Taken::Accepted) => plan.accepted.push(message.key.clone()),
                 Ok(Taken::Changed(_)) if lines.contains_key(&message.key) => {
                     let why = "the file has it twice".to_owned();
-                    plan.refused.push(Refused { key: message.key.clone(), line, why });
+                    plan.refused.push(Refused { key: message.key.clone(), line, rule: None, why });
                 }
                 Ok(Taken::Changed(change)) => {
                     lines.insert(message.key.clone(), line);
                     plan.changed.push(change);
                 }
-                Err((line, why)) => plan.refused.push(Refused { key: message.key.clone(), line, why }),
+                Err((line, why)) => {
+                    plan.refused.push(Refused { key: message.key.clone(), line, rule: None, why });
+                }
             }
         }
         for change in std::mem::take(&mut plan.changed) {
-            match self.mistake(&change) {
-                None => plan.changed.push(change),
-                Some(why) => {
-                    let line = lines.get(&change.key).copied().unwrap_or_default();
-                    plan.refused.push(Refused { key: change.key, line, why });
+            let line = lines.get(&change.key).copied().unwrap_or_default();
+            let told = |finding: &Finding| Refused {
+                key: change.key.clone(),
+                line,
+                rule: Some(finding.rule),
+                why: format!("{}; {}", finding.text, finding.help),
+            };
+            let findings = self.findings(&change);
+            let mistakes: Vec<&Finding> = findings.iter().filter(|finding| refuses(finding)).collect();
+            if mistakes.is_empty() {
+                plan.warnings.extend(findings.iter().map(told));
+                if is_laid_out_anew(&change) {
+                    plan.laid_out_anew.push(change.key.clone());
                 }
+                plan.changed.push(change);
+            } else {
+                plan.refused.extend(mistakes.into_iter().map(told));
             }
         }
         plan.refused.sort_by_key(|refused| refused.line);
@@ -196,31 +215,28 @@ impl Import<'_> {
         Ok(Taken::Changed(Change { key: message.key.clone(), before: own.map(ToOwned::to_owned), after }))
     }
 
-    /// Why a new text is not taken: a mistake in it, or something that would be lost.
-    fn mistake(&self, change: &Change) -> Option<String> {
-        let (section, name) = split_key(&change.key)?;
-        let known = self.known.get(&change.key)?;
-        let note = self.texts.get(&change.key).and_then(|own| own.note());
+    /// What `check` will find in a new text once it is there.
+    fn findings(&self, change: &Change) -> Vec<Finding> {
+        let Some(((section, name), known)) = split_key(&change.key).zip(self.known.get(&change.key)) else {
+            return Vec::new();
+        };
+        // The mark of a place to be filled goes when it is.
+        let note = self.texts.get(&change.key).and_then(|own| own.note()).unwrap_or_default();
+        let is_mark = |line: &&str| line.trim() == SourceEntry::UNTRANSLATED;
+        let note: Vec<&str> = note.lines().filter(|line| !is_mark(line)).collect();
+        let note = (!note.is_empty()).then(|| note.join("\n"));
         let alone = |text: &str, note: Option<&str>| {
             Sections::from([(section.to_owned(), SectionSource::from_toml(&as_toml(name, text, note)))])
         };
-        let (of_reference, own) = (alone(known.text(), known.note()), alone(&change.after, note));
+        let (of_reference, own) = (alone(known.text(), known.note()), alone(&change.after, note.as_deref()));
         let config = &self.project.config;
         let (set, chains, settings) = (config.policy().set(), config.chains(), config.checks().settings());
         // Each text by itself: of a file only a hundred findings are told.
-        let report = Checker::new(set, chains, &of_reference, settings).check(self.locale, &own, &[]);
-        let loses =
-            [Rule::MissingParameter, Rule::MissingMarkup, Rule::MissingMarkupOption, Rule::MissingSelectKey];
-        let refuses = |finding: &&Finding| {
-            finding.severity == Severity::Error
-                || loses.contains(&finding.rule)
-                || finding.rule == Rule::MoreFindings
-        };
-        let finding = report.findings.iter().find(refuses)?;
-        Some(format!("{}; {}", finding.text, finding.help))
+        Checker::new(set, chains, &of_reference, settings).check(self.locale, &own, &[]).findings
     }
 
-    fn write(&self, plan: &Plan) -> Result<()> {
+    /// Writes what is taken; returns what is good to know about it.
+    fn write(&self, plan: &Plan, writing: &Writing<'_>) -> Result<Vec<String>> {
         let file = self.project.config.checks().accepted();
         let (mut edits, mut accepted) = (Edits::new(self.project), Accepted::read(file)?);
         let locale = self.tag.to_string();
@@ -231,14 +247,31 @@ impl Import<'_> {
             file.set(&key, &change.after)?;
             file.unmark(&key);
         }
-        edits.write()?;
         let keys = plan.changed.iter().map(|change| &change.key).chain(&plan.accepted);
         for key in keys {
             let Some(known) = self.known.get(key) else { continue };
             accepted.accept_one(&locale, key, &hash_of(known.text()));
         }
-        accepted.write(file)
+        let mut changes = edits.changes()?;
+        changes.push(accepted.change()?);
+        writing.write(changes)?;
+        Ok(edits.laid_out_anew())
     }
+}
+
+/// Whether a translation loses its own layout: it had one, and has that of all messages now.
+fn is_laid_out_anew(change: &Change) -> bool {
+    let is_canonical = |text: &str| Message::parse(text).is_ok_and(|message| message.to_string() == text);
+    let has_frame = |text: &str| text.trim_start().starts_with('.');
+    let before = change.before.as_ref().filter(|before| has_frame(before));
+    before.is_some_and(|before| !is_canonical(before)) && is_canonical(&change.after)
+}
+
+/// Whether a text with this finding is not taken: it has a mistake, or something would be lost.
+fn refuses(finding: &Finding) -> bool {
+    let loses =
+        [Rule::MissingParameter, Rule::MissingMarkup, Rule::MissingMarkupOption, Rule::MissingSelectKey];
+    finding.severity == Severity::Error || loses.contains(&finding.rule) || finding.rule == Rule::MoreFindings
 }
 
 /// What happens to a message.
@@ -269,20 +302,29 @@ impl Plan {
         file: &str,
         what: &ImportArguments,
         is_taken: bool,
-        output: &mut dyn Write,
+        output: &mut Output<'_>,
     ) -> Result<()> {
         for Change { key, before, after } in &self.changed {
             writeln!(output, "{key}")?;
             render::change(output, before.as_deref(), Some(after))?;
         }
-        for Refused { key, line, why } in &self.refused {
-            writeln!(output, "{file}:{line}:1: {key} is refused: {why}")?;
+        for Refused { key, line, rule, why } in &self.refused {
+            let rule = rule.map(|rule| format!(" [{rule}]")).unwrap_or_default();
+            writeln!(output, "{file}:{line}:1: {key} is refused: {why}{rule}")?;
+        }
+        for Refused { key, line, rule, why } in &self.warnings {
+            let rule = rule.map(|rule| format!(" [{rule}]")).unwrap_or_default();
+            writeln!(output, "{file}:{line}:1: {key} is taken, and `check` will report: {why}{rule}")?;
+        }
+        for key in &self.laid_out_anew {
+            writeln!(output, "{key} is laid out anew: its variants or declarations are others")?;
         }
         for key in &self.accepted {
             writeln!(output, "{key}: the translation stays, and is up to date")?;
         }
         let changed = render::count(self.changed.len() + self.accepted.len(), "text");
-        let refused = render::count(self.refused.len(), "message");
+        let keys: BTreeSet<&str> = self.refused.iter().map(|refused| refused.key.as_str()).collect();
+        let refused = render::count(keys.len(), "message");
         if !self.refused.is_empty() {
             writeln!(output, "{refused} refused")?;
         }

@@ -3,9 +3,13 @@
 use std::io::Write;
 
 use anyhow::Result;
+use serde_json::json;
 
 use crate::arguments::{Arguments, Command};
+use crate::output::Output;
 use crate::project::Project;
+use crate::writing::{Disk, Writing};
+use crate::{render, writing};
 
 mod accept;
 mod add_locale;
@@ -30,27 +34,66 @@ pub(crate) enum Outcome {
     Found,
 }
 
-pub(crate) fn run(arguments: &Arguments, output: &mut dyn Write) -> Result<Outcome> {
-    let config = &arguments.config;
-    let open = || Project::open(config);
+/// A command that is carried out.
+pub(crate) struct Call<'c> {
+    pub(crate) arguments: &'c Arguments,
+    /// What was typed after the program's name.
+    pub(crate) typed: String,
+    /// Whether it asks for JSON.
+    pub(crate) is_json: bool,
+    pub(crate) disk: &'c dyn Disk,
+}
+
+pub(crate) fn run(call: &Call<'_>, output: &mut Output<'_>) -> Result<Outcome> {
+    let Call { arguments, typed, is_json, disk } = call;
+    let (config, disk) = (&arguments.config, *disk);
+    let writes = match &arguments.command {
+        Command::Init(_) => true,
+        // Without a project there is nothing to write in.
+        command => command.writes() && config.exists(),
+    };
+    let writing = if writes { Some(Writing::begin(disk, config, typed)?) } else { None };
+    if writing.as_ref().is_some_and(Writing::has_finished_this) {
+        return finished(*is_json, output);
+    }
+    let writing = writing.as_ref();
+    let open = || {
+        if writing.is_none() {
+            writing::look(config)?;
+        }
+        Project::open(config)
+    };
     match &arguments.command {
         Command::Say(what) => say::run(&open()?, what, output),
         Command::Explain(what) => explain::run(&open()?, what, output),
         // A tag can be looked at anywhere; its chain only where there is an application.
         Command::Tag(what) => tag::run(config.exists().then(open).transpose()?.as_ref(), what, output),
-        Command::Init(what) => init::run(config, what, output),
-        Command::AddLocale(what) => add_locale::run(config, &open()?, what, output),
-        Command::Gather(what) => gather::run(&open()?, what, output),
-        Command::Rename(what) => rename::run(&open()?, what, output),
+        Command::Init(what) => match writing {
+            Some(writing) => init::run(config, what, writing, output),
+            None => Ok(Outcome::Well),
+        },
+        Command::AddLocale(what) => add_locale::run(config, &open()?, what, writing, output),
+        Command::Gather(what) => gather::run(&open()?, what, writing, output),
+        Command::Rename(what) => rename::run(&open()?, what, writing, output),
         Command::Check(what) => match &what.about {
             Some(rule) => check::about(rule, what, output),
-            None => check::run(open(), what, output),
+            None => check::run(open(), what, (writing, disk), output),
         },
         Command::Coverage(what) => coverage::run(&open()?, what, output),
-        Command::Accept(what) => accept::run(&open()?, what, output),
-        Command::Export(what) => export::run(&open()?, what, output),
-        Command::Import(what) => import::run(&open()?, what, output),
+        Command::Accept(what) => accept::run(&open()?, what, writing, output),
+        Command::Export(what) => export::run(&open()?, what, disk, output),
+        Command::Import(what) => import::run(&open()?, what, writing, output),
         Command::Release(what) => release::run(open, what, output),
         Command::Completions(what) => completions::run(what, output),
     }
+}
+
+/// A command that had been stopped between two files, and was finished before it began again.
+fn finished(is_json: bool, output: &mut Output<'_>) -> Result<Outcome> {
+    if is_json {
+        render::json(output, &json!({ "finished": true }))?;
+    } else {
+        writeln!(output, "what was stopped is finished: all files are written")?;
+    }
+    Ok(Outcome::Well)
 }

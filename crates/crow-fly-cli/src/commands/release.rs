@@ -18,11 +18,12 @@ use super::Outcome;
 use crate::arguments::{ReleaseArguments, ReleaseCommand, ShowFormat, StoreArguments};
 use crate::project::Project;
 use crate::render;
+use crate::output::Output;
 
 pub(crate) fn run(
     open: impl FnOnce() -> Result<Project>,
     what: &ReleaseArguments,
-    output: &mut dyn Write,
+    output: &mut Output<'_>,
 ) -> Result<Outcome> {
     let runtime = tokio::runtime::Builder::new_current_thread().enable_all().build()?;
     runtime.block_on(async {
@@ -104,7 +105,7 @@ async fn publish(
     project: &Project,
     of: &StoreArguments,
     activates: bool,
-    output: &mut dyn Write,
+    output: &mut Output<'_>,
 ) -> Result<Outcome> {
     let (place, json) = (&of.store, of.format.is_json());
     let release = packed(project).await?;
@@ -140,7 +141,7 @@ async fn activated(
     store: &ReleaseStore,
     result: Result<Activation, ReleaseError>,
     json: bool,
-    output: &mut dyn Write,
+    output: &mut Output<'_>,
 ) -> Result<Outcome> {
     let activation = result.map_err(|error| told(&error))?;
     let before = store.activations(2).await.map_err(|error| told(&error))?.get(1).map(Activation::release);
@@ -157,7 +158,7 @@ async fn activated(
 /// How many activations are shown.
 const SHOWN: usize = 20;
 
-async fn list(store: &ReleaseStore, json: bool, output: &mut dyn Write) -> Result<Outcome> {
+async fn list(store: &ReleaseStore, json: bool, output: &mut Output<'_>) -> Result<Outcome> {
     let activations = store.activations(SHOWN).await.map_err(|error| told(&error))?;
     let mut releases = store.releases().await.map_err(|error| told(&error))?;
     releases.retain(|id| !activations.iter().any(|activation| activation.release() == *id));
@@ -230,7 +231,7 @@ fn show(
     manifest: &Manifest,
     texts: &Texts,
     format: ShowFormat,
-    output: &mut dyn Write,
+    output: &mut Output<'_>,
 ) -> Result<Outcome> {
     let files = manifest.files();
     let messages = manifest.messages().count();
@@ -314,7 +315,7 @@ struct Difference<'t> {
     after: Option<&'t str>,
 }
 
-fn compare(old: &Texts, new: &Texts, json: bool, output: &mut dyn Write) -> Result<Outcome> {
+fn compare(old: &Texts, new: &Texts, json: bool, output: &mut Output<'_>) -> Result<Outcome> {
     let keys: BTreeSet<&(String, String)> = old.by_key.keys().chain(new.by_key.keys()).collect();
     let difference = |both: &'_ (String, String)| {
         let (before, after) = (old.by_key.get(both), new.by_key.get(both));
@@ -347,7 +348,7 @@ fn compare(old: &Texts, new: &Texts, json: bool, output: &mut dyn Write) -> Resu
     Ok(Outcome::Well)
 }
 
-async fn clean(store: &ReleaseStore, keep: usize, json: bool, output: &mut dyn Write) -> Result<Outcome> {
+async fn clean(store: &ReleaseStore, keep: usize, json: bool, output: &mut Output<'_>) -> Result<Outcome> {
     let cleaned = store.clean(keep).await.map_err(|error| told(&error))?;
     if json {
         let (releases, files, bytes) = (cleaned.releases, cleaned.files, cleaned.bytes);

@@ -1,8 +1,6 @@
 //! `crow-fly rename`: another key for a message, in all locales and in code.
 
-use std::fs;
 use std::io::Write;
-use std::path::PathBuf;
 
 use anyhow::{Context, Result, bail};
 use crow_fly_core::catalog::{SectionSource, is_key, split_key};
@@ -16,14 +14,39 @@ use crate::edits::Edits;
 use crate::place::Place;
 use crate::project::Project;
 use crate::render::{self, Change};
+use crate::writing::{self, Writing};
+use crate::output::Output;
 
-pub(crate) fn run(project: &Project, what: &RenameArguments, output: &mut dyn Write) -> Result<Outcome> {
+pub(crate) fn run(
+    project: &Project,
+    what: &RenameArguments,
+    writing: Option<&Writing<'_>>,
+    output: &mut Output<'_>,
+) -> Result<Outcome> {
     let ((section, name), (new_section, new_name)) = (parts(&what.old)?, parts(&what.new)?);
     let listing = project.list()?;
-    let (mut edits, mut changes) = (Edits::new(project), Vec::new());
+    let (mut edits, mut changes, mut is_renamed) = (Edits::new(project), Vec::new(), false);
     for (id, tag) in project.config.chains().all() {
         let (locale, catalogs) = (tag.to_string(), project.read(&listing, id));
-        if let Some(new) = catalogs.sections.get(new_section) {
+        let find = |section: &str, name: &str| {
+            let source = catalogs.sections.get(section)?;
+            source.entries().iter().find(|entry| entry.key() == name).map(|entry| (source, entry))
+        };
+        let old = find(section, name);
+        let is_group = |source: &SectionSource| {
+            let is_below = |key: &str| key.strip_prefix(name).is_some_and(|rest| rest.starts_with('.'));
+            source.entries().iter().any(|entry| is_below(entry.key()))
+        };
+        if old.is_none() && catalogs.sections.get(section).is_some_and(is_group) {
+            bail!("`{}` is a group of messages in `{locale}`: rename each of its messages", what.old);
+        }
+        // Where only the last step is missing, both are there.
+        let same = find(new_section, new_name).filter(|(_, new)| {
+            old.is_none_or(|(_, old)| (old.text(), old.note()) == (new.text(), new.note()))
+        });
+        if let Some(new) = catalogs.sections.get(new_section)
+            && same.is_none()
+        {
             let below = |key: &str| key.strip_prefix(new_name).is_some_and(|rest| rest.starts_with('.'));
             let above = |key: &str| new_name.strip_prefix(key).is_some_and(|rest| rest.starts_with('.'));
             let taken = new
@@ -34,12 +57,16 @@ pub(crate) fn run(project: &Project, what: &RenameArguments, output: &mut dyn Wr
                 bail!("`{locale}` has `{new_section}.{}` already", taken.key());
             }
         }
-        let Some(source) = catalogs.sections.get(section) else { continue };
-        let Some(entry) = source.entries().iter().find(|entry| entry.key() == name) else { continue };
+        let Some((source, entry)) = old else {
+            is_renamed |= same.is_some();
+            continue;
+        };
         let position = entry.position(source, 0..0);
         let (file, of_old) = edits.file(&locale, section, &catalogs)?;
         let old_path = of_old.key(section, name);
-        if section == new_section {
+        if same.is_some() {
+            file.take(&old_path)?;
+        } else if section == new_section {
             file.rename(&old_path, &of_old.key(section, new_name))?;
         } else {
             let (text, note) = file.take(&old_path)?;
@@ -51,7 +78,7 @@ pub(crate) fn run(project: &Project, what: &RenameArguments, output: &mut dyn Wr
         let place = Place::new(of_old.origin, position);
         changes.push(Change { place, before: what.old.clone(), after: what.new.clone() });
     }
-    if changes.is_empty() {
+    if changes.is_empty() && !is_renamed {
         bail!("no locale has a message `{}`", what.old);
     }
     let (mut code, mut notes) = (Vec::new(), Vec::new());
@@ -65,7 +92,7 @@ pub(crate) fn run(project: &Project, what: &RenameArguments, output: &mut dyn Wr
                 "{path} may use the message by its type: `{old}` becomes `{new}`; the compiler finds each place"
             ));
         }
-        let mut text = file.text.clone();
+        let mut text = file.text.to_string();
         // From the end, so that what comes before keeps its place.
         let mut found: Vec<Change> = Vec::new();
         for literal in file.literals.iter().rev().filter(|literal| literal.text() == what.old) {
@@ -87,20 +114,19 @@ pub(crate) fn run(project: &Project, what: &RenameArguments, output: &mut dyn Wr
         if !found.is_empty() {
             found.reverse();
             changes.extend(found);
-            code.push((PathBuf::from(path), text));
+            code.push(writing::Change::new(path, Some(file.text.as_bytes().into()), Some(text.into_bytes())));
         }
     }
-    if what.write {
-        let accepted = project.config.checks().accepted();
-        let mut lines = Accepted::read(accepted)?;
-        edits.write()?;
-        for (path, text) in code {
-            fs::write(&path, text).with_context(|| format!("{} cannot be written", path.display()))?;
+    if let Some(writing) = writing {
+        let mut accepted = Accepted::read(project.config.checks().accepted())?;
+        let mut all = edits.changes()?;
+        all.append(&mut code);
+        if accepted.rename(&what.old, &what.new) {
+            all.push(accepted.change()?);
         }
-        if lines.rename(&what.old, &what.new) {
-            lines.write(accepted)?;
-        }
+        writing.write(all)?;
     }
+    notes.extend(edits.laid_out_anew());
     if what.format.is_json() {
         render::json(output, &json!({ "changes": changes, "notes": notes }))?;
         return Ok(Outcome::Well);
@@ -112,7 +138,9 @@ pub(crate) fn run(project: &Project, what: &RenameArguments, output: &mut dyn Wr
         render::note(note)?;
     }
     let count = render::count(changes.len(), "place");
-    if what.write {
+    if changes.is_empty() {
+        writeln!(output, "nothing to change: no locale has `{}`, and `{}` is there", what.old, what.new)?;
+    } else if writing.is_some() {
         writeln!(output, "{count} changed")?;
     } else {
         writeln!(output, "{count}; to change them: crow-fly rename {} {} --write", what.old, what.new)?;

@@ -18,6 +18,7 @@ use super::Outcome;
 use crate::arguments::{SayArguments, SayFormat};
 use crate::project::Project;
 use crate::render;
+use crate::output::Output;
 
 /// A message as a locale says it.
 #[derive(Serialize)]
@@ -46,7 +47,7 @@ impl Said {
     }
 }
 
-pub(crate) fn run(project: &Project, what: &SayArguments, output: &mut dyn Write) -> Result<Outcome> {
+pub(crate) fn run(project: &Project, what: &SayArguments, output: &mut Output<'_>) -> Result<Outcome> {
     let Some((section, name)) = split_key(&what.key) else {
         bail!("`{}` names no section: write `section.name`", what.key);
     };
@@ -58,7 +59,7 @@ async fn say_message(
     project: &Project,
     what: &SayArguments,
     (section, name): (&str, &str),
-    output: &mut dyn Write,
+    output: &mut Output<'_>,
 ) -> Result<Outcome> {
     let set = project.config.policy().set();
     let pseudo = what.pseudo.as_deref().map(pseudo_locale).transpose()?;
@@ -101,6 +102,7 @@ async fn say_message(
     }
     let is_well = missing.is_empty() && said.iter().all(|said| said.errors.is_empty());
     let is_json = what.format == SayFormat::Json;
+    output.keep_direction();
     if is_json && what.all {
         render::json(output, &json!({ "said": said, "missing": missing }))?;
     } else if is_json {
@@ -194,7 +196,7 @@ fn complain(said: &Said, names_locale: bool) -> Result<()> {
 
 fn missing_in(what: &SayArguments, missing: &[String]) -> Result<()> {
     if !missing.is_empty() {
-        writeln!(anstream::stderr(), "no message `{}` for {}", what.key, missing.join(", "))?;
+        render::beside(format_args!("no message `{}` for {}", what.key, missing.join(", ")))?;
     }
     Ok(())
 }

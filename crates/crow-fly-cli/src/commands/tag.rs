@@ -12,6 +12,7 @@ use super::Outcome;
 use crate::arguments::TagArguments;
 use crate::project::Project;
 use crate::render;
+use crate::output::Output;
 
 #[derive(Serialize)]
 struct Facts {
@@ -35,7 +36,7 @@ struct Form {
     samples: &'static str,
 }
 
-pub(crate) fn run(project: Option<&Project>, what: &TagArguments, output: &mut dyn Write) -> Result<Outcome> {
+pub(crate) fn run(project: Option<&Project>, what: &TagArguments, output: &mut Output<'_>) -> Result<Outcome> {
     let tag = LanguageTag::parse_lenient(&what.tag)
         .with_context(|| format!("`{}` is not a language tag", what.tag))?;
     let canonical = tag.canonicalized();
@@ -73,7 +74,7 @@ pub(crate) fn run(project: Option<&Project>, what: &TagArguments, output: &mut d
 }
 
 impl Facts {
-    fn print(&self, output: &mut dyn Write) -> Result<()> {
+    fn print(&self, output: &mut Output<'_>) -> Result<()> {
         let arrows =
             |tags: &[LanguageTag]| tags.iter().map(ToString::to_string).collect::<Vec<_>>().join(" → ");
         let or_none = |text: String| if text.is_empty() { render::NOTHING.to_owned() } else { text };

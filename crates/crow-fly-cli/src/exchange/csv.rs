@@ -9,6 +9,11 @@
 //! | `note` | the note to translators, what stands in braces, and when the form is used |
 //! | `base` | tells whether the catalog has changed meanwhile; leave it as it is |
 //! | `locale` | of the translation |
+//!
+//! A spreadsheet runs cells that begin with `=`, `+`, `-`, `@` or a tab as formulas. Such a cell has an apostrophe before it,
+//! which is taken away when the table is read; so has a cell that begins with apostrophes and then such a sign.
+
+use std::borrow::Cow;
 
 use anyhow::{Context, Result, bail};
 use crow_fly_core::translation::{Code, Piece};
@@ -32,7 +37,7 @@ pub(super) fn write(document: &Document) -> Result<Vec<u8>> {
                 .chain(&unit.hint)
                 .map(String::as_str)
                 .collect::<Vec<_>>();
-            writer.write_record([
+            let cells = [
                 &message.key,
                 &unit.form,
                 &Piece::join(&unit.source),
@@ -41,7 +46,8 @@ pub(super) fn write(document: &Document) -> Result<Vec<u8>> {
                 &notes.join("\n"),
                 &message.base,
                 &document.target_locale,
-            ])?;
+            ];
+            writer.write_record(cells.map(|cell| unarmed(cell)).iter().map(|cell| cell.as_bytes()))?;
         }
     }
     writer.into_inner().context("the table cannot be written")
@@ -61,7 +67,7 @@ pub(super) fn read(text: &str) -> Result<Document> {
     let mut document = Document::default();
     for record in reader.records() {
         let record = record?;
-        let cell = |at: usize| record.get(at).unwrap_or_default();
+        let cell = |at: usize| plain(record.get(at).unwrap_or_default());
         let line = line(&record);
         if document.target_locale.is_empty() {
             cell(locale).clone_into(&mut document.target_locale);
@@ -94,6 +100,22 @@ pub(super) fn read(text: &str) -> Result<Document> {
         }
     }
     Ok(document)
+}
+
+/// Whether a spreadsheet takes a cell for a formula, or would once the apostrophes before it are gone.
+fn is_formula(cell: &str) -> bool {
+    let signs = ['=', '+', '-', '@', '\t', '\r', '＝', '＋', '－', '＠'];
+    cell.trim_start_matches('\'').starts_with(signs)
+}
+
+/// A cell that no spreadsheet runs.
+fn unarmed(cell: &str) -> Cow<'_, str> {
+    if is_formula(cell) { Cow::Owned(format!("'{cell}")) } else { Cow::Borrowed(cell) }
+}
+
+/// A cell as it was before it was written.
+fn plain(cell: &str) -> &str {
+    cell.strip_prefix('\'').filter(|rest| is_formula(rest)).unwrap_or(cell)
 }
 
 /// The pieces of a cell. What has errors, or is a whole message, is one piece.

@@ -41,7 +41,7 @@ fn a_project_begins_with_a_configuration_that_works() {
         [
             run(&["init", "--default", "en_GB"]),
             run(&["say", "home.messages", "count=2"]),
-            run(&["add-locale", "pl"]),
+            run(&["add-locale", "pl", "--write"]),
             run(&["check", "--fail-on", "warning"]),
             run(&["init"]),
             run(&["init", "--config", "other.toml", "--default", "!"]),
@@ -56,9 +56,13 @@ fn a_locale_is_laid_out_in_the_forms_of_its_language() {
     let project = project();
     let shown = [
         project.run(&["add-locale", "ar"]),
-        project.run(&["add-locale", "en_au"]),
-        project.run(&["add-locale", "ar-EG"]),
-        project.run(&["add-locale", "pl"]),
+        project.run(&["add-locale", "ar", "--write"]),
+        project.run(&["add-locale", "en_au", "--write"]),
+        project.run(&["add-locale", "ar-EG", "--write"]),
+        project.run(&["add-locale", "pl", "--write"]),
+        project.run(&["add-locale", "qq", "--write"]),
+        project.run(&["add-locale", "de-DE-1997", "--write"]),
+        project.run(&["add-locale", "en-ZY"]),
         project.run(&["add-locale", "?"]),
         files(&project, &["crow-fly.toml", "catalogs/ar/home.toml", "catalogs/ar/trip.toml"]),
         // What is marked is not used, and known to be left.
@@ -93,7 +97,7 @@ fn texts_given_in_code_are_gathered() {
 #[test]
 fn a_key_is_renamed_everywhere() {
     let project = project();
-    project.run(&["accept"]);
+    project.run(&["accept", "--all", "--write"]);
     let all = [
         "catalogs/en/home.toml",
         "catalogs/en/trip.json",

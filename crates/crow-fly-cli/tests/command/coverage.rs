@@ -21,7 +21,7 @@ fn project() -> Project {
             ("cy/trip.toml", "title = 'Eich taith'\nseats = '{$n :integer} sedd'\n"),
         ],
     );
-    project.run(&["accept"]);
+    project.run(&["accept", "--all", "--write"]);
     project.write(
         "catalogs/en/home.toml",
         "# In the tab of the <browser>.\ntitle = 'All ferries & more'\nhelp = 'Ask us for help'\n",

@@ -132,7 +132,7 @@ fn what_would_lose_something_is_refused() {
 #[test]
 fn a_translation_is_confirmed_by_its_state() {
     let project = project();
-    project.run(&["accept"]);
+    project.run(&["accept", "--all", "--write"]);
     project.edit("catalogs/en/home.toml", &[("Ferries to", "All ferries to")]);
     let stale =
         |project: &Project| project.json(&["coverage", "--locale", "pl"])[0]["stale"].as_u64().unwrap();

@@ -28,6 +28,7 @@ mod extension;
 mod likely;
 mod parse;
 mod range;
+mod registry;
 mod subtag;
 
 pub use error::{TagError, TagErrorKind};
@@ -35,6 +36,7 @@ pub(crate) use likely::maximize;
 pub(crate) use parse::{plain, plain_codes};
 pub use range::LanguageRange;
 pub(crate) use range::{basic, extended};
+pub use registry::UnregisteredSubtag;
 pub use subtag::Subtag;
 
 use extension::Extension;

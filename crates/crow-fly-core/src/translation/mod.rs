@@ -14,6 +14,7 @@
 
 mod forms;
 mod hint;
+mod layout;
 mod piece;
 mod pseudo;
 mod units;

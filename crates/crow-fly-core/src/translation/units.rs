@@ -1,11 +1,13 @@
 //! The texts of a message one by one, each beside that of the reference.
 
+use alloc::borrow::ToOwned;
 use alloc::string::{String, ToString};
 use alloc::vec::Vec;
 use core::fmt;
 
 use super::forms::{MOST_VARIANTS, pattern_for, with_forms_of};
 use super::hint;
+use super::layout;
 use super::piece::{self, Piece};
 use crate::message::model::{Body, Key, Variant};
 use crate::message::{Message, MessageErrors};
@@ -17,6 +19,8 @@ use crate::tag::LanguageTag;
 pub struct Units {
     /// What translations are put into; none where the message is not split.
     base: Option<Message>,
+    /// The source of the translation, whose layout stays.
+    own: Option<String>,
     all: Vec<Unit>,
     places: Option<String>,
 }
@@ -86,7 +90,8 @@ impl Units {
         let known = Message::parse(reference)?;
         let parsed = own.and_then(|own| Message::parse(own).ok());
         let own = own.filter(|_| parsed.is_some());
-        if let Some(units) = Self::split(&known, parsed.as_ref(), tag) {
+        if let Some(mut units) = Self::split(&known, parsed.as_ref(), tag) {
+            units.own = own.map(ToOwned::to_owned);
             return Ok(units);
         }
         let unit = Unit {
@@ -96,7 +101,7 @@ impl Units {
             source: piece::whole(&with_forms_of(&known, tag).to_string()),
             target: own.map(piece::whole),
         };
-        Ok(Self { base: None, all: [unit].into(), places: hint::of_places(&known) })
+        Ok(Self { base: None, own: None, all: [unit].into(), places: hint::of_places(&known) })
     }
 
     fn split(reference: &Message, own: Option<&Message>, tag: &LanguageTag) -> Option<Self> {
@@ -139,7 +144,7 @@ impl Units {
             Some(Unit { form: form.join(" "), hint, keys, source, target })
         };
         let all = rows.iter().cloned().map(unit).collect::<Option<Vec<_>>>()?;
-        Some(Self { base: Some(base.clone()), all, places: hint::of_places(reference) })
+        Some(Self { base: Some(base.clone()), own: None, all, places: hint::of_places(reference) })
     }
 
     /// The units, in the order of the language's forms.
@@ -164,7 +169,7 @@ impl Units {
     }
 
     /// The source of the message with these translations, one for each unit in turn. A form without one keeps the text it
-    /// has, or is left out.
+    /// has, or is left out. The layout of the source that there was stays: white space, alignment, the order of variants.
     ///
     /// # Errors
     /// Where the translations make no message.
@@ -206,12 +211,13 @@ impl Units {
         {
             return Err(UnitError::NoFallback);
         }
-        let source = message.to_string();
+        let source = self.own.as_deref().and_then(|own| layout::laid_out_as(own, &message));
+        let source = source.unwrap_or_else(|| message.to_string());
         Message::parse(&source).map(|_| source).map_err(UnitError::Message)
     }
 }
 
-fn is_fallback(variant: &Variant) -> bool {
+pub(super) fn is_fallback(variant: &Variant) -> bool {
     variant.keys.iter().all(|key| *key == Key::Any)
 }
 

@@ -1,21 +1,20 @@
 //! The findings that were there when checks began: an old project starts clean, and what is new is found.
 
 use std::collections::BTreeMap;
-use std::fs;
 use std::path::Path;
 
 use anyhow::{Context, Result};
 
 use crate::located::Located;
+use crate::reading;
+use crate::writing::{Disk, replace};
 
 /// The lines of a baseline, and how often each is there.
 pub(super) struct Baseline(BTreeMap<String, usize>);
 
 impl Baseline {
     pub(super) fn read(file: &Path) -> Result<Self> {
-        let text = fs::read_to_string(file).with_context(|| {
-            format!("the baseline {} cannot be read; `--write-baseline` writes one", file.display())
-        })?;
+        let text = reading::text(file).context("the baseline cannot be read; `--write-baseline` writes one")?;
         let mut lines = BTreeMap::new();
         for line in text.lines().filter(|line| !line.is_empty() && !line.starts_with('#')) {
             *lines.entry(line.to_owned()).or_default() += 1;
@@ -45,7 +44,7 @@ fn line(found: &Located) -> String {
 }
 
 /// Writes a baseline of all findings; returns how many.
-pub(super) fn write(file: &Path, findings: &[Located]) -> Result<usize> {
+pub(super) fn write(disk: &dyn Disk, file: &Path, findings: &[Located]) -> Result<usize> {
     let mut lines: Vec<String> = findings.iter().map(line).collect();
     lines.sort_unstable();
     let mut text = String::from(
@@ -55,6 +54,6 @@ pub(super) fn write(file: &Path, findings: &[Located]) -> Result<usize> {
         text.push_str(line);
         text.push('\n');
     }
-    fs::write(file, text).with_context(|| format!("{} cannot be written", file.display()))?;
+    replace(disk, file, text.as_bytes())?;
     Ok(findings.len())
 }

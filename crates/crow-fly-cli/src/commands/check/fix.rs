@@ -1,11 +1,11 @@
 //! Changes that need no judgement: shown first, written on request.
 
 use std::collections::BTreeMap;
-use std::fs;
 use std::io::Write;
 use std::path::Path;
+use std::sync::Arc;
 
-use anyhow::{Context, Result};
+use anyhow::Result;
 use crow_fly_core::finding::Fix;
 use crow_fly_core::rule::Rule;
 use serde_json::json;
@@ -14,6 +14,9 @@ use crate::arguments::{CheckArguments, CheckFormat};
 use crate::located::Located;
 use crate::place::Place;
 use crate::render::{self, Change};
+use crate::writing::{self, Writing};
+use crate::reading;
+use crate::output::Output;
 
 /// The changes of one file.
 #[derive(Default)]
@@ -23,7 +26,9 @@ struct Changes<'f> {
 }
 
 /// Shows what changes in each file, and writes it on request.
-pub(super) fn fix(findings: &[Located], what: &CheckArguments, output: &mut dyn Write) -> Result<()> {
+pub(super) fn fix(findings: &[Located], what: &CheckArguments,
+    writing: Option<&Writing<'_>>,
+    output: &mut Output<'_>) -> Result<()> {
     let mut by_file: BTreeMap<&str, Changes<'_>> = BTreeMap::new();
     for found in findings {
         if let Some(fix) = &found.finding.fix {
@@ -33,8 +38,14 @@ pub(super) fn fix(findings: &[Located], what: &CheckArguments, output: &mut dyn 
         }
     }
     let mut made = Vec::new();
+    let mut of_files = Vec::new();
     for (file, changes) in &mut by_file {
-        made.extend(changes.apply(file, what.write)?);
+        let (lines, change) = changes.of_file(file)?;
+        made.extend(lines);
+        of_files.push(change);
+    }
+    if let Some(writing) = writing {
+        writing.write(of_files)?;
     }
     if what.format == CheckFormat::Json {
         return render::json(output, &json!({ "changes": made, "written": what.write }));
@@ -54,9 +65,9 @@ pub(super) fn fix(findings: &[Located], what: &CheckArguments, output: &mut dyn 
 }
 
 impl Changes<'_> {
-    /// The changes of a file, line by line; they are written on request.
-    fn apply(&mut self, file: &str, writes: bool) -> Result<Vec<Change>> {
-        let text = fs::read_to_string(file).with_context(|| format!("{file} cannot be read"))?;
+    /// The changes of a file, line by line and as a whole.
+    fn of_file(&mut self, file: &str) -> Result<(Vec<Change>, writing::Change)> {
+        let text = reading::text(Path::new(file))?;
         let bare = text.strip_prefix('\u{feff}').unwrap_or(&text);
         // From the end, so that what comes before keeps its place. Of two that overlap, one waits for the next time.
         self.fixes.sort_by_key(|(_, fix)| std::cmp::Reverse((fix.range.start, fix.range.end)));
@@ -88,25 +99,10 @@ impl Changes<'_> {
                 made.push(Change { place, before: (*before).to_owned(), after: after.to_owned() });
             }
         }
-        if writes && !made.is_empty() {
-            write(Path::new(file), &fixed)?;
+        if !self.has_byte_order_mark && bare.len() < text.len() {
+            fixed.insert(0, '\u{feff}');
         }
-        Ok(made)
+        let before: Arc<[u8]> = text.as_bytes().into();
+        Ok((made, writing::Change::new(file, Some(before), Some(fixed.into_bytes()))))
     }
-}
-
-/// Writes a file whole or not at all, with its permissions; a link stays a link.
-fn write(file: &Path, text: &str) -> Result<()> {
-    let replace = || {
-        let target = fs::canonicalize(file)?;
-        let beside = target.with_extension("new~");
-        let replaced = fs::write(&beside, text)
-            .and_then(|()| fs::set_permissions(&beside, fs::metadata(&target)?.permissions()))
-            .and_then(|()| fs::rename(&beside, &target));
-        if replaced.is_err() {
-            let _ = fs::remove_file(&beside);
-        }
-        replaced
-    };
-    replace().with_context(|| format!("{} cannot be written", file.display()))
 }

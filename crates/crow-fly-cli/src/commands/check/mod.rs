@@ -19,7 +19,9 @@ use super::Outcome;
 use crate::arguments::{CheckArguments, CheckFormat, Least};
 use crate::located::Located;
 use crate::project::Project;
-use crate::render;
+use crate::writing::{Disk, Writing};
+use crate::{place, reading, render};
+use crate::output::Output;
 
 mod baseline;
 mod code;
@@ -50,7 +52,8 @@ struct Report<'f> {
 pub(crate) fn run(
     project: Result<Project>,
     what: &CheckArguments,
-    output: &mut dyn Write,
+    (writing, disk): (Option<&Writing<'_>>, &dyn Disk),
+    output: &mut Output<'_>,
 ) -> Result<Outcome> {
     let project = match project {
         Ok(project) => project,
@@ -76,11 +79,11 @@ pub(crate) fn run(
         }
     }
     if let Some(file) = &what.write_baseline {
-        let count = baseline::write(file, &checked.findings)?;
+        let count = baseline::write(disk, file, &checked.findings)?;
         if what.format == CheckFormat::Json {
             render::json(output, &json!({ "baseline": file, "findings": count }))?;
         } else {
-            writeln!(output, "{}: {} to start from", file.display(), render::count(count, "finding"))?;
+            writeln!(output, "{}: {} to start from", place::path(file), render::count(count, "finding"))?;
         }
         return Ok(Outcome::Well);
     }
@@ -88,7 +91,7 @@ pub(crate) fn run(
     let known = known.map(Baseline::read).transpose()?;
     let left_out = known.as_ref().map_or(0, |known| known.take_out(&mut checked.findings));
     if what.fix {
-        fix::fix(&checked.findings, what, output)?;
+        fix::fix(&checked.findings, what, writing, output)?;
         return Ok(Outcome::Well);
     }
     report(&checked.findings, states(project, &checked), left_out, what, output)
@@ -100,7 +103,7 @@ fn report(
     states: Vec<State>,
     left_out: usize,
     what: &CheckArguments,
-    output: &mut dyn Write,
+    output: &mut Output<'_>,
 ) -> Result<Outcome> {
     match what.format {
         CheckFormat::Sarif => render::json(output, &sarif::log(findings))?,
@@ -130,7 +133,7 @@ fn report(
 }
 
 /// The description of a rule, or a list of all.
-pub(crate) fn about(name: &str, what: &CheckArguments, output: &mut dyn Write) -> Result<Outcome> {
+pub(crate) fn about(name: &str, what: &CheckArguments, output: &mut Output<'_>) -> Result<Outcome> {
     if name == "all" {
         let rules = Rule::ALL.iter();
         if what.format == CheckFormat::Json {
@@ -172,8 +175,8 @@ fn misses(
     checked: &Checked,
     only: &BTreeSet<LocaleId>,
 ) -> Result<Vec<Finding>> {
-    let shown = file.display();
-    let text = std::fs::read_to_string(file).with_context(|| format!("{shown} cannot be read"))?;
+    let shown = place::path(file);
+    let text = reading::text(file)?;
     let report = MissReport::from_json(&text)
         .with_context(|| format!("{shown} is not a file of misses: `CrowFly::misses` writes one"))?;
     let chains = project.config.chains();
@@ -210,7 +213,7 @@ fn misses(
 }
 
 /// How complete each locale is, and how many findings there are.
-fn summary(output: &mut dyn Write, states: &[State], findings: &[Located]) -> Result<()> {
+fn summary(output: &mut Output<'_>, states: &[State], findings: &[Located]) -> Result<()> {
     let rows = states.iter().map(|state| {
         let Coverage { own, from_chain, missing, untranslated, .. } = state.coverage;
         let percent = state.coverage.percent();

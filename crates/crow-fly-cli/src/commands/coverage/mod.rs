@@ -13,6 +13,7 @@ use super::check::walk::{self, OfText, Wants};
 use crate::arguments::{CoverageArguments, CoverageFormat, State};
 use crate::project::Project;
 use crate::render;
+use crate::output::Output;
 
 mod page;
 
@@ -90,7 +91,7 @@ pub(super) struct ReferenceText {
     pub(super) note: Option<String>,
 }
 
-pub(crate) fn run(project: &Project, what: &CoverageArguments, output: &mut dyn Write) -> Result<Outcome> {
+pub(crate) fn run(project: &Project, what: &CoverageArguments, output: &mut Output<'_>) -> Result<Outcome> {
     let only = what.locale.iter().map(|text| project.locale(text)).collect::<Result<BTreeSet<_>>>()?;
     let checked = walk::check(project, &only, Wants::Texts)?;
     let reference = project.config.policy().set().default_locale();
@@ -111,7 +112,7 @@ pub(crate) fn run(project: &Project, what: &CoverageArguments, output: &mut dyn 
     Ok(Outcome::Well)
 }
 
-fn table(locales: &[LocaleCoverage], what: &CoverageArguments, output: &mut dyn Write) -> Result<()> {
+fn table(locales: &[LocaleCoverage], what: &CoverageArguments, output: &mut Output<'_>) -> Result<()> {
     let rows = locales.iter().flat_map(|locale| {
         let whole = row(locale.locale.clone(), &locale.counts);
         let wants_sections = what.sections || !what.locale.is_empty();

@@ -10,6 +10,7 @@ use serde::Serialize;
 
 use crate::project::Project;
 use crate::render;
+use crate::output::Output;
 
 /// A header beside the locales of the application.
 #[derive(Serialize)]
@@ -78,7 +79,7 @@ impl Header {
     }
 
     /// A row for each locale, and a column for each of the first ranges.
-    pub(super) fn print(&self, output: &mut dyn Write) -> Result<()> {
+    pub(super) fn print(&self, output: &mut Output<'_>) -> Result<()> {
         let (shown, rest) = self.ranges.split_at(self.ranges.len().min(COLUMNS));
         writeln!(output, "\nThe Accept-Language header: the distance of each range to each locale\n")?;
         let head: Vec<String> = std::iter::once("locale".to_owned())

@@ -25,10 +25,11 @@ use crate::failure::first_paragraph;
 use crate::place::Misplaced;
 use crate::project::Project;
 use crate::render;
+use crate::output::Output;
 
 mod header;
 
-pub(crate) fn run(project: &Project, what: &ExplainArguments, output: &mut dyn Write) -> Result<Outcome> {
+pub(crate) fn run(project: &Project, what: &ExplainArguments, output: &mut Output<'_>) -> Result<Outcome> {
     let crow = CrowFly::new(project.config.clone(), project.directory.clone());
     if let Some(file) = &what.requests {
         return each(&crow, project, file, what.format.is_json(), output);
@@ -100,7 +101,7 @@ fn each(
     project: &Project,
     file: &Path,
     is_json: bool,
-    output: &mut dyn Write,
+    output: &mut Output<'_>,
 ) -> Result<Outcome> {
     let shown = file.display();
     let text = fs::read_to_string(file).with_context(|| format!("{shown} cannot be read"))?;
@@ -178,7 +179,7 @@ fn known(what: &RequestArguments) -> KnownOfVisitor {
     }
 }
 
-fn trace(output: &mut dyn Write, steps: &[ExplainedStep]) -> std::io::Result<()> {
+fn trace(output: &mut Output<'_>, steps: &[ExplainedStep]) -> std::io::Result<()> {
     let rows = steps.iter().map(|step| {
         vec![
             step.source.to_string(),

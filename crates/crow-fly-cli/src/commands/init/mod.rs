@@ -4,15 +4,19 @@ use std::fs;
 use std::io::Write;
 use std::path::{Path, PathBuf};
 
-use anyhow::{Context, Result, bail, ensure};
-use crow_fly::LanguageTag;
+use anyhow::{Result, bail, ensure};
+use crow_fly::{Config, LanguageTag};
 use serde_json::json;
 use toml_edit::DocumentMut;
 
-use super::{Outcome, add_locale};
+use super::add_locale::{self, registered};
+use super::Outcome;
 use crate::arguments::InitArguments;
-use crate::project::Project;
+use crate::project::{LocaleCatalogs, Project};
 use crate::{place, render};
+use crate::output::Output;
+use crate::text_file::TextFile;
+use crate::writing::{Change, Writing};
 
 /// The first catalog, in the languages that have one.
 const CATALOGS: [(&str, &str); 5] = [
@@ -23,18 +27,23 @@ const CATALOGS: [(&str, &str); 5] = [
     ("pl", include_str!("pl.toml")),
 ];
 
-pub(crate) fn run(file: &Path, what: &InitArguments, output: &mut dyn Write) -> Result<Outcome> {
+pub(crate) fn run(
+    file: &Path,
+    what: &InitArguments,
+    writing: &Writing<'_>,
+    output: &mut Output<'_>,
+) -> Result<Outcome> {
     if file.exists() {
         bail!("{} exists already: this folder has an application", place::path(file));
     }
-    let default = tag(&what.default)?;
+    let default = registered(&what.default)?;
     let second = match &what.locale {
-        Some(text) => tag(text)?,
-        None => tag(if default.language() == "de" { "en" } else { "de" })?,
+        Some(text) => registered(text)?,
+        None => registered(if default.language() == "de" { "en" } else { "de" })?,
     };
     ensure!(default != second, "the two locales are the same: `{default}`");
     let folder = file.parent().unwrap_or(Path::new(""));
-    let written = write(file, folder, &default, &second)?;
+    let written = write(writing, file, folder, &default, &second)?;
     let framework = Framework::of(&folder.join("Cargo.toml"));
     if what.format.is_json() {
         let files: Vec<String> = written.iter().map(|file| place::path(file)).collect();
@@ -55,40 +64,52 @@ pub(crate) fn run(file: &Path, what: &InitArguments, output: &mut dyn Write) -> 
     Ok(Outcome::Well)
 }
 
-fn tag(text: &str) -> Result<LanguageTag> {
-    let tag = LanguageTag::parse_lenient(text).with_context(|| format!("`{text}` is not a language tag"))?;
-    Ok(tag.canonicalized())
-}
-
 /// Writes the configuration and the catalogs; returns the files.
-fn write(file: &Path, folder: &Path, default: &LanguageTag, second: &LanguageTag) -> Result<Vec<PathBuf>> {
-    let catalog = |tag: &LanguageTag| folder.join("catalogs").join(tag.to_string()).join("home.toml");
-    let mut files = vec![file.to_owned()];
-    // A language without a catalog, of ours or here already, gets the texts of the default locale, to be translated.
-    let is_laid_out = texts(second).is_none() && !catalog(second).exists();
-    put(file, &config(default, (!is_laid_out).then_some(second)))?;
-    let first = (default, texts(default).unwrap_or_else(english));
-    for (tag, text) in std::iter::once(first).chain(texts(second).map(|text| (second, text))) {
+fn write(
+    writing: &Writing<'_>,
+    file: &Path,
+    folder: &Path,
+    default: &LanguageTag,
+    second: &LanguageTag,
+) -> Result<Vec<PathBuf>> {
+    let root = folder.join("catalogs");
+    let catalog = |tag: &LanguageTag| root.join(tag.to_string()).join("home.toml");
+    let (mut files, mut changes) = (vec![file.to_owned()], Vec::new());
+    let known = [Some(texts(default).unwrap_or_else(english)), texts(second)];
+    for (tag, text) in [default, second].into_iter().zip(known) {
         let path = catalog(tag);
         // Catalogs that exist stay as they are.
-        if !path.exists() {
-            put(&path, text)?;
-            files.push(path);
+        if path.exists() {
+            continue;
         }
+        match text {
+            Some(text) => changes.push(TextFile::new(&path).change(Some(text))?),
+            // A language without a catalog of ours gets the texts of the default locale, to be translated.
+            None => changes.extend(laid_out(&root, default, second)?),
+        }
+        files.push(path);
     }
-    if is_laid_out {
-        add_locale::add(file, &Project::open(file)?, second)?;
-        files.push(catalog(second));
-    }
+    // Last: what it names is there.
+    changes.push(TextFile::new(file).change(Some(&config(default, second)))?);
+    writing.write(changes)?;
     Ok(files)
 }
 
-fn put(file: &Path, text: &str) -> Result<()> {
-    let wrong = || format!("{} cannot be written", file.display());
-    if let Some(folder) = file.parent() {
-        fs::create_dir_all(folder).with_context(wrong)?;
-    }
-    fs::write(file, text).with_context(wrong)
+/// The files of the default locale, those that are there or our first one, as those of another locale.
+fn laid_out(
+    root: &Path,
+    default: &LanguageTag,
+    second: &LanguageTag,
+) -> Result<Vec<Change>> {
+    let project = Project::of(Config::parse(&config(default, second))?, root);
+    let path = root.join(default.to_string()).join("home.toml");
+    let own = if path.exists() {
+        project.read(&project.list()?, project.config.policy().set().default_locale())
+    } else {
+        LocaleCatalogs::of_file(&path, "home", texts(default).unwrap_or_else(english))
+    };
+    let files = add_locale::laid_out(root, &own, default, second)?;
+    files.iter().map(|(file, _)| file.change()).collect()
 }
 
 /// The first catalog of a language.
@@ -100,12 +121,11 @@ fn english() -> &'static str {
     CATALOGS.iter().find(|(language, _)| *language == "en").map_or("", |(_, text)| text)
 }
 
-fn config(default: &LanguageTag, second: Option<&LanguageTag>) -> String {
-    let second = second.map(|second| format!(", \"{second}\"")).unwrap_or_default();
+fn config(default: &LanguageTag, second: &LanguageTag) -> String {
     format!(
         "# The languages of this application.\n\
          default = \"{default}\"\n\
-         locales = [\"{default}\"{second}]\n\
+         locales = [\"{default}\", \"{second}\"]\n\
          \n\
          [policy]\n\
          # Who decides the locale of a page: the first source that has an answer.\n\
