@@ -1,6 +1,6 @@
 //! A finding, ready to be shown.
 
-use std::fs;
+
 
 use crow_fly::ConfigError;
 use crow_fly_core::finding::Finding;
@@ -9,6 +9,7 @@ use serde::Serialize;
 
 use crate::place::Place;
 use crate::project::{LocaleCatalogs, Project};
+use crate::reading;
 
 /// A finding with its file, and the line that it is about.
 #[derive(Serialize)]
@@ -24,7 +25,7 @@ impl Located {
     /// A mistake in the configuration, where it has a place.
     pub(crate) fn in_config(error: &ConfigError) -> Option<Self> {
         let (file, place) = (error.file()?, error.place()?);
-        let text = fs::read_to_string(file).ok()?;
+        let text = reading::text(file).ok()?;
         let line = text.lines().nth((place.line as usize).checked_sub(1)?)?.to_owned();
         let (rule, help) = (Rule::Configuration, error.help().unwrap_or("correct it"));
         let mut finding = Finding::of_file(rule, rule.severity(), "", "", error.text().to_owned(), help);

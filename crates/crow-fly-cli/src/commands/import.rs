@@ -173,6 +173,7 @@ impl Import<'_> {
         let own = own.filter(|own| !own.is_untranslated()).map(SourceEntry::text);
         let units = Units::of(known.text(), own, self.tag).map_err(|errors| (line, errors.to_string()))?;
         let mut targets = vec![None; units.units().len()];
+        let mut given = targets.clone();
         let mut is_changed = false;
         for text in &message.units {
             let Some(at) = units.units().iter().position(|unit| unit.form() == text.form) else {
@@ -184,6 +185,9 @@ impl Import<'_> {
                     text.line,
                     "the default locale's text has changed since the export; export it again",
                 );
+            }
+            if let Some(given) = given.get_mut(at) {
+                given.clone_from(&text.target);
             }
             let before = unit.target().map(Piece::join);
             match (before, text.target.as_deref().map(Piece::join)) {
@@ -207,6 +211,10 @@ impl Import<'_> {
             };
             let is_accepted = message.state == State::Translated && !marked && own.is_some() && is_stale();
             return Ok(if is_accepted { Taken::Accepted } else { Taken::Same });
+        }
+        // It is what was exported: nobody has worked on it there, only here.
+        if units.with_targets(&given).is_ok_and(|exported| hash_of(&exported) == message.base) {
+            return Ok(Taken::Same);
         }
         if base != message.base {
             return refuse(line, "the catalog has changed since the export; export it again");

@@ -18,6 +18,7 @@ mod server;
 mod shape;
 mod terminal;
 mod types;
+mod writing;
 
 use std::path::Path;
 

@@ -1,6 +1,5 @@
 //! `crow-fly explain`: what the server does with a request, and why, source by source.
 
-use std::fs;
 use std::io::Write;
 use std::path::Path;
 
@@ -24,6 +23,7 @@ use crate::arguments::{ExplainArguments, RequestArguments, RequestLine};
 use crate::failure::first_paragraph;
 use crate::place::Misplaced;
 use crate::project::Project;
+use crate::reading;
 use crate::render;
 use crate::output::Output;
 
@@ -104,7 +104,7 @@ fn each(
     output: &mut Output<'_>,
 ) -> Result<Outcome> {
     let shown = file.display();
-    let text = fs::read_to_string(file).with_context(|| format!("{shown} cannot be read"))?;
+    let text = reading::text(file)?;
     let mut requests = Vec::new();
     for (number, line) in text.lines().enumerate() {
         let line = line.trim();

@@ -1,6 +1,6 @@
 //! `crow-fly init`: a project that runs, and the code of its first page.
 
-use std::fs;
+
 use std::io::Write;
 use std::path::{Path, PathBuf};
 
@@ -13,7 +13,7 @@ use super::add_locale::{self, registered};
 use super::Outcome;
 use crate::arguments::InitArguments;
 use crate::project::{LocaleCatalogs, Project};
-use crate::{place, render};
+use crate::{place, reading, render};
 use crate::output::Output;
 use crate::text_file::TextFile;
 use crate::writing::{Change, Writing};
@@ -152,7 +152,7 @@ enum Framework {
 impl Framework {
     /// The framework that a manifest names; axum where it names none.
     fn of(manifest: &Path) -> Self {
-        let text = fs::read_to_string(manifest).unwrap_or_default();
+        let text = reading::text(manifest).unwrap_or_default();
         let manifest: DocumentMut = text.parse().unwrap_or_default();
         let names = |name: &str| manifest.get("dependencies").is_some_and(|all| all.get(name).is_some());
         if names("actix-web") && !names("axum") { Self::Actix } else { Self::Axum }
