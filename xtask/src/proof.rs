@@ -36,6 +36,15 @@ pub(crate) enum Proof {
         #[arg(long, default_value_t = 3600)]
         seconds: u64,
     },
+    /// Send 100,000 edits of texts out and back by both formats, then kill commands that write for an hour.
+    Writing {
+        /// How many projects are edited; each has about six edits.
+        #[arg(long, default_value_t = 17_000)]
+        cases: u32,
+        /// How long commands are killed.
+        #[arg(long, default_value_t = 3600)]
+        seconds: u64,
+    },
     /// Check `crow-fly` with each of its features alone.
     Features,
     /// Time each command on the demo and on a large project, and write the table of docs/command.md.
@@ -55,6 +64,7 @@ pub(crate) fn run(root: &Path, proof: &Proof) -> Result<()> {
         Proof::Scale { .. } => scale::run()?,
         Proof::Laws { cases } => laws(root, *cases)?,
         Proof::Changes { seconds } => mutate::run(root, *seconds, None)?,
+        Proof::Writing { cases, seconds } => writing(root, *cases, *seconds)?,
         Proof::Features => features(root)?,
         Proof::Commands => commands::run(root)?,
     }
@@ -62,12 +72,9 @@ pub(crate) fn run(root: &Path, proof: &Proof) -> Result<()> {
     Ok(())
 }
 
-fn cargo(root: &Path, arguments: &[&str], cases: Option<u32>) -> Result<()> {
+fn cargo(root: &Path, arguments: &[&str], variables: &[(&str, String)]) -> Result<()> {
     let mut cargo = Command::new("cargo");
-    cargo.args(arguments).current_dir(root);
-    if let Some(cases) = cases {
-        cargo.env("PROPTEST_CASES", cases.to_string());
-    }
+    cargo.args(arguments).current_dir(root).envs(variables.iter().map(|(name, value)| (name, value)));
     let status = cargo.status().context("starting cargo")?;
     ensure!(status.success(), "`cargo {}` failed", arguments.join(" "));
     Ok(())
@@ -77,8 +84,16 @@ fn laws(root: &Path, cases: u32) -> Result<()> {
     cargo(
         root,
         &["test", "--release", "-p", "crow-fly-core", "--all-features", "--test", "core"],
-        Some(cases),
+        &[("PROPTEST_CASES", cases.to_string())],
     )
+}
+
+fn writing(root: &Path, cases: u32, seconds: u64) -> Result<()> {
+    let test = ["test", "--release", "-p", "crow-fly-cli"];
+    let edits = ["--bin", "crow-fly", "out_and_back", "--", "--nocapture"];
+    cargo(root, &[&test[..], &edits].concat(), &[("PROPTEST_CASES", cases.to_string())])?;
+    let kills = ["--test", "command", "killed", "--", "--nocapture"];
+    cargo(root, &[&test[..], &kills].concat(), &[("KILL_SECONDS", seconds.to_string())])
 }
 
 /// The features of `crow-fly`, as its manifest has them; `default` and `manifest` are parts of others.
@@ -88,10 +103,10 @@ fn features(root: &Path) -> Result<()> {
     let features =
         manifest.get("features").and_then(toml::Value::as_table).context("there are no features")?;
     let check = ["check", "--quiet", "-p", "crow-fly", "--no-default-features"];
-    cargo(root, &check, None)?;
+    cargo(root, &check, &[])?;
     for feature in features.keys().filter(|name| !matches!(name.as_str(), "default" | "manifest")) {
-        cargo(root, &[&check[..], &["--features", feature]].concat(), None)?;
+        cargo(root, &[&check[..], &["--features", feature]].concat(), &[])?;
         println!("{feature}");
     }
-    cargo(root, &["check", "--quiet", "-p", "crow-fly-cli"], None)
+    cargo(root, &["check", "--quiet", "-p", "crow-fly-cli"], &[])
 }

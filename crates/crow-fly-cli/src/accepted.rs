@@ -126,9 +126,8 @@ impl Accepted {
             entries.map(|entry| format!("{section}.{}", entry.key())).collect::<Vec<_>>()
         };
         let own: BTreeSet<String> = own.iter().flat_map(is_translated).collect();
-        self.lines.retain(|(other, key), _| {
-            other != locale || own.contains(key) && reference.contains_key(key)
-        });
+        self.lines
+            .retain(|(other, key), _| other != locale || own.contains(key) && reference.contains_key(key));
         let mut accepted = Vec::new();
         for key in own.into_iter().filter(|key| is_wanted(key)) {
             let Some(hash) = reference.get(&key) else { continue };

@@ -3,7 +3,8 @@
 use std::path::Path;
 
 use anyhow::{Context, Result, bail};
-use crow_fly_core::catalog::{FileFormat, SourceEntry};
+use crow_fly_core::catalog::{FileFormat, SectionSource, SourceEntry};
+use crow_fly_core::message::Message;
 use serde_json::{Map, Value};
 use toml_edit::{DocumentMut, Item, Key, Table, TableLike};
 
@@ -79,6 +80,7 @@ impl CatalogFile {
         let (name, groups) = path.split_last().context("a key is empty")?;
         match &mut self.content {
             Content::Toml(document) => {
+                let text = toml_text(&self.file, text);
                 let mut table: &mut dyn TableLike = document.as_table_mut();
                 for group in groups {
                     if table.get(group).is_none() {
@@ -93,7 +95,7 @@ impl CatalogFile {
                 match table.get_mut(name) {
                     Some(Item::Value(value)) => {
                         let decor = value.decor().clone();
-                        *value = text.into();
+                        *value = text;
                         *value.decor_mut() = decor;
                     }
                     Some(_) => bail!("{file}: `{name}` is a group, not a message"),
@@ -253,6 +255,23 @@ impl CatalogFile {
             && self.file.exists()
             && Self::of(self.file.clone()).is_ok_and(|same| same.text() != self.file.text())
     }
+}
+
+/// A text as a value of TOML. A file whose lines end in CR LF makes each line end of a text that stands in several lines one of
+/// those: where that would be another text, it stands in one line, with escapes.
+fn toml_text(file: &TextFile, text: &str) -> toml_edit::Value {
+    if !file.ends_in_pairs() {
+        return text.into();
+    }
+    let plain = text.replace("\r\n", "\n");
+    let read = plain.replace('\n', "\r\n");
+    let parsed = |text: &str| Message::parse(text).ok().map(|message| message.to_string());
+    if read == text || parsed(&read).is_some_and(|read| Some(read) == parsed(text)) {
+        return plain.into();
+    }
+    let line = SectionSource::toml_line("x", text);
+    let document = line.parse::<DocumentMut>().ok();
+    document.and_then(|document| document.get("x")?.as_value().cloned()).unwrap_or_else(|| plain.into())
 }
 
 fn prefix(key: &Key) -> String {

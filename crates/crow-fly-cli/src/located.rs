@@ -1,7 +1,5 @@
 //! A finding, ready to be shown.
 
-
-
 use crow_fly::ConfigError;
 use crow_fly_core::finding::Finding;
 use crow_fly_core::rule::Rule;

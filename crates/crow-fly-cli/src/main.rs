@@ -31,6 +31,8 @@ mod project;
 mod reading;
 mod render;
 mod text_file;
+#[cfg(test)]
+mod trial;
 mod writing;
 
 use arguments::Arguments;
@@ -94,11 +96,8 @@ fn not_understood(error: &clap::Error, is_json: bool) -> ExitCode {
         _ => {
             // What was typed is a part of it: a name of a file, mostly.
             let plain = error.render().to_string();
-            let _ = if plain.contains(output::acts) {
-                render::beside(plain.trim_end())
-            } else {
-                error.print()
-            };
+            let _ =
+                if plain.contains(output::acts) { render::beside(plain.trim_end()) } else { error.print() };
             ExitCode::from(2)
         }
     }

@@ -10,8 +10,8 @@ use crow_fly_core::rule::Family;
 use serde::{Serialize, Serializer};
 
 use crate::located::Located;
-use crate::place::Place;
 use crate::output::{Output, shown};
+use crate::place::Place;
 
 /// Prints a value as JSON, for other programs.
 pub(crate) fn json(output: &mut Output<'_>, value: &impl Serialize) -> anyhow::Result<()> {
@@ -23,7 +23,9 @@ pub(crate) fn json(output: &mut Output<'_>, value: &impl Serialize) -> anyhow::R
     let mut escaped = String::with_capacity(text.len());
     for letter in text.chars() {
         match letter {
-            letter if output.replaces(letter) => escaped.extend(["\\u", &format!("{:04x}", u32::from(letter))]),
+            letter if output.replaces(letter) => {
+                escaped.extend(["\\u", &format!("{:04x}", u32::from(letter))]);
+            }
             letter => escaped.push(letter),
         }
     }

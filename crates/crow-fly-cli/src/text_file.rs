@@ -28,7 +28,7 @@ pub(crate) struct TextFile {
 enum Ends {
     LineFeed,
     Both,
-    CarriageReturn,
+    Pair,
 }
 
 impl TextFile {
@@ -58,7 +58,7 @@ impl TextFile {
         let (all, pairs) = (bare.matches('\n').count(), bare.matches("\r\n").count());
         let ends = match pairs {
             0 => Ends::LineFeed,
-            _ if pairs == all => Ends::CarriageReturn,
+            _ if pairs == all => Ends::Pair,
             _ => Ends::Both,
         };
         let text = bare.replace("\r\n", "\n");
@@ -78,6 +78,11 @@ impl TextFile {
         self.before.is_some()
     }
 
+    /// Whether its lines end in CR LF.
+    pub(crate) fn ends_in_pairs(&self) -> bool {
+        self.ends == Ends::Pair
+    }
+
     /// The change to another text, whose lines end in `\n`; without one the file is deleted.
     ///
     /// # Errors
@@ -90,7 +95,7 @@ impl TextFile {
         );
         let after = text.map(|text| {
             let mark = if self.has_mark { MARK.to_string() } else { String::new() };
-            let text = if self.ends == Ends::CarriageReturn { text.replace('\n', "\r\n") } else { text.to_owned() };
+            let text = if self.ends == Ends::Pair { text.replace('\n', "\r\n") } else { text.to_owned() };
             (mark + &text).into_bytes()
         });
         Ok(Change::new(&self.path, self.before.clone(), after))

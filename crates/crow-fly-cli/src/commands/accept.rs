@@ -32,7 +32,8 @@ pub(crate) fn run(
     let reference_id = project.config.policy().set().default_locale();
     let reference = hashes(&project.read(&listing, reference_id).sections);
     let unknown = unknown(&what.keys, &reference);
-    let is_wanted = |key: &str| what.keys.is_empty() || what.keys.iter().any(|start| is_at_or_below(key, start));
+    let is_wanted =
+        |key: &str| what.keys.is_empty() || what.keys.iter().any(|start| is_at_or_below(key, start));
     let mut texts: BTreeMap<String, Vec<AcceptedText>> = BTreeMap::new();
     for (id, tag) in project.config.chains().all() {
         if id == reference_id || !only.is_empty() && !only.contains(&id) {

@@ -16,11 +16,11 @@ use toml_edit::{Array, DocumentMut, Item, Value};
 use super::Outcome;
 use crate::arguments::AddLocaleArguments;
 use crate::catalog_file::CatalogFile;
+use crate::output::Output;
 use crate::project::{LocaleCatalogs, Project};
-use crate::{place, render};
 use crate::text_file::TextFile;
 use crate::writing::{Change, Writing};
-use crate::output::Output;
+use crate::{place, render};
 
 /// What was made.
 #[derive(Serialize)]
@@ -92,8 +92,10 @@ fn added(file: &Path, project: &Project, tag: &LanguageTag) -> Result<Added> {
     // The configuration comes last: what it names is there.
     let mut changes = files.iter().map(|(file, _)| file.change()).collect::<Result<Vec<_>>>()?;
     changes.push(with_locale(file, tag, inherits)?);
-    let files =
-        files.iter().map(|(file, texts)| AddedFile { file: place::path(file.path()), texts: *texts }).collect();
+    let files = files
+        .iter()
+        .map(|(file, texts)| AddedFile { file: place::path(file.path()), texts: *texts })
+        .collect();
     let direction = Direction::of(tag);
     Ok(Added { locale: tag.clone(), direction, forms: forms(tag), files, changes })
 }

@@ -13,15 +13,18 @@ use super::Outcome;
 use crate::accepted::{Accepted, hash_of, hashes};
 use crate::arguments::{ExportArguments, State};
 use crate::exchange::{Document, Format, MessageTexts, UnitText};
+use crate::output::Output;
+use crate::place;
 use crate::project::Project;
 use crate::render;
-use crate::place;
 use crate::writing::{Disk, replace};
-use crate::output::Output;
 
-pub(crate) fn run(project: &Project, what: &ExportArguments,
+pub(crate) fn run(
+    project: &Project,
+    what: &ExportArguments,
     disk: &dyn Disk,
-    output: &mut Output<'_>) -> Result<Outcome> {
+    output: &mut Output<'_>,
+) -> Result<Outcome> {
     let format = Format::of(&what.file)?;
     let locale = project.locale(&what.locale)?;
     // A translator may have worked on it.

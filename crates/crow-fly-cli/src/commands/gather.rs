@@ -12,11 +12,11 @@ use super::Outcome;
 use crate::arguments::GatherArguments;
 use crate::code;
 use crate::edits::Edits;
+use crate::output::Output;
 use crate::place::Place;
 use crate::project::Project;
 use crate::render;
 use crate::writing::Writing;
-use crate::output::Output;
 
 /// A default text in code.
 #[derive(Serialize)]
@@ -30,9 +30,12 @@ struct Gathered {
     file: String,
 }
 
-pub(crate) fn run(project: &Project, what: &GatherArguments,
+pub(crate) fn run(
+    project: &Project,
+    what: &GatherArguments,
     writing: Option<&Writing<'_>>,
-    output: &mut Output<'_>) -> Result<Outcome> {
+    output: &mut Output<'_>,
+) -> Result<Outcome> {
     let folders = project.config.checks().code();
     if folders.is_empty() {
         bail!(

@@ -19,12 +19,12 @@ use crate::accepted::{Accepted, hash_of};
 use crate::arguments::{ImportArguments, State};
 use crate::edits::Edits;
 use crate::exchange::{AtLine, Document, Format, MessageTexts};
+use crate::output::Output;
 use crate::place::Misplaced;
 use crate::project::{LocaleCatalogs, Project};
 use crate::render;
-use crate::{place, reading};
 use crate::writing::Writing;
-use crate::output::Output;
+use crate::{place, reading};
 
 /// A text that is changed.
 #[derive(Serialize)]
@@ -58,9 +58,12 @@ struct Plan {
     warnings: Vec<Refused>,
 }
 
-pub(crate) fn run(project: &Project, what: &ImportArguments,
+pub(crate) fn run(
+    project: &Project,
+    what: &ImportArguments,
     writing: Option<&Writing<'_>>,
-    output: &mut Output<'_>) -> Result<Outcome> {
+    output: &mut Output<'_>,
+) -> Result<Outcome> {
     let file = place::path(&what.file);
     let format = Format::of(&what.file)?;
     let text = reading::text(&what.file)?;

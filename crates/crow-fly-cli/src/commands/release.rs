@@ -16,9 +16,9 @@ use url::Url;
 
 use super::Outcome;
 use crate::arguments::{ReleaseArguments, ReleaseCommand, ShowFormat, StoreArguments};
+use crate::output::Output;
 use crate::project::Project;
 use crate::render;
-use crate::output::Output;
 
 pub(crate) fn run(
     open: impl FnOnce() -> Result<Project>,

@@ -11,11 +11,11 @@ use crate::accepted::Accepted;
 use crate::arguments::RenameArguments;
 use crate::code;
 use crate::edits::Edits;
+use crate::output::Output;
 use crate::place::Place;
 use crate::project::Project;
 use crate::render::{self, Change};
 use crate::writing::{self, Writing};
-use crate::output::Output;
 
 pub(crate) fn run(
     project: &Project,
@@ -23,9 +23,46 @@ pub(crate) fn run(
     writing: Option<&Writing<'_>>,
     output: &mut Output<'_>,
 ) -> Result<Outcome> {
+    let mut edits = Edits::new(project);
+    let mut changes = in_catalogs(project, what, &mut edits)?;
+    let InCode { lines, mut files, mut notes } = in_code(project, what)?;
+    changes.extend(lines);
+    if let Some(writing) = writing {
+        let mut accepted = Accepted::read(project.config.checks().accepted())?;
+        let mut all = edits.changes()?;
+        all.append(&mut files);
+        if accepted.rename(&what.old, &what.new) {
+            all.push(accepted.change()?);
+        }
+        writing.write(all)?;
+    }
+    notes.extend(edits.laid_out_anew());
+    if what.format.is_json() {
+        render::json(output, &json!({ "changes": changes, "notes": notes }))?;
+        return Ok(Outcome::Well);
+    }
+    for change in &changes {
+        change.print(output)?;
+    }
+    for note in &notes {
+        render::note(note)?;
+    }
+    let count = render::count(changes.len(), "place");
+    if changes.is_empty() {
+        writeln!(output, "nothing to change: no locale has `{}`, and `{}` is there", what.old, what.new)?;
+    } else if writing.is_some() {
+        writeln!(output, "{count} changed")?;
+    } else {
+        writeln!(output, "{count}; to change them: crow-fly rename {} {} --write", what.old, what.new)?;
+    }
+    Ok(Outcome::Well)
+}
+
+/// Renames the message in the catalogs of all locales; returns what changes. Where it has the new key already, nothing does.
+fn in_catalogs(project: &Project, what: &RenameArguments, edits: &mut Edits<'_>) -> Result<Vec<Change>> {
     let ((section, name), (new_section, new_name)) = (parts(&what.old)?, parts(&what.new)?);
     let listing = project.list()?;
-    let (mut edits, mut changes, mut is_renamed) = (Edits::new(project), Vec::new(), false);
+    let (mut changes, mut is_renamed) = (Vec::new(), false);
     for (id, tag) in project.config.chains().all() {
         let (locale, catalogs) = (tag.to_string(), project.read(&listing, id));
         let find = |section: &str, name: &str| {
@@ -81,7 +118,20 @@ pub(crate) fn run(
     if changes.is_empty() && !is_renamed {
         bail!("no locale has a message `{}`", what.old);
     }
-    let (mut code, mut notes) = (Vec::new(), Vec::new());
+    Ok(changes)
+}
+
+/// What changes in code.
+#[derive(Default)]
+struct InCode {
+    lines: Vec<Change>,
+    files: Vec<writing::Change>,
+    /// What has to be changed by hand.
+    notes: Vec<String>,
+}
+
+fn in_code(project: &Project, what: &RenameArguments) -> Result<InCode> {
+    let InCode { mut lines, mut files, mut notes } = InCode::default();
     let old_type = crow_fly_codegen::rust_path(&what.old);
     for (path, file) in code::files(project.config.checks().code())? {
         if let (Some(old), Some(new)) = (&old_type, crow_fly_codegen::rust_path(&what.new))
@@ -92,7 +142,7 @@ pub(crate) fn run(
                 "{path} may use the message by its type: `{old}` becomes `{new}`; the compiler finds each place"
             ));
         }
-        let mut text = file.text.to_string();
+        let mut text = file.text.clone();
         // From the end, so that what comes before keeps its place.
         let mut found: Vec<Change> = Vec::new();
         for literal in file.literals.iter().rev().filter(|literal| literal.text() == what.old) {
@@ -106,46 +156,22 @@ pub(crate) fn run(
             let place = Place::new(&*path, literal.place);
             found.push(Change { place, before, after: String::new() });
         }
-        let lines: Vec<&str> = text.lines().collect();
+        let after: Vec<&str> = text.lines().collect();
         for change in &mut found {
-            let line = lines.get((change.place.line as usize).wrapping_sub(1)).copied().unwrap_or_default();
+            let line = after.get((change.place.line as usize).wrapping_sub(1)).copied().unwrap_or_default();
             line.trim().clone_into(&mut change.after);
         }
         if !found.is_empty() {
             found.reverse();
-            changes.extend(found);
-            code.push(writing::Change::new(path, Some(file.text.as_bytes().into()), Some(text.into_bytes())));
+            lines.extend(found);
+            files.push(writing::Change::new(
+                path,
+                Some(file.text.as_bytes().into()),
+                Some(text.into_bytes()),
+            ));
         }
     }
-    if let Some(writing) = writing {
-        let mut accepted = Accepted::read(project.config.checks().accepted())?;
-        let mut all = edits.changes()?;
-        all.append(&mut code);
-        if accepted.rename(&what.old, &what.new) {
-            all.push(accepted.change()?);
-        }
-        writing.write(all)?;
-    }
-    notes.extend(edits.laid_out_anew());
-    if what.format.is_json() {
-        render::json(output, &json!({ "changes": changes, "notes": notes }))?;
-        return Ok(Outcome::Well);
-    }
-    for change in &changes {
-        change.print(output)?;
-    }
-    for note in &notes {
-        render::note(note)?;
-    }
-    let count = render::count(changes.len(), "place");
-    if changes.is_empty() {
-        writeln!(output, "nothing to change: no locale has `{}`, and `{}` is there", what.old, what.new)?;
-    } else if writing.is_some() {
-        writeln!(output, "{count} changed")?;
-    } else {
-        writeln!(output, "{count}; to change them: crow-fly rename {} {} --write", what.old, what.new)?;
-    }
-    Ok(Outcome::Well)
+    Ok(InCode { lines, files, notes })
 }
 
 /// The section and the name of a key.

@@ -16,9 +16,9 @@ use serde_json::json;
 
 use super::Outcome;
 use crate::arguments::{SayArguments, SayFormat};
+use crate::output::Output;
 use crate::project::Project;
 use crate::render;
-use crate::output::Output;
 
 /// A message as a locale says it.
 #[derive(Serialize)]

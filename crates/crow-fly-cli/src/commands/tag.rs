@@ -10,9 +10,9 @@ use serde::Serialize;
 
 use super::Outcome;
 use crate::arguments::TagArguments;
+use crate::output::Output;
 use crate::project::Project;
 use crate::render;
-use crate::output::Output;
 
 #[derive(Serialize)]
 struct Facts {
@@ -36,7 +36,11 @@ struct Form {
     samples: &'static str,
 }
 
-pub(crate) fn run(project: Option<&Project>, what: &TagArguments, output: &mut Output<'_>) -> Result<Outcome> {
+pub(crate) fn run(
+    project: Option<&Project>,
+    what: &TagArguments,
+    output: &mut Output<'_>,
+) -> Result<Outcome> {
     let tag = LanguageTag::parse_lenient(&what.tag)
         .with_context(|| format!("`{}` is not a language tag", what.tag))?;
     let canonical = tag.canonicalized();

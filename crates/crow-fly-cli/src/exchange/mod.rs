@@ -105,4 +105,6 @@ impl Format {
 }
 
 #[cfg(test)]
+mod out_and_back;
+#[cfg(test)]
 mod tests;

@@ -82,14 +82,12 @@ impl Change {
 
     /// Makes the change.
     pub(super) fn make(&self, disk: &dyn Disk) -> Result<()> {
-        match &self.after {
-            Some(bytes) => replace(disk, &self.file, bytes),
-            None => {
-                remove(disk, &self.file)?;
-                remove_empty_folders(disk, &self.file);
-                Ok(())
-            }
+        if let Some(bytes) = &self.after {
+            return replace(disk, &self.file, bytes);
         }
+        remove(disk, &self.file)?;
+        remove_empty_folders(disk, &self.file);
+        Ok(())
     }
 
     /// Deletes what a stopped command may have left: the new content beside the file, and empty folders.

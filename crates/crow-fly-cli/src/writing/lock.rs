@@ -46,12 +46,16 @@ impl Lock {
     }
 
     fn try_take(path: &Path, command: &str) -> Result<Option<Self>> {
-        let wrong = || format!("{} cannot be written, which is there for as long as a command writes", place::path(path));
+        let wrong = || {
+            format!("{} cannot be written, which is there for as long as a command writes", place::path(path))
+        };
         // A link or a pipe is none of ours.
         if fs::symlink_metadata(path).is_ok_and(|about| !about.is_file()) {
             bail!("{} is not a regular file: delete it", place::path(path));
         }
-        let open = |writes: bool| OpenOptions::new().read(true).write(writes).create(writes).truncate(false).open(path);
+        let open = |writes: bool| {
+            OpenOptions::new().read(true).write(writes).create(writes).truncate(false).open(path)
+        };
         let (mut file, is_own) = match open(true) {
             // Of another user, whose command was stopped, or is at work.
             Err(error) if error.kind() == ErrorKind::PermissionDenied && path.exists() => {

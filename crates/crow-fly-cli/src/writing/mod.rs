@@ -85,7 +85,9 @@ impl<'d> Writing<'d> {
     /// Deletes what was written down of changes that are made. What cannot be deleted does no harm.
     fn forget(&self) -> Result<()> {
         if let Err(error) = Pending::remove(self.disk, &self.folder) {
-            render::warning(format!("everything is written, but {error:#}; the next command that writes deletes it"))?;
+            render::warning(format!(
+                "everything is written, but {error:#}; the next command that writes deletes it"
+            ))?;
         }
         Ok(())
     }
@@ -108,7 +110,10 @@ impl<'d> Writing<'d> {
             Progress::Done => self.finished = Some(pending.command().to_owned()),
             Progress::Between => {
                 pending.finish(disk, folder)?;
-                render::note(format!("{} was stopped between two files: it is finished now", pending.shown()))?;
+                render::note(format!(
+                    "{} was stopped between two files: it is finished now",
+                    pending.shown()
+                ))?;
                 self.finished = Some(pending.command().to_owned());
             }
             Progress::Unclear(file) => bail!(
@@ -142,7 +147,9 @@ pub(crate) fn look(config: &Path) -> Result<()> {
         && matches!(pending.progress(folder), Ok(Progress::Between | Progress::Unclear(_)))
     {
         let who = pending.shown();
-        render::warning(format!("{who} was stopped between two files: the next command that writes finishes it"))?;
+        render::warning(format!(
+            "{who} was stopped between two files: the next command that writes finishes it"
+        ))?;
     }
     Ok(())
 }

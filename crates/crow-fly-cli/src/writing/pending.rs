@@ -85,12 +85,10 @@ impl Pending {
             (false, _) if is(State::Unknown) => Progress::GoneOn,
             (false, _) => Progress::Done,
             (true, false) => Progress::NotBegun,
-            (true, true) => {
-                match states.into_iter().find(|(state, _)| *state == State::Unknown) {
-                    Some((_, change)) => Progress::Unclear(change.file().to_owned()),
-                    None => Progress::Between,
-                }
-            }
+            (true, true) => match states.into_iter().find(|(state, _)| *state == State::Unknown) {
+                Some((_, change)) => Progress::Unclear(change.file().to_owned()),
+                None => Progress::Between,
+            },
         })
     }
 

@@ -7,12 +7,8 @@ use std::io;
 use std::path::{Path, PathBuf};
 use std::thread;
 
-use clap::{FromArgMatches as _, Parser as _};
-
 use super::{Disk, RealDisk};
-use crate::arguments::Arguments;
-use crate::commands::{Call, Outcome, run};
-use crate::output::Output;
+use crate::trial::carry_out;
 
 /// The files of a folder, by path.
 type Files = BTreeMap<PathBuf, Vec<u8>>;
@@ -36,13 +32,7 @@ enum Mishap {
 
 /// What can happen at a step that writes a content, and at others.
 const MISHAPS: [&[Mishap]; 2] = [
-    &[
-        Mishap::Fails,
-        Mishap::IsFull,
-        Mishap::KillsHalfway,
-        Mishap::Stops,
-        Mishap::StopsAndKeepsNames,
-    ],
+    &[Mishap::Fails, Mishap::IsFull, Mishap::KillsHalfway, Mishap::Stops, Mishap::StopsAndKeepsNames],
     &[Mishap::Fails, Mishap::Kills, Mishap::Stops, Mishap::StopsAndKeepsNames],
 ];
 
@@ -221,28 +211,14 @@ fn shown(folder: &Path) -> BTreeMap<String, String> {
     files(folder).into_iter().map(text).filter(|(path, _)| !path.ends_with(".new~")).collect()
 }
 
-/// What a command says of itself.
-fn carry_out(folder: &Path, disk: &dyn Disk, typed: &str) -> anyhow::Result<Outcome> {
-    let config = format!("--config={}", folder.join("crow-fly.toml").display());
-    let words = shlex::split(&typed.replace("FOLDER", folder.to_str().unwrap())).unwrap();
-    let typed: Vec<String> =
-        ["crow-fly".to_owned()].into_iter().chain(words).chain(std::iter::once(config)).collect();
-    let matches = Arguments::grouped().try_get_matches_from(&typed).unwrap();
-    let arguments = Arguments::from_arg_matches(&matches).unwrap();
-    let mut text = Vec::new();
-    let call = Call { arguments: &arguments, typed: typed.get(1..).unwrap().join(" "), is_json: false, disk };
-    run(&call, &mut Output::new(&mut text))
-}
-
 /// A project whose commands have something to do.
 fn project(folder: &Path) {
     let folders = ["catalogs/en", "catalogs/pl", "catalogs/fr", "src"];
-    folders.iter().for_each(|name| fs::create_dir_all(folder.join(name)).unwrap());
+    for name in folders {
+        fs::create_dir_all(folder.join(name)).unwrap();
+    }
     let files = [
-        (
-            "crow-fly.toml",
-            "default = 'en'\nlocales = ['en', 'pl', 'fr']\n[check]\ncode = ['src']\n",
-        ),
+        ("crow-fly.toml", "default = 'en'\nlocales = ['en', 'pl', 'fr']\n[check]\ncode = ['src']\n"),
         (
             "catalogs/en/home.toml",
             "# A heading.\ntitle = 'Ferries'\nhelp = 'Get  help'\n\n[quay]\nname = 'Quay {$n}'\n",
@@ -251,11 +227,19 @@ fn project(folder: &Path) {
         ("catalogs/pl/home.toml", "title = 'Promy'\r\nhelp = 'Pomoc '\r\n"),
         ("catalogs/pl/trip.toml", "thanks = 'Dziękuję'\n"),
         ("catalogs/fr/home.json", "{\n  \"title\": \"Bacs\",\n  \"help\": \"Aide \"\n}\n"),
-        ("src/page.rs", "fn page(t: &T) {\n    t.text(\"home.title\");\n    say(\"home.news\").or(\"News\");\n}\n"),
+        (
+            "src/page.rs",
+            "fn page(t: &T) {\n    t.text(\"home.title\");\n    say(\"home.news\").or(\"News\");\n}\n",
+        ),
         ("src/more.rs", "fn more(t: &T) {\n    t.text(\"home.title\");\n}\n"),
-        ("crow-fly.accepted", "# What translations were made from; `crow-fly accept` writes it.\npl home.help 00\npl home.title 00\n"),
+        (
+            "crow-fly.accepted",
+            "# What translations were made from; `crow-fly accept` writes it.\npl home.help 00\npl home.title 00\n",
+        ),
     ];
-    files.iter().for_each(|(path, text)| fs::write(folder.join(path), text).unwrap());
+    for (path, text) in files {
+        fs::write(folder.join(path), text).unwrap();
+    }
     for (file, locale, old, new) in
         [("pl.csv", "pl", "Promy", "Rejsy"), ("fr.csv", "fr", "Bacs", "Traversées")]
     {
@@ -285,26 +269,30 @@ const COMMANDS: [(&str, bool); 13] = [
 ];
 
 #[test]
+#[allow(clippy::print_stdout, reason = "a proof says how much it has tried")]
 fn whatever_happens_a_project_is_the_one_before_or_the_one_after() {
     let made = tempfile::tempdir().unwrap();
     project(made.path());
     let made = shown(made.path());
-    let made = &made;
+    let (made, nothing) = (&made, &BTreeMap::new());
     let (points, undone) = thread::scope(|scope| {
         let threads = COMMANDS.map(|(typed, is_empty)| {
-            scope.spawn(move || one_command(typed, if is_empty { BTreeMap::new() } else { made.clone() }))
+            scope.spawn(move || one_command(typed, if is_empty { nothing } else { made }))
         });
-        threads.into_iter().map(|thread| thread.join().unwrap()).fold((0, 0), |all, one| (all.0 + one.0, all.1 + one.1))
+        threads
+            .into_iter()
+            .map(|thread| thread.join().unwrap())
+            .fold((0, 0), |all, one| (all.0 + one.0, all.1 + one.1))
     });
     println!("{points} stopping points; {undone} times everything was taken back");
     assert!(points > 200 && undone > 100);
 }
 
 /// Every mishap at every step of a command; how many there were, and how often everything was taken back.
-fn one_command(typed: &str, before: BTreeMap<String, String>) -> (usize, usize) {
+fn one_command(typed: &str, before: &BTreeMap<String, String>) -> (usize, usize) {
     let (mut points, mut is_undone) = (0, 0);
     let start = |folder: &Path| {
-        for (path, text) in &before {
+        for (path, text) in before {
             let path = folder.join(path);
             fs::create_dir_all(path.parent().unwrap()).unwrap();
             fs::write(path, text).unwrap();
@@ -316,7 +304,7 @@ fn one_command(typed: &str, before: BTreeMap<String, String>) -> (usize, usize) 
         let disk = FaultyDisk::new(folder.path(), None);
         carry_out(folder.path(), &disk, typed).unwrap();
         let (after, steps) = (shown(folder.path()), disk.steps.get());
-        assert_ne!(before, after, "{typed}");
+        assert_ne!(*before, after, "{typed}");
         assert!(steps > 2, "{typed}");
         for (step, mishap) in (0..steps).flat_map(|step| {
             let is_plain = usize::from(!disk.writes.borrow().contains(&step));
@@ -334,12 +322,12 @@ fn one_command(typed: &str, before: BTreeMap<String, String>) -> (usize, usize) 
                 // A command that goes on leaves nothing half done, and nothing else but what it could not delete.
                 let is_left = now.remove(".crow-fly-changes").is_some();
                 assert!(!is_left || step + 2 >= disk.steps.get(), "{}", what());
-                assert!(now == before || now == after, "{}: {now:#?}", what());
+                assert!(now == *before || now == after, "{}: {now:#?}", what());
                 assert!(result.is_err() || now == after, "{}", what());
-                is_undone += usize::from(now == before);
-                let beside = files(folder).into_keys().find(|path| path.to_str().unwrap().ends_with("~"));
+                is_undone += usize::from(now == *before);
+                let beside = files(folder).into_keys().find(|path| path.to_str().unwrap().ends_with('~'));
                 assert_eq!(beside, None, "{}", what());
-                if now == before {
+                if now == *before {
                     // The next time nothing is different.
                     continue;
                 }
@@ -349,19 +337,32 @@ fn one_command(typed: &str, before: BTreeMap<String, String>) -> (usize, usize) 
             let between = shown(folder);
             let is_known = |path: &String| {
                 let is = |files: &BTreeMap<String, String>| files.get(path) == between.get(path);
-                is(&before) || is(&after) || path == ".crow-fly-changes"
+                is(before) || is(&after) || path == ".crow-fly-changes"
             };
-            assert!(before.keys().chain(after.keys()).chain(between.keys()).all(is_known), "{}: {between:#?}", what());
-            let is_between = between != before && between != after;
+            assert!(
+                before.keys().chain(after.keys()).chain(between.keys()).all(is_known),
+                "{}: {between:#?}",
+                what()
+            );
+            let is_between = between != *before && between != after;
             assert!(!is_between || between.contains_key(".crow-fly-changes"), "{}: {between:#?}", what());
             // A key is in one of its files at every moment.
             if typed.contains("trip.heading") {
-                let texts: String = between.iter().filter(|(path, _)| path.contains("pl/")).map(|(_, text)| &**text).collect();
+                let texts: String = between
+                    .iter()
+                    .filter(|(path, _)| path.contains("pl/"))
+                    .map(|(_, text)| &**text)
+                    .collect();
                 assert!(texts.contains("Promy"), "{}", what());
             }
             let again = carry_out(folder, &FaultyDisk::new(folder, None), typed);
             let is_done_before = typed.starts_with("init") || typed.starts_with("add-locale");
-            assert!(again.is_ok() || is_done_before && between == after, "{}: {:#}", what(), again.err().unwrap());
+            assert!(
+                again.is_ok() || is_done_before && between == after,
+                "{}: {:#}",
+                what(),
+                again.err().unwrap()
+            );
             assert_eq!(shown(folder), after, "{}", what());
             let left = files(folder).into_keys().find(|path| path.to_str().unwrap().ends_with('~'));
             assert_eq!(left, None, "{}", what());

@@ -20,14 +20,15 @@ fn project() -> Project {
     let mut files: Vec<(String, String)> = Vec::new();
     for (locale, text) in [("en", "Ferry"), ("pl", "Prom"), ("fr", "Bac")] {
         for section in &sections {
-            let lines: String = (0..20).map(|at| format!("k{at} = '{text} {at}'\n")).collect();
-            files.push((format!("{locale}/{section}.toml"), lines));
+            let lines: Vec<String> = (0..20).map(|at| format!("k{at} = '{text} {at}'\n")).collect();
+            files.push((format!("{locale}/{section}.toml"), lines.concat()));
         }
     }
     let files: Vec<(&str, &str)> = files.iter().map(|(path, text)| (&**path, &**text)).collect();
     let project = Project::new(CONFIG, &files);
     for file in ["a", "b", "c"] {
-        project.write(&format!("src/{file}.rs"), "fn page(t: &T) { t.text(\"s0.k0\"); t.text(\"s1.k1\"); }\n");
+        project
+            .write(&format!("src/{file}.rs"), "fn page(t: &T) { t.text(\"s0.k0\"); t.text(\"s1.k1\"); }\n");
     }
     project.run(&["accept", "--all", "--write"]);
     for locale in ["pl", "fr"] {
@@ -78,7 +79,9 @@ impl Project {
         for path in self.files().keys().filter(|path| !files.contains_key(*path)) {
             fs::remove_file(self.path(path)).unwrap();
         }
-        files.iter().for_each(|(path, text)| self.write(path, text));
+        for (path, text) in files {
+            self.write(path, text);
+        }
     }
 }
 
@@ -88,6 +91,7 @@ fn random(limit: u64) -> u64 {
 }
 
 #[test]
+#[allow(clippy::print_stdout, reason = "a proof says how much it has tried")]
 fn a_command_that_is_killed_at_any_moment_loses_nothing() {
     let seconds = std::env::var("KILL_SECONDS").ok().and_then(|text| text.parse().ok()).unwrap_or(SECONDS);
     let project = project();
@@ -125,7 +129,10 @@ fn a_command_that_is_killed_at_any_moment_loses_nothing() {
             let is_between = now.contains_key(".crow-fly-changes");
             between += u32::from(is_between);
             let again = project.run(call);
-            assert!(again.contains("status 0") || now == *after && again.contains("already"), "{call:?}: {again}");
+            assert!(
+                again.contains("status 0") || now == *after && again.contains("already"),
+                "{call:?}: {again}"
+            );
             assert_eq!(project.files(), *after, "{call:?}");
         }
     }
@@ -201,7 +208,11 @@ mod unix {
         let file = project.path("catalogs/en/home.toml");
         fs::set_permissions(&file, fs::Permissions::from_mode(0o640)).unwrap();
         // Only an administrator can give files away; then they stay with whom they are.
-        let owner = if chown(&file, Some(1234), Some(1234)).is_ok() { 1234 } else { fs::metadata(&file).unwrap().uid() };
+        let owner = if chown(&file, Some(1234), Some(1234)).is_ok() {
+            1234
+        } else {
+            fs::metadata(&file).unwrap().uid()
+        };
         project.run(&RENAME);
         let about = fs::metadata(&file).unwrap();
         assert_eq!((about.mode() & 0o777, about.uid()), (0o640, owner));
@@ -250,13 +261,17 @@ mod unix {
 
     #[test]
     fn only_regular_files_are_read_and_no_more_than_there_may_be() {
-        let project = Project::new("default = 'en'\nlocales = ['en', 'pl']\n", &[("en/home.toml", "title = 'a'\n")]);
+        let project =
+            Project::new("default = 'en'\nlocales = ['en', 'pl']\n", &[("en/home.toml", "title = 'a'\n")]);
         symlink("/dev/zero", project.path("endless.csv")).unwrap();
         let pipe = project.path("pipe.csv");
         assert!(Command::new("mkfifo").arg(&pipe).status().unwrap().success());
         for file in ["endless.csv", "pipe.csv"] {
             let shown = project.run(&["import", file]);
-            assert!(shown.ends_with(&format!("error: {file} cannot be read: it is not a regular file\n")), "{shown}");
+            assert!(
+                shown.ends_with(&format!("error: {file} cannot be read: it is not a regular file\n")),
+                "{shown}"
+            );
         }
         fs::File::create(project.path("large.csv")).unwrap().set_len((256 << 20) + 1).unwrap();
         assert!(project.run(&["import", "large.csv"]).contains("large.csv is too large"));
@@ -288,7 +303,10 @@ fn a_lock_is_waited_for_and_its_holder_is_named() {
     let shown = project.run(&["rename", "home.heading", "home.title", "--write"]);
     assert!(shown.contains("status 2"), "{shown}");
     assert!(shown.contains("error: process 77 writes here, for 1"), "{shown}");
-    assert!(shown.contains("s (`crow-fly import pl.csv --write`); nothing is written: run the command again"), "{shown}");
+    assert!(
+        shown.contains("s (`crow-fly import pl.csv --write`); nothing is written: run the command again"),
+        "{shown}"
+    );
     // It goes on once the lock is free.
     let waiting = project.start(&["rename", "home.heading", "home.title", "--write"]);
     drop(file);
@@ -306,10 +324,15 @@ fn changes_of_files_that_no_command_writes_are_refused() {
         });
         project.write(".crow-fly-changes", &changes.to_string());
         let shown = project.run(&call);
-        assert!(shown.contains("status 2") && shown.contains("which no command writes: delete it"), "{shown}");
+        assert!(
+            shown.contains("status 2") && shown.contains("which no command writes: delete it"),
+            "{shown}"
+        );
     }
     project.write(".crow-fly-changes", "{");
-    assert!(project.run(&call).contains(".crow-fly-changes cannot be read: look at your files, then delete it"));
+    assert!(
+        project.run(&call).contains(".crow-fly-changes cannot be read: look at your files, then delete it")
+    );
     // Somebody has changed a file since the command was stopped.
     let changes = serde_json::json!({ "process": 1, "command": "rename a b", "changes": [
         { "file": "catalogs/en/home.toml", "before": "title = 'a'\n", "after": "heading = 'a'\n" },
@@ -346,7 +369,10 @@ fn nothing_that_a_file_contains_acts_on_a_terminal() {
     project.run(&["release", "publish", "--store", "store", "--activate"]);
     project.run(&["export", "pl.csv", "--locale", "pl"]);
     let text = fs::read_to_string(project.path("pl.csv")).unwrap();
-    project.write("pl.csv", &text.replace("Promy", &format!("Promy {act}")).replace("home.other", &format!("home.{act}")));
+    project.write(
+        "pl.csv",
+        &text.replace("Promy", &format!("Promy {act}")).replace("home.other", &format!("home.{act}")),
+    );
     project.write("catalogs/pl/home.toml", "title = \"Rejsy \\u001B[31m\\u009B\"\nother = \"x\\u001B[2J\"\n");
     project.write(&format!("catalogs/pl/{}.toml", "a\u{1b}[31m"), "x = 'y'\n");
     project.write("wrong.csv", "key,form,source\n");
@@ -405,9 +431,16 @@ fn tables_run_nothing() {
     );
     project.run(&["export", "pl.csv", "--locale", "pl"]);
     let table = fs::read_to_string(project.path("pl.csv")).unwrap();
-    assert!(table.contains(",'=1+1,'=1+1!,") && table.contains(",''=1,''=1!,") && table.contains(",'quoted','quoted'!,"), "{table}");
+    assert!(
+        table.contains(",'=1+1,'=1+1!,")
+            && table.contains(",''=1,''=1!,")
+            && table.contains(",'quoted','quoted'!,"),
+        "{table}"
+    );
     let mut reader = csv::Reader::from_reader(table.as_bytes());
-    for cell in reader.records().flat_map(|record| record.unwrap().iter().map(str::to_owned).collect::<Vec<_>>()) {
+    for cell in
+        reader.records().flat_map(|record| record.unwrap().iter().map(str::to_owned).collect::<Vec<_>>())
+    {
         assert!(!cell.starts_with(['=', '+', '-', '@', '\t']), "{cell}");
     }
     assert!(project.run(&["import", "pl.csv", "--write"]).ends_with("status 0\nnothing to change\n"));
@@ -423,13 +456,19 @@ fn tables_run_nothing() {
 fn texts_of_a_new_language_are_checked() {
     let project = Project::new(
         "default = 'en'\nlocales = ['en']\n",
-        &[("en/home.toml", "title = 'Page {$page} of ferries'\nhelp = '{#a href=|/help|}Help{/a}'\nquay = 'Quay'\n")],
+        &[(
+            "en/home.toml",
+            "title = 'Page {$page} of ferries'\nhelp = '{#a href=|/help|}Help{/a}'\nquay = 'Quay'\n",
+        )],
     );
     project.run(&["add-locale", "ga", "--write"]);
     project.run(&["export", "ga.csv", "--locale", "ga"]);
     let table = fs::read_to_string(project.path("ga.csv")).unwrap();
     let with = |target: &str| {
-        let line = table.replace("home.title,,Page {$page} of ferries,,", &format!("home.title,,Page {{$page}} of ferries,{target},"));
+        let line = table.replace(
+            "home.title,,Page {$page} of ferries,,",
+            &format!("home.title,,Page {{$page}} of ferries,{target},"),
+        );
         assert_ne!(line, table);
         project.write("ga.csv", &line.replace("home.quay,,Quay,,", "home.quay,,Quay,Cé,"));
     };
@@ -444,7 +483,11 @@ fn texts_of_a_new_language_are_checked() {
         with(target);
         let shown = project.run(&["import", "ga.csv", "--write"]);
         assert!(shown.contains("status 1\n") && shown.contains("nothing is written"), "{target}: {shown}");
-        assert!(shown.contains("home.title is refused: ") && (shown.contains(&format!("[{rule}]")) || rule == "closing-brace"), "{target}: {shown}");
+        assert!(
+            shown.contains("home.title is refused: ")
+                && (shown.contains(&format!("[{rule}]")) || rule == "closing-brace"),
+            "{target}: {shown}"
+        );
         assert!(shown.contains("ga.csv:2:1: "), "{target}: {shown}");
         assert_eq!(project.files().remove("catalogs/ga/home.toml").unwrap(), before);
     }
@@ -462,7 +505,10 @@ fn a_message_that_comes_back_keeps_its_layout() {
     let project = Project::new(
         "default = 'en'\nlocales = ['en', 'pl']\n",
         &[
-            ("en/home.toml", "seats = '''\n.input {$n :integer}\n.match $n\none {{One seat}}\n* {{{$n} seats}}'''\n"),
+            (
+                "en/home.toml",
+                "seats = '''\n.input {$n :integer}\n.match $n\none {{One seat}}\n* {{{$n} seats}}'''\n",
+            ),
             ("pl/home.toml", own),
         ],
     );
@@ -472,6 +518,8 @@ fn a_message_that_comes_back_keeps_its_layout() {
     let shown = project.run(&["import", "pl.csv", "--write"]);
     assert!(!shown.contains("laid out anew"), "{shown}");
     let written = fs::read_to_string(project.path("catalogs/pl/home.toml")).unwrap();
-    let lines = |text: &str| text.lines().map(|line| line.replace("'''", "").replace("\"\"\"", "")).collect::<Vec<_>>();
+    let lines = |text: &str| {
+        text.lines().map(|line| line.replace("'''", "").replace("\"\"\"", "")).collect::<Vec<_>>()
+    };
     assert_eq!(lines(&written), lines(&own.replace("Jedno", "Tylko jedno")));
 }

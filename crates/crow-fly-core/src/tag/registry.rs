@@ -1,6 +1,5 @@
 //! Subtags that nobody has registered (RFC 5646 §3.1).
 
-use alloc::borrow::ToOwned;
 use alloc::string::{String, ToString};
 use alloc::vec::Vec;
 use core::fmt;
@@ -85,7 +84,7 @@ fn missing<L: Iterator<Item = &'static str>>(
     let subtag = subtag?.to_string();
     let has = |known: &str| match known.split_once("..") {
         // `qaa..qtz`, for private use.
-        Some((first, last)) => subtag.len() == first.len() && first <= &*subtag && &*subtag <= last,
+        Some((start, end)) => subtag.len() == start.len() && start <= &*subtag && &*subtag <= end,
         None => known == subtag,
     };
     if list().any(has) {
@@ -103,7 +102,7 @@ fn missing<L: Iterator<Item = &'static str>>(
         .collect();
     near.sort_unstable();
     let nearest = near.into_iter().take(MOST_NAMED).map(|(_, known)| known).collect();
-    Some(UnregisteredSubtag { kind, subtag: subtag.to_owned(), nearest })
+    Some(UnregisteredSubtag { kind, subtag, nearest })
 }
 
 #[cfg(test)]
@@ -114,8 +113,23 @@ mod tests {
     #[test]
     fn subtags_are_registered_or_named() {
         for tag in [
-            "en", "und", "zh-Hant-HK", "es-419", "de-1996", "sl-rozaj-biske-1994", "qaa", "qtz", "en-Qaaa", "en-XA", "x-ours",
-            "i-klingon", "tlh", "en-u-hc-h23", "ar-XB", "und-Latn", "sgn-BE-FR",
+            "en",
+            "und",
+            "zh-Hant-HK",
+            "es-419",
+            "de-1996",
+            "sl-rozaj-biske-1994",
+            "qaa",
+            "qtz",
+            "en-Qaaa",
+            "en-XA",
+            "x-ours",
+            "i-klingon",
+            "tlh",
+            "en-u-hc-h23",
+            "ar-XB",
+            "und-Latn",
+            "sgn-BE-FR",
         ] {
             assert_eq!(LanguageTag::parse(tag).unwrap().canonicalized().unregistered(), None, "{tag}");
         }

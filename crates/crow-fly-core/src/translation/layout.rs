@@ -1,5 +1,6 @@
 //! A message that changes keeps the layout of its source: white space, alignment, the order of what does not change.
 
+use alloc::borrow::ToOwned;
 use alloc::format;
 use alloc::string::{String, ToString};
 use alloc::vec::Vec;
@@ -26,7 +27,7 @@ pub(super) fn laid_out_as(source: &str, message: &Message) -> Option<String> {
         }
         _ => return None,
     };
-    let mut changed = source.to_string();
+    let mut changed = source.to_owned();
     for (range, text) in edits.into_iter().rev() {
         changed.get(range.clone())?;
         changed.replace_range(range, &text);

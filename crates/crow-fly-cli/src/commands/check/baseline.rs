@@ -14,7 +14,8 @@ pub(super) struct Baseline(BTreeMap<String, usize>);
 
 impl Baseline {
     pub(super) fn read(file: &Path) -> Result<Self> {
-        let text = reading::text(file).context("the baseline cannot be read; `--write-baseline` writes one")?;
+        let text =
+            reading::text(file).context("the baseline cannot be read; `--write-baseline` writes one")?;
         let mut lines = BTreeMap::new();
         for line in text.lines().filter(|line| !line.is_empty() && !line.starts_with('#')) {
             *lines.entry(line.to_owned()).or_default() += 1;

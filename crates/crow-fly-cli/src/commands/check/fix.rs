@@ -12,11 +12,11 @@ use serde_json::json;
 
 use crate::arguments::{CheckArguments, CheckFormat};
 use crate::located::Located;
+use crate::output::Output;
 use crate::place::Place;
+use crate::reading;
 use crate::render::{self, Change};
 use crate::writing::{self, Writing};
-use crate::reading;
-use crate::output::Output;
 
 /// The changes of one file.
 #[derive(Default)]
@@ -26,9 +26,12 @@ struct Changes<'f> {
 }
 
 /// Shows what changes in each file, and writes it on request.
-pub(super) fn fix(findings: &[Located], what: &CheckArguments,
+pub(super) fn fix(
+    findings: &[Located],
+    what: &CheckArguments,
     writing: Option<&Writing<'_>>,
-    output: &mut Output<'_>) -> Result<()> {
+    output: &mut Output<'_>,
+) -> Result<()> {
     let mut by_file: BTreeMap<&str, Changes<'_>> = BTreeMap::new();
     for found in findings {
         if let Some(fix) = &found.finding.fix {

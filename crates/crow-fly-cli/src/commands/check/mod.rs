@@ -18,10 +18,10 @@ use serde_json::json;
 use super::Outcome;
 use crate::arguments::{CheckArguments, CheckFormat, Least};
 use crate::located::Located;
+use crate::output::Output;
 use crate::project::Project;
 use crate::writing::{Disk, Writing};
 use crate::{place, reading, render};
-use crate::output::Output;
 
 mod baseline;
 mod code;

@@ -11,9 +11,9 @@ use serde::Serialize;
 use super::Outcome;
 use super::check::walk::{self, OfText, Wants};
 use crate::arguments::{CoverageArguments, CoverageFormat, State};
+use crate::output::Output;
 use crate::project::Project;
 use crate::render;
-use crate::output::Output;
 
 mod page;
 

@@ -8,9 +8,9 @@ use crow_fly_core::accept::{AcceptLanguage, WeightedRange};
 use crow_fly_core::locale_set::{LocaleSet, MatchKind};
 use serde::Serialize;
 
+use crate::output::Output;
 use crate::project::Project;
 use crate::render;
-use crate::output::Output;
 
 /// A header beside the locales of the application.
 #[derive(Serialize)]

@@ -21,11 +21,11 @@ use self::header::Header;
 use super::Outcome;
 use crate::arguments::{ExplainArguments, RequestArguments, RequestLine};
 use crate::failure::first_paragraph;
+use crate::output::Output;
 use crate::place::Misplaced;
 use crate::project::Project;
 use crate::reading;
 use crate::render;
-use crate::output::Output;
 
 mod header;
 

@@ -1,6 +1,5 @@
 //! `crow-fly init`: a project that runs, and the code of its first page.
 
-
 use std::io::Write;
 use std::path::{Path, PathBuf};
 
@@ -9,14 +8,14 @@ use crow_fly::{Config, LanguageTag};
 use serde_json::json;
 use toml_edit::DocumentMut;
 
-use super::add_locale::{self, registered};
 use super::Outcome;
+use super::add_locale::{self, registered};
 use crate::arguments::InitArguments;
-use crate::project::{LocaleCatalogs, Project};
-use crate::{place, reading, render};
 use crate::output::Output;
+use crate::project::{LocaleCatalogs, Project};
 use crate::text_file::TextFile;
 use crate::writing::{Change, Writing};
+use crate::{place, reading, render};
 
 /// The first catalog, in the languages that have one.
 const CATALOGS: [(&str, &str); 5] = [
@@ -96,11 +95,7 @@ fn write(
 }
 
 /// The files of the default locale, those that are there or our first one, as those of another locale.
-fn laid_out(
-    root: &Path,
-    default: &LanguageTag,
-    second: &LanguageTag,
-) -> Result<Vec<Change>> {
+fn laid_out(root: &Path, default: &LanguageTag, second: &LanguageTag) -> Result<Vec<Change>> {
     let project = Project::of(Config::parse(&config(default, second))?, root);
     let path = root.join(default.to_string()).join("home.toml");
     let own = if path.exists() {
