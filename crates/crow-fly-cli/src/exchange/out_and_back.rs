@@ -87,9 +87,11 @@ fn catalogs(case: &Case) -> (String, String) {
         match kept {
             Kept::Missing => {}
             Kept::Marked if !case.form.0 => {
-                drop(writeln!(own, "{note}# untranslated\nk{at} = {}\n", toml(source)))
+                let _ = writeln!(own, "{note}# untranslated\nk{at} = {}\n", toml(source));
             }
-            _ => drop(writeln!(own, "{note}k{at}   = {} # {at}", toml(target))),
+            _ => {
+                let _ = writeln!(own, "{note}k{at}   = {} # {at}", toml(target));
+            }
         }
         if !matches!(kept, Kept::Missing) {
             json.insert(format!("k{at}"), (*target).into());
