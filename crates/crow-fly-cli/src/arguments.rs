@@ -553,6 +553,11 @@ pub(crate) enum ReleaseCommand {
         /// Activate the release at once
         #[arg(long)]
         activate: bool,
+
+        /// Check the catalogs as `crow-fly check` does, and publish nothing where it finds an error or a warning. Without it
+        /// only what does not compile, and a locale without catalogs, are refused
+        #[arg(long)]
+        check: bool,
     },
     /// Activate a release: servers take it within seconds
     Activate {
@@ -563,8 +568,12 @@ pub(crate) enum ReleaseCommand {
         #[command(flatten)]
         store: StoreArguments,
     },
-    /// Activate the release that was active before
+    /// Activate the newest release that was active before, is whole, and was not rolled back from itself
     RollBack {
+        /// Another release: the first digits of its id
+        #[arg(value_name = "RELEASE")]
+        release: Option<String>,
+
         #[command(flatten)]
         store: StoreArguments,
     },

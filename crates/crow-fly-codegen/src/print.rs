@@ -369,7 +369,7 @@ fn print_messages(code: &mut Code, root: &Module) {
     let mut rows = Vec::new();
     collect(root, &mut rows);
     rows.sort();
-    code.docs("Every message with its parameters: what this program uses, for `Releases::requiring`.");
+    code.docs("Every message with its parameters: what this program uses, for `CrowFlyBuilder::requiring`.");
     allow(code);
     code.line("#[rustfmt::skip]");
     code.open("pub const MESSAGES: &[(&str, &[&str])] = &[");

@@ -14,7 +14,7 @@ use crate::config::Config;
 use crate::journal::Journal;
 use crate::menu::MenuNames;
 use crate::public_sections::PublicSections;
-use crate::source::CatalogSource;
+use crate::source::{Application, CatalogSource};
 use crate::store::CatalogStore;
 
 /// One application. Made once; everything that serves a request has a pointer to it.
@@ -45,6 +45,7 @@ impl fmt::Debug for Site {
 impl Site {
     pub(crate) fn new(config: Config, catalogs: Box<dyn CatalogSource>, revision: Option<String>) -> Self {
         warn_of_left_out(config.policy().set());
+        catalogs.built_into(&Application::new(&config));
         let config = Arc::new(config);
         Self {
             store: CatalogStore::new(catalogs, Arc::clone(&config)),

@@ -68,6 +68,8 @@ fn open(arguments: &Arguments) -> Result<CrowFly> {
     let builder = CrowFly::builder(config);
     #[cfg(feature = "releases")]
     if let Some(folder) = &arguments.releases {
+        // A release that lacks a message of this program, or needs a parameter that it does not give, is refused.
+        let builder = builder.requiring(ferry_messages::MESSAGES.iter().copied());
         return Ok(builder.catalogs(releases::of(folder, arguments.cache.as_deref())?).build());
     }
     #[cfg(not(feature = "releases"))]

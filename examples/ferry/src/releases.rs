@@ -11,12 +11,12 @@ use object_store::local::LocalFileSystem;
 
 /// The active release of a store that is a folder. A bucket is another `ObjectStore`, and the rest is the same.
 pub(crate) fn of(folder: &Path, cache: Option<&Path>) -> Result<Overlay> {
-    let files = LocalFileSystem::new_with_prefix(folder)
-        .with_context(|| format!("{} is not a folder of releases", folder.display()))?;
-    // A release that lacks a message of this program, or needs a parameter that it does not give, is refused.
-    let releases = Releases::new(ReleaseStore::new(Arc::new(files)))
-        .polled_every(Duration::from_secs(1))
-        .requiring(ferry_messages::MESSAGES.iter().copied());
+    // The folder may be away while the site starts: then it has what its cache has, or else what the program has.
+    let files = LocalFileSystem::new();
+    let place = object_store::path::Path::from_absolute_path(std::path::absolute(folder)?)
+        .with_context(|| format!("{} cannot be a folder of releases", folder.display()))?;
+    let store = ReleaseStore::new(Arc::new(files)).below(place.as_ref());
+    let releases = Releases::new(store).polled_every(Duration::from_secs(1));
     let releases = match cache {
         Some(cache) => {
             releases.with_cache(cache).with_context(|| format!("{} cannot be made", cache.display()))?

@@ -99,6 +99,23 @@ impl ObjectStore for Faulty {
         self.inner.list(prefix)
     }
 
+    fn list_with_offset(
+        &self,
+        prefix: Option<&Path>,
+        offset: &Path,
+    ) -> BoxStream<'static, Result<ObjectMeta>> {
+        self.asked.lock().unwrap().push(format!("list after {offset}"));
+        let disturbance = *self.disturbance.lock().unwrap();
+        match disturbance {
+            Disturbance::Hanging => futures_util::stream::pending().boxed(),
+            Disturbance::Failing => {
+                once(async { Err(Error::Generic { store: "harbour", source: "the quay is closed".into() }) })
+                    .boxed()
+            }
+            _ => self.inner.list_with_offset(prefix, offset),
+        }
+    }
+
     async fn list_with_delimiter(&self, prefix: Option<&Path>) -> Result<ListResult> {
         self.disturbed("list", prefix).await?;
         self.inner.list_with_delimiter(prefix).await

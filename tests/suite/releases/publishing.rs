@@ -43,12 +43,12 @@ async fn what_is_published_is_not_written_again_and_what_is_damaged_is() {
     objects.asked();
     store.publish(&release).await.unwrap();
     let puts = |asked: Vec<String>| asked.into_iter().filter(|asked| asked.starts_with("put ")).count();
-    assert_eq!(puts(objects.asked()), 1, "the manifest");
+    assert_eq!(puts(objects.asked()), 2, "what shows the time, and the manifest");
     let file = format!("ferries/catalogs/files/{}", release.manifest().files()[0].sha256());
     objects.put(&Path::from(file), "other".into()).await.unwrap();
     objects.asked();
     store.publish(&release).await.unwrap();
-    assert_eq!(puts(objects.asked()), 2);
+    assert_eq!(puts(objects.asked()), 3);
 }
 
 #[tokio::test]
@@ -96,9 +96,19 @@ async fn one_rolls_back_by_activating_an_earlier_release() {
     assert_eq!(store.activate(two.release()).await.unwrap(), two, "it is active already");
     let back = store.roll_back().await.unwrap();
     assert_eq!((back.number(), back.release()), (3, one.release()));
-    assert_eq!(store.roll_back().await.unwrap().release(), two.release());
+    // Nobody comes back to what was left, unless by its name.
+    assert!(matches!(store.roll_back().await, Err(ReleaseError::NoneActive)));
+    assert_eq!(store.history(9).await.unwrap().left, [two.release()]);
+    let three = deploy(&store, "3").await;
+    assert_eq!(store.earlier().await.unwrap(), one.release());
+    assert_eq!(store.roll_back_to(two.release()).await.unwrap().release(), two.release());
+    assert_eq!(store.history(9).await.unwrap().left, [three.release()]);
+    assert_eq!(store.roll_back().await.unwrap().release(), one.release());
+    // What is activated again is not left any more.
+    store.activate(three.release()).await.unwrap();
+    assert_eq!(store.history(9).await.unwrap().left, [two.release()]);
     let numbers: Vec<u64> = store.activations(3).await.unwrap().iter().map(Activation::number).collect();
-    assert_eq!(numbers, [4, 3, 2]);
+    assert_eq!(numbers, [7, 6, 5]);
 }
 
 #[tokio::test]
@@ -158,7 +168,10 @@ async fn old_releases_are_cleaned_and_what_others_need_stays() {
     store.publish(&forgotten).await.unwrap();
     assert_eq!(store.clean(1).await.unwrap(), Cleaned::default(), "a deployment may be under way");
     make_older(folder.path(), 3);
-    assert_eq!(store.clean(1).await.unwrap(), Cleaned::default(), "only the times of the store count");
+    // Whoever publishes it again is about to need it.
+    store.publish(&forgotten).await.unwrap();
+    assert_eq!(store.clean(1).await.unwrap(), Cleaned::default());
+    make_older(folder.path(), 3);
     let two = deploy(&store, "2").await;
     let three = deploy(&store, "3").await;
     let cleaned = store.clean(3).await.unwrap();

@@ -34,13 +34,13 @@ fn told(crow: &CrowFly) -> String {
         words.collect::<Vec<_>>().join(" ")
     };
     let stale: Vec<String> = health.stale.iter().map(|text| ids(text)).collect();
-    format!("{}, {}\n{}", health.status, ids(&health.release.unwrap_or_default()), stale.join("\n"))
-        .trim_end()
-        .to_owned()
+    let activation = health.activation.map(|number| format!("activation {number}, ")).unwrap_or_default();
+    let release = health.release.map(|release| format!("release {}", ids(&release))).unwrap_or_default();
+    format!("{}, {activation}{release}\n{}", health.status, stale.join("\n")).trim_end().to_owned()
 }
 
 #[tokio::test(start_paused = true)]
-async fn a_server_follows_activations_by_one_small_question() {
+async fn a_server_follows_activations_by_two_small_questions() {
     let objects = Arc::new(Faulty::default());
     let store = store(&objects);
     deploy(&store, "1").await;
@@ -50,8 +50,10 @@ async fn a_server_follows_activations_by_one_small_question() {
     objects.asked();
     tokio::time::sleep(Duration::from_secs(100)).await;
     let asked = objects.asked();
-    assert!((8..=12).contains(&asked.len()), "{asked:?}");
-    assert!(asked.iter().all(|asked| asked == "head ferries/catalogs/active/0000000002.json"), "{asked:?}");
+    assert!((16..=24).contains(&asked.len()), "{asked:?}");
+    let questions =
+        ["get ferries/catalogs/active/0000000001.json", "list after ferries/catalogs/active/0000000001.json"];
+    assert!(asked.iter().all(|asked| questions.contains(&asked.as_str())), "{asked:?}");
 
     let before = crow.translator_for("en").await;
     deploy(&store, "2").await;
@@ -160,13 +162,9 @@ async fn a_release_that_needs_what_the_program_lacks_is_refused() {
     let store = store(&objects);
     deploy(&store, "1").await;
     let used: [(&str, &[&str]); 2] = [("home.seats", &["seats"]), ("home.title", &[])];
-    let releases = || Releases::new(store.clone()).requiring(used);
-    let plain = CrowFly::new(config(), releases().with_functions(Functions::new()));
-    let with_tide = releases().with_functions(Functions::new().with("harbour:tide", Tide));
-    let harbour = CrowFly::builder(config())
-        .catalogs(with_tide)
-        .functions(Functions::new().with("harbour:tide", Tide))
-        .build();
+    let program = || CrowFly::builder(config()).requiring(used).catalogs(Releases::new(store.clone()));
+    let plain = program().build();
+    let harbour = program().functions(Functions::new().with("harbour:tide", Tide)).build();
     titles(&plain).await;
     titles(&harbour).await;
     let mut tellings = Vec::new();

@@ -6,8 +6,11 @@ use std::path::Path;
 use std::sync::Arc;
 
 use anyhow::{Context, Result, anyhow, bail};
-use crow_fly::release::{Activation, Manifest, ManifestFile, Release, ReleaseError, ReleaseId, ReleaseStore};
+use crow_fly::release::{
+    Activation, Cleaned, History, Manifest, ManifestFile, Release, ReleaseError, ReleaseId, ReleaseStore,
+};
 use crow_fly_core::catalog::SectionSource;
+use crow_fly_core::finding::Severity;
 use object_store::ObjectStoreScheme;
 use object_store::local::LocalFileSystem;
 use serde::Serialize;
@@ -15,6 +18,7 @@ use serde_json::json;
 use url::Url;
 
 use super::Outcome;
+use super::check;
 use crate::arguments::{ReleaseArguments, ReleaseCommand, ShowFormat, StoreArguments};
 use crate::output::Output;
 use crate::project::Project;
@@ -29,18 +33,20 @@ pub(crate) fn run(
     runtime.block_on(async {
         let opened = |store: &StoreArguments| self::store(&store.store, false);
         match &what.command {
-            ReleaseCommand::Publish { store, activate } => {
+            ReleaseCommand::Publish { store, activate, check } => {
                 let project = open()?;
+                if *check && !is_clean(&project, store.format.is_json(), output)? {
+                    return Ok(Outcome::Found);
+                }
                 publish(&project, store, *activate, output).await
             }
             ReleaseCommand::Activate { store: of, release } => {
                 let store = opened(of)?;
                 let id = find(&store, release).await?;
-                activated(&store, store.activate(id).await, of.format.is_json(), output).await
+                activate(&store, id, of.format.is_json(), output).await
             }
-            ReleaseCommand::RollBack { store: of } => {
-                let store = opened(of)?;
-                activated(&store, store.roll_back().await, of.format.is_json(), output).await
+            ReleaseCommand::RollBack { store: of, release } => {
+                roll_back(&opened(of)?, release.as_deref(), of.format.is_json(), output).await
             }
             ReleaseCommand::List { store } => list(&opened(store)?, store.format.is_json(), output).await,
             ReleaseCommand::Show { release: Some(release), store: Some(store), format } => {
@@ -80,7 +86,9 @@ fn store(place: &str, is_made: bool) -> Result<ReleaseStore> {
             bail!("there is no folder {place}: `crow-fly release publish` makes it");
         }
         let files = LocalFileSystem::new_with_prefix(place)
-            .with_context(|| format!("the folder {place} cannot be used"))?;
+            .with_context(|| format!("the folder {place} cannot be used"))?
+            // What is published is there after a power cut, too.
+            .with_fsync(true);
         return Ok(ReleaseStore::new(Arc::new(files)));
     };
     #[cfg(not(feature = "buckets"))]
@@ -112,9 +120,10 @@ async fn publish(
     let store = store(place, true)?;
     store.publish(&release).await.map_err(|error| told(&error))?;
     let (id, manifest) = (release.id(), release.manifest());
-    let (files, messages) = (manifest.files().len(), manifest.messages().count());
+    // Those of all locales.
+    let (files, messages) = (manifest.files().len(), Texts::packed(&release).by_key.len());
     if activates {
-        return activated(&store, store.activate(id).await, json, output).await;
+        return activate(&store, id, json, output).await;
     }
     if json {
         render::json(output, &json!({ "release": id, "files": files, "messages": messages }))?;
@@ -137,84 +146,150 @@ async fn publish(
     Ok(Outcome::Well)
 }
 
-async fn activated(
+async fn activate(
     store: &ReleaseStore,
+    id: ReleaseId,
+    json: bool,
+    output: &mut Output<'_>,
+) -> Result<Outcome> {
+    let before = store.activations(1).await.map_err(|error| told(&error))?.pop();
+    activated(before.as_ref(), store.activate(id).await, json, output)
+}
+
+fn activated(
+    before: Option<&Activation>,
     result: Result<Activation, ReleaseError>,
     json: bool,
     output: &mut Output<'_>,
 ) -> Result<Outcome> {
     let activation = result.map_err(|error| told(&error))?;
-    let before = store.activations(2).await.map_err(|error| told(&error))?.get(1).map(Activation::release);
     let (number, id) = (activation.number(), activation.release());
+    let is_new = before.is_none_or(|before| before.number() != number);
     if json {
-        render::json(output, &json!({ "activation": number, "release": id, "before": before }))?;
-    } else {
-        let before = before.map(|before| format!(", after {}", before.short())).unwrap_or_default();
+        let before = before.filter(|_| is_new).map(Activation::release);
+        let json = json!({ "activation": number, "release": id, "before": before, "new": is_new });
+        render::json(output, &json)?;
+    } else if is_new {
+        let before = before.map(|before| format!(", after {}", before.release().short())).unwrap_or_default();
         writeln!(output, "release {} is active: activation {number}{before}", id.short())?;
+    } else {
+        writeln!(
+            output,
+            "release {} is active already: activation {number}; nothing is changed",
+            id.short()
+        )?;
     }
     Ok(Outcome::Well)
+}
+
+async fn roll_back(
+    store: &ReleaseStore,
+    release: Option<&str>,
+    json: bool,
+    output: &mut Output<'_>,
+) -> Result<Outcome> {
+    let to = match release {
+        Some(text) => find(store, text).await?,
+        None => store.earlier().await.map_err(|error| told(&error))?,
+    };
+    let before = store.activations(1).await.map_err(|error| told(&error))?.pop();
+    if !json && let Some(before) = &before {
+        writeln!(output, "rolling back from release {} to release {}", before.release().short(), to.short())?;
+        output.flush()?;
+    }
+    activated(before.as_ref(), store.roll_back_to(to).await, json, output)
+}
+
+/// Whether `check` finds no error and no warning; prints what it finds.
+fn is_clean(project: &Project, json: bool, output: &mut Output<'_>) -> Result<bool> {
+    let mut findings = check::findings(project)?;
+    findings.retain(|found| found.finding.severity >= Severity::Warning);
+    if findings.is_empty() {
+        return Ok(true);
+    }
+    if json {
+        render::json(output, &json!({ "release": null, "findings": findings }))?;
+    } else {
+        findings.iter().try_for_each(|found| render::finding(output, found))?;
+        writeln!(output, "nothing is published: {}", render::count(findings.len(), "finding"))?;
+    }
+    Ok(false)
 }
 
 /// How many activations are shown.
 const SHOWN: usize = 20;
 
 async fn list(store: &ReleaseStore, json: bool, output: &mut Output<'_>) -> Result<Outcome> {
-    let activations = store.activations(SHOWN).await.map_err(|error| told(&error))?;
+    let history = store.history(SHOWN).await.map_err(|error| told(&error))?;
     let mut releases = store.releases().await.map_err(|error| told(&error))?;
-    releases.retain(|id| !activations.iter().any(|activation| activation.release() == *id));
-    let activated = activations.iter().map(|activation| (Some(activation.number()), activation.release()));
+    releases.retain(|id| !history.activations.iter().any(|activation| activation.release() == *id));
+    let activated =
+        history.activations.iter().map(|activation| (Some(activation.number()), activation.release()));
     let mut rows = Vec::new();
-    for (number, id) in activated.chain(releases.into_iter().map(|id| (None, id))) {
-        rows.push(row(store, number, id).await?);
+    for (place, (number, id)) in activated.chain(releases.into_iter().map(|id| (None, id))).enumerate() {
+        rows.push(Row::of(store, (place, number), id, &history).await?);
     }
     if json {
-        let rows: Vec<_> = rows
-            .iter()
-            .map(|row| {
-                json!({ "activation": row.number, "release": row.id, "files": row.files, "messages": row.messages })
-            })
-            .collect();
-        render::json(output, &rows)?;
-    } else if rows.is_empty() {
+        let History { damaged, strays, .. } = &history;
+        let damaged: Vec<_> =
+            damaged.iter().map(|(number, why)| json!({ "activation": number, "why": why })).collect();
+        render::json(output, &json!({ "releases": rows, "damaged": damaged, "strays": strays }))?;
+        return Ok(Outcome::Well);
+    }
+    if rows.is_empty() {
         writeln!(output, "the store has no releases: crow-fly release publish")?;
     } else {
-        let text = |number: Option<usize>| {
+        let text = |number: Option<u64>| {
             number.map_or_else(|| render::NOTHING.to_owned(), |number| number.to_string())
         };
-        let shown = rows.iter().enumerate().map(|(place, row)| {
-            let number = row.number.map_or_else(|| render::NOTHING.to_owned(), |number| number.to_string());
-            let state = match (place, row.number, row.files) {
-                (.., None) => "deleted",
-                (_, None, _) => "not activated",
-                (0, ..) => "active",
-                _ => "earlier",
-            };
-            vec![number, row.id.short(), text(row.files), text(row.messages), state.to_owned()]
-        });
-        render::table(output, &["activation", "release", "files", "messages", "state"], shown)?;
+        let shown = rows
+            .iter()
+            .map(|row| vec![text(row.activation), row.release.short(), text(row.files), row.state.clone()]);
+        render::table(output, &["activation", "release", "files", "state"], shown)?;
+    }
+    for (number, why) in &history.damaged {
+        writeln!(output, "activation {number} cannot be read: {why}")?;
+    }
+    for stray in &history.strays {
+        writeln!(output, "`{stray}` lies among the activations and is none: delete it")?;
     }
     Ok(Outcome::Well)
 }
 
 /// A release in a list.
+#[derive(Serialize)]
 struct Row {
     /// The number of its activation; none for one that was not activated lately.
-    number: Option<u64>,
-    id: ReleaseId,
-    /// How many files and messages it has; none where it has been cleaned.
-    files: Option<usize>,
-    messages: Option<usize>,
+    activation: Option<u64>,
+    release: ReleaseId,
+    /// How many files it has; none where it has been cleaned, or its manifest is damaged.
+    files: Option<u64>,
+    state: String,
 }
 
-async fn row(store: &ReleaseStore, number: Option<u64>, id: ReleaseId) -> Result<Row> {
-    let manifest = match store.manifest(id).await {
-        Ok(manifest) => Some(manifest),
-        Err(ReleaseError::Unknown(_)) => None,
-        Err(error) => return Err(told(&error)),
-    };
-    let files = manifest.as_ref().map(|manifest| manifest.files().len());
-    let messages = manifest.as_ref().map(|manifest| manifest.messages().count());
-    Ok(Row { number, id, files, messages })
+impl Row {
+    async fn of(
+        store: &ReleaseStore,
+        (place, activation): (usize, Option<u64>),
+        release: ReleaseId,
+        history: &History,
+    ) -> Result<Self> {
+        let (files, state) = match store.manifest(release).await {
+            Ok(manifest) => {
+                let state = match activation {
+                    None => "not activated",
+                    Some(_) if place == 0 => "active",
+                    Some(_) if history.left.contains(&release) => "rolled back from",
+                    Some(_) => "earlier",
+                };
+                (Some(manifest.files().len() as u64), state.to_owned())
+            }
+            Err(ReleaseError::Unknown(_)) => (None, "deleted".to_owned()),
+            Err(ReleaseError::Damaged { reason, .. }) => (None, format!("damaged: {reason}")),
+            Err(error) => return Err(told(&error)),
+        };
+        Ok(Self { activation, release, files, state })
+    }
 }
 
 /// The release that a text names: the active one, or that whose id begins so.
@@ -234,7 +309,7 @@ fn show(
     output: &mut Output<'_>,
 ) -> Result<Outcome> {
     let files = manifest.files();
-    let messages = manifest.messages().count();
+    let messages = texts.by_key.len();
     let count = |file: &ManifestFile| texts.by_file.get(file.path()).copied().unwrap_or_default();
     match format {
         ShowFormat::Manifest => output.write_all(&manifest.to_json())?,
@@ -350,9 +425,22 @@ fn compare(old: &Texts, new: &Texts, json: bool, output: &mut Output<'_>) -> Res
 
 async fn clean(store: &ReleaseStore, keep: usize, json: bool, output: &mut Output<'_>) -> Result<Outcome> {
     let cleaned = store.clean(keep).await.map_err(|error| told(&error))?;
+    let is_ahead = !cleaned.ahead.is_empty();
     if json {
-        let (releases, files, bytes) = (cleaned.releases, cleaned.files, cleaned.bytes);
-        render::json(output, &json!({ "releases": releases, "files": files, "bytes": bytes }))?;
+        let Cleaned { releases, files, bytes, ahead, .. } = cleaned;
+        render::json(
+            output,
+            &json!({ "releases": releases, "files": files, "bytes": bytes, "ahead": ahead }),
+        )?;
+    } else if is_ahead {
+        writeln!(
+            output,
+            "nothing is deleted: the times of these objects are ahead of the store's own clock"
+        )?;
+        for object in &cleaned.ahead {
+            writeln!(output, "  {object}")?;
+        }
+        writeln!(output, "write them again, by publishing their release, or delete what is none of yours")?;
     } else {
         writeln!(
             output,
@@ -362,5 +450,5 @@ async fn clean(store: &ReleaseStore, keep: usize, json: bool, output: &mut Outpu
             render::count(usize::try_from(cleaned.bytes).unwrap_or(usize::MAX), "byte")
         )?;
     }
-    Ok(Outcome::Well)
+    Ok(if is_ahead { Outcome::Found } else { Outcome::Well })
 }

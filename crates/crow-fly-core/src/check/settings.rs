@@ -55,7 +55,8 @@ impl CheckSettings {
         &self.functions
     }
 
-    pub(super) fn has_markup(&self, name: &str) -> bool {
+    /// Whether the application names this markup.
+    pub fn has_markup(&self, name: &str) -> bool {
         self.markup.iter().any(|known| known == name)
     }
 }

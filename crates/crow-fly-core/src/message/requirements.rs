@@ -9,6 +9,7 @@ use core::fmt;
 use crow_fly_cldr::formats::{CURRENCIES, NUMBERS};
 use crow_fly_cldr::keys::{currencies, key};
 
+use super::MarkupTag;
 use super::function::custom::Functions;
 use super::function::registry::BuiltIn;
 use super::model::{Element, Expression, Message, Operand, Setting};
@@ -18,7 +19,7 @@ use crate::number::Unit;
 use crate::suggest::nearest;
 use crate::tag::LanguageTag;
 
-/// What messages require of the program that formats them: functions, and the data of currencies, units and locales.
+/// What messages require of the program that formats them: functions, markup, and the data of currencies, units and locales.
 ///
 /// What is named by an argument when the message is formatted is not known here.
 ///
@@ -28,7 +29,7 @@ use crate::tag::LanguageTag;
 /// let mut required = Requirements::default();
 /// required.add(&Message::parse("{$fare :currency currency=EUR} by the {$tide :harbour:tide}")?);
 /// assert_eq!(required.currencies().collect::<Vec<_>>(), ["EUR"]);
-/// let lacking = required.lacking(&Functions::new());
+/// let lacking = required.lacking(&Functions::new(), |_| false);
 /// assert_eq!(lacking[0].to_string(), "the function `:harbour:tide`");
 /// # Ok::<(), crow_fly_core::message::MessageErrors>(())
 /// ```
@@ -39,6 +40,9 @@ pub struct Requirements {
     currencies: BTreeSet<String>,
     units: BTreeSet<String>,
     locales: BTreeSet<String>,
+    /// Left out where there is none: releases of before have the same id.
+    #[serde(skip_serializing_if = "BTreeSet::is_empty")]
+    markup: BTreeSet<String>,
 }
 
 /// Something that a program lacks.
@@ -53,6 +57,8 @@ pub enum Lacking {
     Unit(String),
     /// The data of a locale.
     Locale(String),
+    /// Markup that becomes nothing in HTML.
+    Markup(String),
 }
 
 impl Requirements {
@@ -65,7 +71,12 @@ impl Requirements {
             match element {
                 Element::Text(_) => {}
                 Element::Expression(expression) => self.expression(expression),
-                Element::Markup(markup) => self.options("", &markup.options),
+                Element::Markup(markup) => {
+                    if !MarkupTag::is_element(&markup.name) {
+                        self.markup.insert(markup.name.to_string());
+                    }
+                    self.options("", &markup.options);
+                }
             }
         }
     }
@@ -120,8 +131,14 @@ impl Requirements {
         self.locales.iter().map(String::as_str)
     }
 
-    /// What this program lacks of it. `functions` are the application's own.
-    pub fn lacking(&self, functions: &Functions) -> Vec<Lacking> {
+    /// The markup that is no element of HTML that is let through, by name.
+    pub fn markup(&self) -> impl Iterator<Item = &str> {
+        self.markup.iter().map(String::as_str)
+    }
+
+    /// What this program lacks of it. `functions` are the application's own, and `has_markup` says of which markup the
+    /// application makes something.
+    pub fn lacking(&self, functions: &Functions, has_markup: impl Fn(&str) -> bool) -> Vec<Lacking> {
         let has_function = |name: &str| BuiltIn::named(name).is_some() || functions.get(name).is_some();
         let unknown_functions = self.functions().filter(|name| !has_function(name)).map(|name| {
             let known = functions.names().chain(BuiltIn::NAMES.iter().copied()).map(ToOwned::to_owned);
@@ -138,6 +155,9 @@ impl Requirements {
             .chain(unknown_currencies.map(|code| Lacking::Currency(code.to_owned())))
             .chain(unknown_units.map(|unit| Lacking::Unit(unit.to_owned())))
             .chain(unknown_locales.map(|tag| Lacking::Locale(tag.to_owned())))
+            .chain(
+                self.markup().filter(|name| !has_markup(name)).map(|name| Lacking::Markup(name.to_owned())),
+            )
             .collect()
     }
 }
@@ -154,6 +174,7 @@ impl fmt::Display for Lacking {
             Self::Currency(code) => write!(f, "the currency `{code}`"),
             Self::Unit(unit) => write!(f, "the unit `{unit}`"),
             Self::Locale(tag) => write!(f, "the data of the locale `{tag}`"),
+            Self::Markup(name) => write!(f, "the markup `{{#{name}}}`"),
         }
     }
 }
@@ -177,8 +198,11 @@ mod tests {
         assert_eq!(required.currencies().collect::<Vec<_>>(), ["EUR", "XXQ"]);
         assert_eq!(required.units().collect::<Vec<_>>(), ["knot", "saltmarsh"]);
         assert_eq!(required.locales().collect::<Vec<_>>(), ["ar", "cy", "pl"]);
-        let lacking: Vec<String> =
-            required.lacking(&Functions::new()).iter().map(ToString::to_string).collect();
+        let lacking: Vec<String> = required
+            .lacking(&Functions::new(), |name| name == "link")
+            .iter()
+            .map(ToString::to_string)
+            .collect();
         assert_eq!(
             lacking,
             [
@@ -190,6 +214,6 @@ mod tests {
         );
         let later: Requirements =
             serde_json::from_str(r#"{"locales": ["zzz"], "new": 1}"#).expect("it is JSON");
-        assert_eq!(later.lacking(&Functions::new())[0].to_string(), "the data of the locale `zzz`");
+        assert_eq!(later.lacking(&Functions::new(), |_| true)[0].to_string(), "the data of the locale `zzz`");
     }
 }

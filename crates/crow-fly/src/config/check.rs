@@ -57,6 +57,7 @@ impl File {
         Ok(Config {
             functions: None,
             markup: None,
+            used: super::Parameters::new(),
             isolation: match self.messages.isolation {
                 Some(IsolationWord::None) => Isolation::None,
                 Some(IsolationWord::Default) | None => Isolation::Default,

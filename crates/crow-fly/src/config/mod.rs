@@ -17,6 +17,7 @@
 //! Every key, its default and what it means stand in `docs/configuration.md`. The same settings can be made in code, by
 //! [`Config::builder`].
 
+use std::collections::{BTreeMap, BTreeSet};
 use std::path::Path;
 use std::sync::Arc;
 
@@ -67,6 +68,8 @@ pub struct Config {
     functions: Option<Arc<Functions>>,
     /// What the application makes of its own markup.
     markup: Option<Arc<MarkupHandlers>>,
+    /// The messages that the application uses, with the parameters that it gives them.
+    pub(crate) used: Parameters,
     pub(crate) remember: RememberConfig,
     pub(crate) time_zone: TimeZoneConfig,
     /// The path of the switch address.
@@ -82,6 +85,9 @@ pub struct Config {
     pub(crate) origin: Option<String>,
     pub(crate) browser: BrowserConfig,
 }
+
+/// The parameters of messages, by key.
+pub(crate) type Parameters = BTreeMap<String, BTreeSet<String>>;
 
 /// What scripts may ask for.
 #[derive(Clone, Debug)]
@@ -307,6 +313,16 @@ impl Config {
     /// The area with a number.
     pub(crate) fn area(&self, number: usize) -> &Area {
         number.checked_sub(1).and_then(|place| self.areas.get(place)).unwrap_or(&self.site)
+    }
+
+    pub(crate) fn functions(&self) -> Option<&Functions> {
+        self.functions.as_deref()
+    }
+
+    /// Whether the application makes something of this markup, or says so.
+    pub(crate) fn has_markup(&self, name: &str) -> bool {
+        let is_made = self.markup.as_ref().is_some_and(|handlers| handlers.has(name));
+        is_made || self.checks.settings().has_markup(name)
     }
 
     pub(crate) fn set_functions(&mut self, functions: Functions) {

@@ -80,6 +80,16 @@ impl CrowFlyBuilder {
         self
     }
 
+    /// The messages that the application uses, each with the parameters that it gives them: `msg::MESSAGES` of generated types. A
+    /// release (`release::Releases`) that lacks one of them, or whose message needs another parameter, is refused.
+    pub fn requiring<'m>(mut self, messages: impl IntoIterator<Item = (&'m str, &'m [&'m str])>) -> Self {
+        let owned = |(key, parameters): (&str, &[&str])| {
+            (key.to_owned(), parameters.iter().map(|name| (*name).to_owned()).collect())
+        };
+        self.config.used = messages.into_iter().map(owned).collect();
+        self
+    }
+
     /// The version of the program, such as a build number: with it [`Translator::etag`](crate::Translator::etag) gives entity tags, which
     /// change whenever the program does.
     pub fn revision(mut self, revision: impl Into<String>) -> Self {
@@ -98,7 +108,7 @@ impl CrowFlyBuilder {
             catalogs
         };
         let catalogs = if config.catalogs.ready_made {
-            Box::new(Overlay::new(catalogs).over(ReadyMade))
+            Box::new(Overlay::new(catalogs).supplemented_by(ReadyMade))
         } else {
             catalogs
         };

@@ -14,6 +14,7 @@ use serde::{Deserialize, Serialize};
 
 use super::error::ReleaseError;
 use super::id::{ReleaseId, Sha256Hash};
+use crate::config::Parameters;
 use crate::source::ListedFile;
 #[cfg(any(feature = "releases", feature = "http-source"))]
 use crate::source::Listing;
@@ -46,9 +47,6 @@ pub struct ManifestFile {
     sha256: Sha256Hash,
     bytes: u64,
 }
-
-/// The parameters of messages, by key.
-pub(crate) type Parameters = BTreeMap<String, BTreeSet<String>>;
 
 /// The files of a manifest, by what a source lists them as.
 #[cfg(any(feature = "releases", feature = "http-source"))]
@@ -210,13 +208,13 @@ impl Manifest {
 
     /// Checks that a program goes with it: that it has what the messages require, and the messages what it uses.
     #[cfg(feature = "releases")]
-    pub(crate) fn check(&self, functions: Option<&Functions>, used: &Parameters) -> Result<(), ReleaseError> {
-        let none = Functions::new();
-        let mut lacking = self.requires.lacking(functions.unwrap_or(&none));
-        if functions.is_none() {
-            // Which functions the application has is not known.
-            lacking.retain(|lacking| !is_own_function(lacking));
-        }
+    pub(crate) fn check(
+        &self,
+        functions: &Functions,
+        has_markup: impl Fn(&str) -> bool,
+        used: &Parameters,
+    ) -> Result<(), ReleaseError> {
+        let lacking = self.requires.lacking(functions, has_markup);
         if !lacking.is_empty() {
             return Err(ReleaseError::Lacking(lacking));
         }
@@ -231,13 +229,6 @@ impl Manifest {
         }
         if wrong.is_empty() { Ok(()) } else { Err(ReleaseError::Messages(wrong)) }
     }
-}
-
-/// Whether a function has a namespace other than ours.
-#[cfg(feature = "releases")]
-fn is_own_function(lacking: &crow_fly_core::message::Lacking) -> bool {
-    use crow_fly_core::message::Lacking;
-    matches!(lacking, Lacking::Function(name, _) if name.contains(':') && !name.starts_with("crow:"))
 }
 
 impl FromStr for Sha256Hash {

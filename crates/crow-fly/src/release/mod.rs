@@ -37,6 +37,8 @@
 //! # Ok(()) }
 //! ```
 
+#[cfg(feature = "releases")]
+mod cache;
 mod error;
 mod id;
 mod manifest;
@@ -57,4 +59,4 @@ pub use package::Release;
 #[cfg(feature = "releases")]
 pub use source::Releases;
 #[cfg(feature = "releases")]
-pub use store::{Activation, Cleaned, ReleaseStore};
+pub use store::{Activation, Cleaned, History, ReleaseStore};

@@ -10,8 +10,8 @@ use crow_fly_core::tag::LanguageTag;
 
 use super::error::ReleaseError;
 use super::id::{ReleaseId, Sha256Hash};
-use super::manifest::{Manifest, ManifestFile, Parameters};
-use crate::config::Config;
+use super::manifest::{Manifest, ManifestFile};
+use crate::config::{Config, Parameters};
 use crate::source::{CatalogSource, ListedFile, absent_locale};
 
 /// Catalogs with their manifest, to be [published](super::ReleaseStore::publish).

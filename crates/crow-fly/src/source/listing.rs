@@ -15,7 +15,10 @@ pub struct Listing {
     absent: Vec<String>,
     findings: Vec<Finding>,
     stale: Vec<Finding>,
+    /// Why sources of an overlay are left out.
+    left_out: Vec<Finding>,
     name: Option<String>,
+    activation: Option<u64>,
 }
 
 /// A file of a listing: a section of a locale, or all of them.
@@ -204,13 +207,28 @@ impl Listing {
         self
     }
 
+    /// The number of the activation that it is from.
+    #[cfg(feature = "releases")]
+    pub(crate) fn activated(mut self, number: u64) -> Self {
+        self.activation = Some(number);
+        self
+    }
+
+    /// Records that a source of an overlay is left out, and why.
+    pub(crate) fn with_left_out(mut self, finding: Finding) -> Self {
+        self.left_out.push(finding);
+        self
+    }
+
     /// Takes the files of another listing in, as those of a layer of an overlay, with what it says of them.
     pub(crate) fn with_layer(mut self, layer: u8, other: Self) -> Self {
         self.files.extend(other.files.into_iter().map(|file| file.in_layer(layer)));
         self.absent.extend(other.absent);
         self.findings.extend(other.findings);
         self.stale.extend(other.stale);
+        self.left_out.extend(other.left_out);
         self.name = self.name.or(other.name);
+        self.activation = self.activation.or(other.activation);
         self
     }
 
@@ -237,6 +255,16 @@ impl Listing {
     /// Why this is not the newest that the source has.
     pub fn stale(&self) -> &[Finding] {
         &self.stale
+    }
+
+    /// Why sources are left out.
+    pub(crate) fn left_out(&self) -> &[Finding] {
+        &self.left_out
+    }
+
+    /// The number of the activation that it is from, where the source has any.
+    pub const fn activation(&self) -> Option<u64> {
+        self.activation
     }
 
     /// A number that is the same for two listings of the same files.

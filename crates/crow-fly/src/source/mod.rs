@@ -21,6 +21,7 @@ use std::pin::Pin;
 use std::sync::Arc;
 use std::time::Duration;
 
+mod application;
 pub mod conformance;
 mod directory;
 mod embedded;
@@ -34,6 +35,7 @@ mod ready_made;
 #[cfg(feature = "notify")]
 mod watch;
 
+pub use application::Application;
 pub use crow_fly_core::catalog::{FileFormat, is_name};
 pub use directory::Directory;
 pub use embedded::{Embedded, EmbeddedFile};
@@ -152,6 +154,10 @@ pub trait CatalogSource: Debug + Send + Sync + 'static {
     fn poll_interval(&self) -> Option<Duration> {
         None
     }
+
+    /// Is called once, when an application is built that has its catalogs from this source. Sources that are made from others
+    /// call it on those.
+    fn built_into(&self, _: &Application<'_>) {}
 }
 
 /// What a source calls when something may have changed.
@@ -177,6 +183,10 @@ macro_rules! forwarding {
 
             fn poll_interval(&self) -> Option<Duration> {
                 (**self).poll_interval()
+            }
+
+            fn built_into(&self, application: &Application<'_>) {
+                (**self).built_into(application);
             }
         }
     )*};

@@ -7,7 +7,7 @@ use crow_fly_core::tag::LanguageTag;
 use crow_fly_core::translation::PseudoLocale;
 use serde_json::Map;
 
-use super::{Answer, CatalogSource, Changed, ListedFile, Listing, Watching};
+use super::{Answer, Application, CatalogSource, Changed, ListedFile, Listing, Watching};
 
 /// A source with pseudo-locales above another source: `en-XA` and `ar-XB` have the texts of the default locale, accented
 /// and longer, or from right to left. For development and tests.
@@ -75,6 +75,10 @@ impl<S: CatalogSource> CatalogSource for PseudoLocales<S> {
 
     fn poll_interval(&self) -> Option<Duration> {
         self.source.poll_interval()
+    }
+
+    fn built_into(&self, application: &Application<'_>) {
+        self.source.built_into(application);
     }
 }
 

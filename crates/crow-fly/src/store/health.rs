@@ -34,12 +34,15 @@ use crate::source::ListedFile;
 pub struct Health {
     /// By those of the locales: see [`HealthStatus`]. At least `stale` where the source has something newer.
     pub status: HealthStatus,
-    /// The number of the current generation, counted from 1 in this program; none before the source was listed.
+    /// The number of the current generation: how often this program has taken other catalogs, counted from 1; none before the
+    /// source was listed.
     pub generation: Option<u64>,
     /// The identity of the current generation: the same where the same files are.
     pub identity: Option<String>,
-    /// The release that the generation is of, where the source has releases.
+    /// The name that the source gives the generation: the id of its release, where the source has releases.
     pub release: Option<String>,
+    /// The number of the activation that the release was taken by, counted from 1 in the store.
+    pub activation: Option<u64>,
     /// How many seconds ago the generation became the current one.
     pub age_seconds: Option<u64>,
     /// Why the newest files of the source are not the current generation.
@@ -123,17 +126,19 @@ impl CatalogStore {
     pub(crate) fn health(&self) -> Health {
         let current = self.0.current.load_full();
         let stale = self.stale();
+        let told = self.0.told.lock().unwrap_or_else(PoisonError::into_inner).clone();
         let locales = current.as_ref().map_or_else(Vec::new, |current| self.locales_health(current));
         let (loads, failures, drops, generations) = self.0.counts.all();
         Health {
-            status: self.status(current.is_some(), stale.as_ref(), &locales),
+            status: self.status(current.is_some(), stale.as_ref(), &told.left_out, &locales),
             generation: current.as_ref().map(|current| current.number),
             identity: current.as_ref().map(|current| format!("{:016x}", current.identity())),
-            release: self.0.release.lock().unwrap_or_else(PoisonError::into_inner).clone(),
+            release: told.name,
+            activation: told.activation,
             age_seconds: current.as_ref().map(|current| current.since.elapsed().as_secs()),
             stale_seconds: stale.as_ref().map(|stale| stale.since.elapsed().as_secs()),
-            stale: stale.map_or_else(Vec::new, |stale| told(&stale.findings)),
-            findings: told(&self.found()),
+            stale: stale.map_or_else(Vec::new, |stale| texts(&stale.findings)),
+            findings: texts(self.found().iter().chain(&told.left_out)),
             bytes: current.as_ref().map_or(0, |current| current.bytes()),
             locales,
             loads,
@@ -145,7 +150,13 @@ impl CatalogStore {
         }
     }
 
-    fn status(&self, is_listed: bool, stale: Option<&Stale>, locales: &[LocaleHealth]) -> HealthStatus {
+    fn status(
+        &self,
+        is_listed: bool,
+        stale: Option<&Stale>,
+        left_out: &[Finding],
+        locales: &[LocaleHealth],
+    ) -> HealthStatus {
         if !is_listed {
             return match self.0.listings.state(()) {
                 (_, Some(failure)) if failure.hangs => HealthStatus::Hanging,
@@ -155,6 +166,7 @@ impl CatalogStore {
             };
         }
         let whole = HealthStatus::of_locales(locales.iter().map(|locale| locale.status));
+        let whole = if left_out.is_empty() { whole } else { whole.max(HealthStatus::Degraded) };
         if stale.is_some() { whole.max(HealthStatus::Stale) } else { whole }
     }
 
@@ -205,8 +217,8 @@ fn first_error(section: &Section) -> Option<String> {
     })
 }
 
-fn told(findings: &[Finding]) -> Vec<String> {
-    findings.iter().map(ToString::to_string).collect()
+fn texts<'f>(findings: impl IntoIterator<Item = &'f Finding>) -> Vec<String> {
+    findings.into_iter().map(ToString::to_string).collect()
 }
 
 impl std::fmt::Display for HealthStatus {

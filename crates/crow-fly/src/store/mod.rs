@@ -72,8 +72,8 @@ struct Inner {
     found: Mutex<Vec<Finding>>,
     /// Why the current generation is not the newest.
     stale: Mutex<Option<Stale>>,
-    /// The name that the source gives the current listing.
-    release: Mutex<Option<String>>,
+    /// What the source says of the current listing.
+    told: Mutex<Told>,
     /// In development, whether the source may have changed.
     changed: Arc<AtomicBool>,
     watching: OnceLock<Option<Watching>>,
@@ -94,6 +94,16 @@ struct Inner {
 struct Stale {
     since: Instant,
     findings: Vec<Finding>,
+}
+
+/// What the source says of a listing.
+#[derive(Clone, Debug, Default)]
+struct Told {
+    /// Its name, for people.
+    name: Option<String>,
+    activation: Option<u64>,
+    /// Why sources are left out.
+    left_out: Vec<Finding>,
 }
 
 /// The catalogs that a request gets.
@@ -134,7 +144,7 @@ impl CatalogStore {
             listings: Arc::default(),
             found: Mutex::default(),
             stale: Mutex::default(),
-            release: Mutex::default(),
+            told: Mutex::default(),
             changed: Arc::new(AtomicBool::new(true)),
             watching: OnceLock::new(),
             reads: Semaphore::new(READS),

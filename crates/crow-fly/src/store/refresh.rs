@@ -15,7 +15,7 @@ use super::loads::{Failure, Ticket, Waiting, Wanted};
 use super::running::Running;
 use super::section::Section;
 use super::sections::{ReadError, unreadable};
-use super::{CatalogStore, Stale};
+use super::{CatalogStore, Stale, Told};
 use crate::source::{Listing, SourceError, Way, absent_locale};
 
 /// Why the source as it is now is not the current generation, or not well.
@@ -143,7 +143,7 @@ impl CatalogStore {
         let identity = listing.identity();
         if let Some(current) = current.as_ref().filter(|current| current.identity() == identity) {
             self.note_current(&listing);
-            return self.is_well(current);
+            return self.is_well(current, &listing);
         }
         let number = current.as_ref().map_or(1, |current| current.number + 1);
         let next = Generation::new(
@@ -181,7 +181,7 @@ impl CatalogStore {
         self.is_born(&next);
         self.0.counts.swapped(number, next.bytes());
         self.note_current(&listing);
-        self.is_well(&next)
+        self.is_well(&next, &listing)
     }
 
     /// Takes into the next generation what is in memory of files that are the same, and reads those that have changed or
@@ -269,18 +269,29 @@ impl CatalogStore {
         lost.map(|(_, tag)| absent_locale(&tag.to_string())).collect()
     }
 
-    /// An error where a locale has no files, or nothing of them can be read: the listing is then tried again.
-    fn is_well(&self, generation: &Generation) -> Result<(), Refused> {
+    /// An error where a locale has no files, or a source is left out: the listing is then tried again.
+    fn is_well(&self, generation: &Generation, listing: &Listing) -> Result<(), Refused> {
         let chains = &self.0.config.chains;
         let absent = chains.all().filter(|(id, _)| generation.is_absent(*id));
-        let findings: Vec<Finding> = absent.map(|(_, tag)| absent_locale(&tag.to_string())).collect();
+        let absent = absent.map(|(_, tag)| absent_locale(&tag.to_string()));
+        let findings: Vec<Finding> = absent.chain(listing.left_out().iter().cloned()).collect();
         if findings.is_empty() { Ok(()) } else { Err(Refused { findings, hangs: false }) }
     }
 
     /// Notes what the source says of a listing that is current now: its name, and whether it is the newest.
     fn note_current(&self, listing: &Listing) {
-        *self.0.release.lock().unwrap_or_else(PoisonError::into_inner) =
-            listing.name().map(ToOwned::to_owned);
+        let told = Told {
+            name: listing.name().map(ToOwned::to_owned),
+            activation: listing.activation(),
+            left_out: listing.left_out().to_vec(),
+        };
+        let before =
+            std::mem::replace(&mut *self.0.told.lock().unwrap_or_else(PoisonError::into_inner), told);
+        if !are_same(&before.left_out, listing.left_out()) {
+            for Finding { rule, help, text, .. } in listing.left_out() {
+                error!(target: "crow_fly::catalogs", rule = rule.id(), help, "{text}");
+            }
+        }
         if listing.stale().is_empty() {
             *self.0.stale.lock().unwrap_or_else(PoisonError::into_inner) = None;
         } else {

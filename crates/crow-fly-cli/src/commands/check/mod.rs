@@ -97,6 +97,20 @@ pub(crate) fn run(
     report(&checked.findings, states(project, &checked), left_out, what, output)
 }
 
+/// All that a check without options finds, the baseline's findings left out.
+pub(super) fn findings(project: &Project) -> Result<Vec<Located>> {
+    let mut checked = walk::check(project, &BTreeSet::new(), Wants::Findings)?;
+    let reference = project.config.policy().set().default_locale();
+    if let Some(keys) = checked.keys.get(&reference) {
+        let found = code::check(project, keys)?;
+        checked.add(project, found);
+    }
+    if let Some(baseline) = project.config.checks().baseline() {
+        Baseline::read(baseline)?.take_out(&mut checked.findings);
+    }
+    Ok(checked.findings)
+}
+
 /// Prints what was found, and says whether it matters.
 fn report(
     findings: &[Located],

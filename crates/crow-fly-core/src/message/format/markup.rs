@@ -251,7 +251,7 @@ impl MarkupHandlers {
     }
 
     /// Whether there is a handler for a name.
-    pub(super) fn has(&self, name: &str) -> bool {
+    pub fn has(&self, name: &str) -> bool {
         self.by_name.iter().any(|(known, _)| known == name)
     }
 
