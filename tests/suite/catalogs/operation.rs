@@ -59,6 +59,7 @@ async fn health_is_a_page_of_json() {
       "generation": 1,
       "identity": …
       "release": null,
+      "activation": null,
       "age_seconds": …
       "stale": [],
       "stale_seconds": null,

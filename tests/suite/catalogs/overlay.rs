@@ -3,7 +3,7 @@
 use std::time::Duration;
 
 use crow_fly::source::{CatalogSource, Directory, Memory, Overlay};
-use crow_fly::{Config, CrowFly};
+use crow_fly::{Config, CrowFly, HealthStatus};
 
 use crate::catalogs::controlled::Controlled;
 use crate::catalogs::{CONFIG, answer, crow, pages, said};
@@ -99,5 +99,8 @@ async fn what_one_source_says_is_said_of_the_overlay() {
 
     let gone = Overlay::new(Directory::new(folder.path().join("gone"))).over(ready_made());
     let crow = CrowFly::new(Config::parse(&format!("development = false\n{CONFIG}")).unwrap(), gone);
-    assert_eq!(said(&crow.router(pages()), "/").await, answer(503, "", "no-store"));
+    assert_eq!(said(&crow.clone().router(pages()), "/").await, answer(200, "A site", ""));
+    let health = crow.health();
+    assert_eq!(health.status, HealthStatus::Degraded);
+    assert!(health.findings[0].contains("source 1 of the overlay: "), "{:?}", health.findings);
 }

@@ -7,7 +7,6 @@ use alloc::vec::Vec;
 use core::ops::Range;
 
 use super::piece;
-use super::units::is_fallback;
 use crate::message::model::{Body, Key, Variant};
 use crate::message::{Message, SyntaxKind, SyntaxNode, SyntaxTree};
 
@@ -76,6 +75,11 @@ fn of_variants(
         }
     }
     Some(edits)
+}
+
+/// Whether a variant is the one for everything else.
+pub(super) fn is_fallback(variant: &Variant) -> bool {
+    variant.keys.iter().all(|key| *key == Key::Any)
 }
 
 fn text(pattern: &crate::message::model::Pattern) -> String {

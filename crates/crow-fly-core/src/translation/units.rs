@@ -7,7 +7,7 @@ use core::fmt;
 
 use super::forms::{MOST_VARIANTS, pattern_for, with_forms_of};
 use super::hint;
-use super::layout;
+use super::layout::{self, is_fallback};
 use super::piece::{self, Piece};
 use crate::message::model::{Body, Key, Variant};
 use crate::message::{Message, MessageErrors};
@@ -215,10 +215,6 @@ impl Units {
         let source = source.unwrap_or_else(|| message.to_string());
         Message::parse(&source).map(|_| source).map_err(UnitError::Message)
     }
-}
-
-pub(super) fn is_fallback(variant: &Variant) -> bool {
-    variant.keys.iter().all(|key| *key == Key::Any)
 }
 
 /// The arguments that a message selects by, in order.

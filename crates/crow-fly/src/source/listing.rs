@@ -220,6 +220,12 @@ impl Listing {
         self
     }
 
+    /// The listing of an overlay none of whose sources has anything.
+    pub(super) fn with_nothing_left_out(mut self) -> Self {
+        self.left_out.clear();
+        self
+    }
+
     /// Takes the files of another listing in, as those of a layer of an overlay, with what it says of them.
     pub(crate) fn with_layer(mut self, layer: u8, other: Self) -> Self {
         self.files.extend(other.files.into_iter().map(|file| file.in_layer(layer)));

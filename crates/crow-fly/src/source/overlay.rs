@@ -7,7 +7,7 @@ use crow_fly_core::finding::{Finding, Severity};
 use crow_fly_core::rule::Rule;
 use tokio::sync::{Mutex as AsyncMutex, MutexGuard};
 use tokio::task::JoinHandle;
-use tokio::time::{Instant, timeout_at};
+use tokio::time::{Instant, timeout, timeout_at};
 
 use super::{Answer, Application, CatalogSource, Changed, ListedFile, Listing, SourceError, Watching, Way};
 
@@ -79,6 +79,8 @@ struct Limits {
     first: Duration,
     /// Once it has had something.
     later: Duration,
+    /// How long a listing may take that nobody waits for any more.
+    longest: Duration,
 }
 
 impl Overlay {
@@ -101,7 +103,8 @@ impl Overlay {
     }
 
     fn limits(&self) -> Limits {
-        let default = Limits { first: Duration::from_secs(1), later: Duration::from_secs(5) };
+        let (first, later) = (Duration::from_secs(1), Duration::from_secs(5));
+        let default = Limits { first, later, longest: Duration::from_secs(10) };
         self.limits.get().copied().unwrap_or(default)
     }
 }
@@ -115,7 +118,7 @@ fn merged(layers: &[Arc<Layer>], listed: Vec<Listed>) -> Listed {
         let is_empty = |listing: &Listing| listing.files().is_empty() && !listing.absent().is_empty();
         match listed {
             Ok(now) if !is_empty(&now) => {
-                has_any |= !layer.is_supplement;
+                has_any |= !layer.is_supplement && !now.files().is_empty();
                 *last = Some(now.clone());
                 listing = listing.with_layer(number, now);
             }
@@ -141,8 +144,10 @@ fn merged(layers: &[Arc<Layer>], listed: Vec<Listed>) -> Listed {
     match errors.into_iter().next() {
         _ if has_any => Ok(listing),
         Some(error) => Err(error),
+        // Nothing that could stand in for what is empty.
         None => {
-            Ok(empty.into_iter().fold(Listing::default(), |all, (number, one)| all.with_layer(number, one)))
+            let all = listing.with_nothing_left_out();
+            Ok(empty.into_iter().fold(all, |all, (number, one)| all.with_layer(number, one)))
         }
     }
 }
@@ -153,16 +158,19 @@ impl Layer {
         Arc::new(Self { source: Arc::new(source), is_supplement, last, running })
     }
 
-    fn start(&self, locales: &[String]) -> JoinHandle<Listed> {
+    fn start(&self, locales: &[String], limits: Limits) -> JoinHandle<Listed> {
         let (source, locales) = (Arc::clone(&self.source), locales.to_vec());
-        tokio::spawn(async move { source.list(&locales).wait().await })
+        tokio::spawn(async move {
+            let listed = timeout(limits.longest, source.list(&locales).wait()).await;
+            listed.unwrap_or_else(|_| Err(SourceError::hanging("the source")))
+        })
     }
 
     /// Begins a listing, where none is under way.
-    async fn begin(&self, locales: &[String]) -> Begun<'_> {
+    async fn begin(&self, locales: &[String], limits: Limits) -> Begun<'_> {
         let mut running = self.running.lock().await;
         let is_earlier = running.is_some();
-        running.get_or_insert_with(|| self.start(locales));
+        running.get_or_insert_with(|| self.start(locales, limits));
         Begun { running, is_earlier, at: Instant::now() }
     }
 
@@ -173,7 +181,7 @@ impl Layer {
         let Begun { mut running, mut is_earlier, .. } = begun;
         let mut before = None;
         loop {
-            let task = running.get_or_insert_with(|| self.start(locales));
+            let task = running.get_or_insert_with(|| self.start(locales, limits));
             let Ok(ended) = timeout_at(until, task).await else {
                 return before.unwrap_or_else(|| Err(SourceError::hanging("the source")));
             };
@@ -209,7 +217,7 @@ impl CatalogSource for Overlay {
                 // All of them at the same time.
                 let (mut begun, mut listed) = (Vec::new(), Vec::new());
                 for layer in &self.layers {
-                    begun.push(layer.begin(locales).await);
+                    begun.push(layer.begin(locales, limits).await);
                 }
                 for (layer, begun) in self.layers.iter().zip(begun) {
                     listed.push(layer.list(locales, begun, limits).await);
@@ -250,7 +258,8 @@ impl CatalogSource for Overlay {
 
     fn built_into(&self, application: &Application<'_>) {
         // Half of what a page waits for, so that the rest of it has time to come.
-        let limits = Limits { first: application.wait() / 2, later: application.load_limit() / 2 };
+        let (wait, longest) = (application.wait(), application.load_limit());
+        let limits = Limits { first: wait / 2, later: longest / 2, longest };
         let _ = self.limits.set(limits);
         self.layers.iter().for_each(|layer| layer.source.built_into(application));
     }
