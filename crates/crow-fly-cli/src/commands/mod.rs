@@ -57,12 +57,9 @@ pub(crate) fn run(call: &Call<'_>, output: &mut Output<'_>) -> Result<Outcome> {
         return finished(*is_json, output);
     }
     let writing = writing.as_ref();
-    let open = || {
-        if writing.is_none() {
-            writing::look(config)?;
-        }
-        Project::open(config)
-    };
+    // No command that writes is between two files while this one reads.
+    let reading = if writing.is_none() && config.exists() { Some(writing::look(config)?) } else { None };
+    let open = || Project::open(config);
     match &arguments.command {
         Command::Say(what) => say::run(&open()?, what, output),
         Command::Explain(what) => explain::run(&open()?, what, output),
@@ -83,7 +80,7 @@ pub(crate) fn run(call: &Call<'_>, output: &mut Output<'_>) -> Result<Outcome> {
         Command::Accept(what) => accept::run(&open()?, what, writing, output),
         Command::Export(what) => export::run(&open()?, what, disk, output),
         Command::Import(what) => import::run(&open()?, what, writing, output),
-        Command::Release(what) => release::run(open, what, output),
+        Command::Release(what) => release::run(open, reading, what, output),
         Command::Completions(what) => completions::run(what, output),
     }
 }

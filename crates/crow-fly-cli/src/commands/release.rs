@@ -23,9 +23,11 @@ use crate::arguments::{ReleaseArguments, ReleaseCommand, ShowFormat, StoreArgume
 use crate::output::Output;
 use crate::project::Project;
 use crate::render;
+use crate::writing::FolderLock;
 
 pub(crate) fn run(
     open: impl FnOnce() -> Result<Project>,
+    reading: Option<FolderLock>,
     what: &ReleaseArguments,
     output: &mut Output<'_>,
 ) -> Result<Outcome> {
@@ -38,7 +40,7 @@ pub(crate) fn run(
                 if *check && !is_clean(&project, store.format.is_json(), output)? {
                     return Ok(Outcome::Found);
                 }
-                publish(&project, store, *activate, output).await
+                publish(&project, reading, store, *activate, output).await
             }
             ReleaseCommand::Activate { store: of, release } => {
                 let store = opened(of)?;
@@ -111,12 +113,15 @@ async fn packed(project: &Project) -> Result<Release> {
 
 async fn publish(
     project: &Project,
+    reading: Option<FolderLock>,
     of: &StoreArguments,
     activates: bool,
     output: &mut Output<'_>,
 ) -> Result<Outcome> {
     let (place, json) = (&of.store, of.format.is_json());
     let release = packed(project).await?;
+    // What follows takes as long as the network wants.
+    drop(reading);
     let store = store(place, true)?;
     store.publish(&release).await.map_err(|error| told(&error))?;
     let (id, manifest) = (release.id(), release.manifest());

@@ -79,11 +79,37 @@ impl Lock {
         file.set_len(0).and_then(|()| file.write_all(text.as_bytes())).with_context(wrong)?;
         Ok(Some(Self { path: path.to_owned(), _file: file }))
     }
+}
 
-    /// Whether a process that is still there has locked the project.
-    pub(super) fn is_taken(folder: &Path) -> bool {
-        let file = File::open(folder.join(NAME));
-        file.is_ok_and(|file| matches!(file.try_lock_shared(), Err(TryLockError::WouldBlock)))
+/// The folder of a project, locked: by commands that read it together, or by one that is between two files. Nothing is written
+/// for it. Where a system cannot lock folders, readers may meet files of before and files of after.
+pub(crate) struct FolderLock(
+    #[expect(dead_code, reason = "it is locked for as long as it is open")] Option<File>,
+);
+
+impl FolderLock {
+    /// Waits until no command is between two files.
+    pub(super) fn for_reading(folder: &Path) -> Self {
+        Self::take(folder, File::try_lock_shared).unwrap_or(Self(None))
+    }
+
+    /// Waits until nobody reads; none where somebody still does.
+    pub(super) fn for_writing(folder: &Path) -> Option<Self> {
+        Self::take(folder, File::try_lock)
+    }
+
+    fn take(folder: &Path, try_lock: impl Fn(&File) -> Result<(), TryLockError>) -> Option<Self> {
+        let folder = if folder.as_os_str().is_empty() { Path::new(".") } else { folder };
+        let Ok(file) = File::open(folder) else { return Some(Self(None)) };
+        let start = Instant::now();
+        loop {
+            match try_lock(&file) {
+                Ok(()) => return Some(Self(Some(file))),
+                Err(TryLockError::WouldBlock) if start.elapsed() > PATIENCE => return None,
+                Err(TryLockError::WouldBlock) => std::thread::sleep(PAUSE),
+                Err(TryLockError::Error(_)) => return Some(Self(None)),
+            }
+        }
     }
 }
 

@@ -12,7 +12,6 @@ mod pending;
 mod tests;
 
 use std::path::{Path, PathBuf};
-use std::time::{Duration, Instant};
 
 use anyhow::{Result, bail};
 use crow_fly::Config;
@@ -23,9 +22,7 @@ use pending::{Pending, Progress};
 
 pub(crate) use change::{Change, replace};
 pub(crate) use disk::{Disk, RealDisk};
-
-/// How long a command that only reads waits for one that is between two files.
-const PATIENCE: Duration = Duration::from_secs(2);
+pub(crate) use lock::FolderLock;
 
 /// A command that may write. It has the project for itself.
 pub(crate) struct Writing<'d> {
@@ -65,6 +62,9 @@ impl<'d> Writing<'d> {
 
     fn write_together(&self, changes: &[Change]) -> Result<()> {
         let (disk, folder) = (self.disk, self.folder.as_path());
+        let Some(_alone) = FolderLock::for_writing(folder) else {
+            bail!("other commands still read the project; nothing is written: run the command again");
+        };
         if let Err(error) = Pending::new(&self.command, folder, changes)?.write(disk, folder) {
             let _ = Pending::remove(disk, folder);
             return Err(error);
@@ -136,13 +136,10 @@ fn roots(config: &Path) -> Vec<PathBuf> {
     named.into_iter().chain(checks.code().iter().cloned()).collect()
 }
 
-/// For a command that only reads: waits a moment for another one that is between two files, and says where one was stopped.
-pub(crate) fn look(config: &Path) -> Result<()> {
+/// For a command that only reads: waits until no other one is between two files, and says where one was stopped.
+pub(crate) fn look(config: &Path) -> Result<FolderLock> {
     let folder = config.parent().unwrap_or(Path::new(""));
-    let start = Instant::now();
-    while pending::file(folder).exists() && Lock::is_taken(folder) && start.elapsed() < PATIENCE {
-        std::thread::sleep(Duration::from_millis(5));
-    }
+    let lock = FolderLock::for_reading(folder);
     if let Ok(Some(pending)) = Pending::read(folder)
         && matches!(pending.progress(folder), Ok(Progress::Between | Progress::Unclear(_)))
     {
@@ -151,5 +148,5 @@ pub(crate) fn look(config: &Path) -> Result<()> {
             "{who} was stopped between two files: the next command that writes finishes it"
         ))?;
     }
-    Ok(())
+    Ok(lock)
 }

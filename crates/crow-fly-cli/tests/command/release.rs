@@ -21,8 +21,9 @@ fn publishes_activates_and_rolls_back() {
     run(&["release", "roll-back", "--store", "releases"]);
     run(&["release", "list", "--store", "releases"]);
     run(&["release", "activate", "0123", "--store", "releases"]);
-    let first = project.json(&["release", "list", "--store", "releases"])[0]["release"].as_str().unwrap()
-        [..8]
+    let first = project.json(&["release", "list", "--store", "releases"])["releases"][0]["release"]
+        .as_str()
+        .unwrap()[..8]
         .to_owned();
     run(&["release", "activate", &first, "--store", "releases"]);
     run(&["release", "activate", &first, "--store", "releases"]);
@@ -30,9 +31,31 @@ fn publishes_activates_and_rolls_back() {
     run(&["release", "publish", "--activate", "--store", "releases"]);
     run(&["release", "publish", "--store", "releases", "--format", "json"]);
     run(&["release", "roll-back", "--store", "releases"]);
+    run(&["release", "roll-back", "--store", "releases"]);
     run(&["release", "list", "--store", "releases"]);
     run(&["release", "clean", "--store", "releases"]);
+    // One damaged activation, and what is none: all goes on, and shows it.
+    project.write("releases/active/0000000004.json", "");
+    project.write("releases/active/7.json", "{}");
+    run(&["release", "list", "--store", "releases"]);
+    run(&["release", "list", "--store", "releases", "--format", "json"]);
+    run(&["release", "roll-back", "--store", "releases"]);
+    run(&["release", "activate", &first, "--store", "releases"]);
+    run(&["release", "clean", "--store", "releases"]);
     insta::assert_snapshot!(shown.join("\n"));
+}
+
+/// What publishing leaves to `check` is found by it, and then nothing is published.
+#[test]
+fn publishes_nothing_that_a_check_finds_where_it_is_asked_to() {
+    let project = project();
+    project.write("catalogs/cy/home.toml", "title = 'Fferïau '\nhelp = 'Cymorth'");
+    let all = ["release", "publish", "--store", "releases", "--check"];
+    let shown = [project.run(&all), project.run(&all[..4])];
+    insta::assert_snapshot!(shown.join("\n"));
+    assert_eq!(project.json(&all)["findings"][0]["rule"], "white-space");
+    project.write("catalogs/cy/home.toml", "title = 'Fferïau'\nhelp = 'Cymorth'");
+    assert!(project.run(&all).contains("status 0\npublished release "));
 }
 
 #[test]
@@ -66,8 +89,9 @@ fn prints_the_manifest_for_a_web_server() {
 fn shows_what_a_release_has_and_what_differs() {
     let project = project();
     project.run(&["release", "publish", "--activate", "--store", "releases"]);
-    let first = project.json(&["release", "list", "--store", "releases"])[0]["release"].as_str().unwrap()
-        [..8]
+    let first = project.json(&["release", "list", "--store", "releases"])["releases"][0]["release"]
+        .as_str()
+        .unwrap()[..8]
         .to_owned();
     project.write("catalogs/en/home.toml", "title = 'New ferries'\nnews = 'News'");
     project.write(
