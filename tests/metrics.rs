@@ -14,6 +14,12 @@ async fn loads_misses_and_generations_are_counted_without_labels() {
     let config = "default = 'en'\nlocales = ['en', 'cy']\n[catalogs]\neager = ['home']\nmax-megabytes = 0\n";
     let catalogs = Memory::new([("en", "home", "title = 'Ferries'"), ("en", "trip", "title = 'Trip'")]);
     let crow = CrowFly::new(Config::parse(config).unwrap(), catalogs);
+    // From the first moment on.
+    let zeros = snapshots.snapshot().into_vec();
+    assert!(zeros.iter().all(
+        |(.., value)| matches!(value, DebugValue::Counter(0)) || *value == DebugValue::Gauge(0.0.into())
+    ));
+    assert_eq!(zeros.len(), 9);
     let t = crow.translator(&"en".parse().unwrap()).await.unwrap();
     t.load(["trip"]).await.unwrap();
     t.text("home.nothing");
@@ -33,6 +39,7 @@ async fn loads_misses_and_generations_are_counted_without_labels() {
     }
     told.sort();
     insta::assert_snapshot!(told.join("\n"), @"
+    Counter crow_fly_load_failures_total 0
     Counter crow_fly_misses_total 1
     Counter crow_fly_section_bytes_total …
     Counter crow_fly_section_drops_total 1

@@ -91,13 +91,13 @@ async fn one_rolls_back_by_activating_an_earlier_release() {
     let store = store(&Arc::default());
     assert!(matches!(store.roll_back().await, Err(ReleaseError::NoneActive)));
     let one = deploy(&store, "1").await;
-    assert!(matches!(store.roll_back().await, Err(ReleaseError::NoneActive)));
+    assert!(matches!(store.roll_back().await, Err(ReleaseError::NoneEarlier)));
     let two = deploy(&store, "2").await;
     assert_eq!(store.activate(two.release()).await.unwrap(), two, "it is active already");
     let back = store.roll_back().await.unwrap();
     assert_eq!((back.number(), back.release()), (3, one.release()));
     // Nobody comes back to what was left, unless by its name.
-    assert!(matches!(store.roll_back().await, Err(ReleaseError::NoneActive)));
+    assert!(matches!(store.roll_back().await, Err(ReleaseError::NoneEarlier)));
     assert_eq!(store.history(9).await.unwrap().left, [two.release()]);
     let three = deploy(&store, "3").await;
     assert_eq!(store.earlier().await.unwrap(), one.release());

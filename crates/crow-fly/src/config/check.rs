@@ -58,6 +58,7 @@ impl File {
             functions: None,
             markup: None,
             used: super::Parameters::new(),
+            folder: std::path::PathBuf::new(),
             isolation: match self.messages.isolation {
                 Some(IsolationWord::None) => Isolation::None,
                 Some(IsolationWord::Default) | None => Isolation::Default,

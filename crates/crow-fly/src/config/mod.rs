@@ -18,7 +18,7 @@
 //! [`Config::builder`].
 
 use std::collections::{BTreeMap, BTreeSet};
-use std::path::Path;
+use std::path::{Path, PathBuf};
 use std::sync::Arc;
 
 use crow_fly_core::chain::Chains;
@@ -68,6 +68,8 @@ pub struct Config {
     functions: Option<Arc<Functions>>,
     /// What the application makes of its own markup.
     markup: Option<Arc<MarkupHandlers>>,
+    /// The folder of the file that it was read from; empty where there is none.
+    pub(crate) folder: PathBuf,
     /// The messages that the application uses, with the parameters that it gives them.
     pub(crate) used: Parameters,
     pub(crate) remember: RememberConfig,
@@ -186,6 +188,7 @@ impl Config {
         let mut config = Self::parse(&text).map_err(|error| error.in_file(path))?;
         if let Some(folder) = path.parent() {
             config.catalogs.directory = folder.join(&config.catalogs.directory);
+            folder.clone_into(&mut config.folder);
             config.checks.below(folder);
         }
         Ok(config)

@@ -32,8 +32,10 @@ pub enum ReleaseError {
         /// The release that is active now.
         active: ReleaseId,
     },
-    /// No release is active, or none was before the active one.
+    /// No release is active.
     NoneActive,
+    /// No release that was active before can be rolled back to.
+    NoneEarlier,
     /// Files of a release are not in the store.
     Incomplete(Vec<String>),
     /// An object is not what it should be.
@@ -76,6 +78,7 @@ impl ReleaseError {
             Self::Ambiguous(_) => "write more of the id",
             Self::Taken { .. } => "see what is active now, and activate again if that is not what you want",
             Self::NoneActive => "activate a release",
+            Self::NoneEarlier => "name the release that is wanted: `crow-fly release list` shows them",
             Self::Incomplete(_) => "publish the release again",
             Self::Damaged { .. } => "publish the release again, and activate it",
             Self::Hash(_) => "write it as `sha256sum` does",
@@ -114,7 +117,10 @@ impl fmt::Display for Problem<'_> {
             Release::Taken { number, active } => {
                 write!(f, "another deployment was faster: activation {number} is release {}", active.short())
             }
-            Release::NoneActive => f.write_str("no release is active, or none was before the active one"),
+            Release::NoneActive => f.write_str("no release is active"),
+            Release::NoneEarlier => f.write_str(
+                "there is no release to roll back to: none was active before that is whole and was not rolled back from",
+            ),
             Release::Incomplete(files) => {
                 f.write_str("the store lacks files of the release: ")?;
                 listed(f, files)

@@ -349,7 +349,7 @@ impl ReleaseStore {
                 return Ok(*release);
             }
         }
-        Err(ReleaseError::NoneActive)
+        Err(ReleaseError::NoneEarlier)
     }
 
     /// The last activations that can be read, the active one first.

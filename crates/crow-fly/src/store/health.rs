@@ -1,5 +1,6 @@
 //! How the catalogs are, for operators and their tools.
 
+use std::path::{MAIN_SEPARATOR, Path};
 use std::sync::PoisonError;
 
 use crow_fly_core::finding::Finding;
@@ -129,6 +130,10 @@ impl CatalogStore {
         let told = self.0.told.lock().unwrap_or_else(PoisonError::into_inner).clone();
         let locales = current.as_ref().map_or_else(Vec::new, |current| self.locales_health(current));
         let (loads, failures, drops, generations) = self.0.counts.all();
+        let folder = self.0.config.folder.as_path();
+        let texts = |findings: &[&Finding]| -> Vec<String> {
+            findings.iter().map(|finding| relative(finding.to_string(), folder)).collect()
+        };
         Health {
             status: self.status(current.is_some(), stale.as_ref(), &told.left_out, &locales),
             generation: current.as_ref().map(|current| current.number),
@@ -137,8 +142,8 @@ impl CatalogStore {
             activation: told.activation,
             age_seconds: current.as_ref().map(|current| current.since.elapsed().as_secs()),
             stale_seconds: stale.as_ref().map(|stale| stale.since.elapsed().as_secs()),
-            stale: stale.map_or_else(Vec::new, |stale| texts(&stale.findings)),
-            findings: texts(self.found().iter().chain(&told.left_out)),
+            stale: stale.map_or_else(Vec::new, |stale| texts(&stale.findings.iter().collect::<Vec<_>>())),
+            findings: texts(&self.found().iter().chain(&told.left_out).collect::<Vec<_>>()),
             bytes: current.as_ref().map_or(0, |current| current.bytes()),
             locales,
             loads,
@@ -187,7 +192,8 @@ impl CatalogStore {
     fn section_health(&self, current: &Generation, place: usize) -> SectionHealth {
         let file = current.file(place);
         let section = file.and_then(|file| file.section_name()).unwrap_or_default().to_owned();
-        let file = file.map(ListedFile::origin).unwrap_or_default();
+        let folder = self.0.config.folder.as_path();
+        let file = relative(file.map(ListedFile::origin).unwrap_or_default(), folder);
         let (state, failure) = current.loads.state(place);
         let (status, error) = match (current.section(place), state, failure) {
             (Some(section), ..) if section.is_broken => (HealthStatus::Degraded, first_error(section)),
@@ -201,6 +207,7 @@ impl CatalogStore {
         };
         let messages = current.section(place).map(|section| section.catalog.len());
         let bytes = current.section(place).map(|section| section.bytes);
+        let error = error.map(|error| relative(error, folder));
         SectionHealth { section, file, status, messages, bytes, error }
     }
 
@@ -217,8 +224,12 @@ fn first_error(section: &Section) -> Option<String> {
     })
 }
 
-fn texts<'f>(findings: impl IntoIterator<Item = &'f Finding>) -> Vec<String> {
-    findings.into_iter().map(ToString::to_string).collect()
+/// A text whose paths begin in the folder of the configuration.
+fn relative(text: String, folder: &Path) -> String {
+    if folder.as_os_str().is_empty() {
+        return text;
+    }
+    text.replace(&format!("{}{MAIN_SEPARATOR}", folder.display()), "")
 }
 
 impl std::fmt::Display for HealthStatus {

@@ -153,7 +153,7 @@ impl CatalogStore {
             maintained: AtomicBool::new(false),
             polled: AtomicBool::new(false),
             misses: Misses::default(),
-            counts: Counts::default(),
+            counts: Counts::new(),
             config,
         }))
     }
