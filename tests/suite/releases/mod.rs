@@ -2,6 +2,7 @@
 
 mod contract;
 mod faulty;
+mod model;
 mod publishing;
 mod serving;
 
