@@ -173,3 +173,52 @@ async fn a_bucket_is_a_store_of_releases() {
     let stale = restarted.health().stale.join("\n");
     assert!(stale.contains("the store has no answer about `site/catalogs/active`"), "{stale}");
 }
+
+/// What deployments, accidents and servers do, in any order, as in the model of the suite; fewer of them.
+#[tokio::test(flavor = "multi_thread", worker_threads = 2)]
+async fn whatever_happens_in_a_bucket_its_servers_serve() {
+    let Some((_program, bucket)) = server().await else { return };
+    let mut seed = 1_u64;
+    let mut random = |limit: usize| {
+        seed = seed.wrapping_mul(6_364_136_223_846_793_005).wrapping_add(1);
+        usize::try_from(seed >> 33).unwrap() % limit
+    };
+    for sequence in 0..4 {
+        let prefix = format!("sequence-{sequence}");
+        let store = ReleaseStore::new(Arc::clone(&bucket)).below(&prefix);
+        let mut crow = CrowFly::new(config(), Releases::new(store.clone()));
+        for _ in 0..15 {
+            match random(7) {
+                0 | 1 => drop(deploy(&store, u32::try_from(random(4)).unwrap()).await),
+                2 => drop(store.roll_back().await),
+                3 => drop(store.clean(1).await),
+                4 | 5 => {
+                    // An object is lost, or half of it.
+                    let all = bucket.list_with_delimiter(Some(&Path::from(format!(
+                        "{prefix}/{}",
+                        ["files", "active"][random(2)]
+                    ))));
+                    let objects = all.await.unwrap().objects;
+                    if !objects.is_empty() {
+                        let path = &objects[random(objects.len())].location;
+                        match random(2) {
+                            0 => bucket.delete(path).await.unwrap(),
+                            _ => drop(bucket.put(path, "{".into()).await.unwrap()),
+                        }
+                    }
+                }
+                _ => crow = CrowFly::new(config(), Releases::new(store.clone())),
+            }
+            let _ = crow.reload().await;
+            let text = title(&crow).await;
+            assert!(text == "home.title" || text.starts_with("Fferïau "), "{text}");
+        }
+        let mended = release(9).await;
+        store.publish(&mended).await.unwrap();
+        store.activate(mended.id()).await.unwrap();
+        for _ in 0..3 {
+            let _ = crow.reload().await;
+        }
+        assert_eq!(title(&crow).await, "Fferïau 9", "{:?}", crow.health());
+    }
+}

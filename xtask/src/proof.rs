@@ -45,6 +45,12 @@ pub(crate) enum Proof {
         #[arg(long, default_value_t = 3600)]
         seconds: u64,
     },
+    /// Run the model of releases with many sequences, optimized.
+    Releases {
+        /// How many sequences.
+        #[arg(long, default_value_t = 100_000)]
+        cases: u32,
+    },
     /// Check `crow-fly` with each of its features alone.
     Features,
     /// Time each command on the demo and on a large project, and write the table of docs/command.md.
@@ -65,6 +71,11 @@ pub(crate) fn run(root: &Path, proof: &Proof) -> Result<()> {
         Proof::Laws { cases } => laws(root, *cases)?,
         Proof::Changes { seconds } => mutate::run(root, *seconds, None)?,
         Proof::Writing { cases, seconds } => writing(root, *cases, *seconds)?,
+        Proof::Releases { cases } => {
+            let model = ["-p", "crow-fly-tests", "--all-features", "--test", "suite", "releases::model"];
+            let cases = [("PROPTEST_CASES", cases.to_string())];
+            cargo(root, &[&["test", "--release"][..], &model].concat(), &cases)?;
+        }
         Proof::Features => features(root)?,
         Proof::Commands => commands::run(root)?,
     }

@@ -13,8 +13,8 @@ use futures_util::stream::{BoxStream, StreamExt, iter};
 use object_store::memory::InMemory;
 use object_store::path::Path;
 use object_store::{
-    CopyOptions, Error, GetOptions, GetResult, ListResult, MultipartUpload, ObjectMeta, ObjectStore, ObjectStoreExt,
-    PutMultipartOptions, PutOptions, PutPayload, PutResult, Result,
+    CopyOptions, Error, GetOptions, GetResult, ListResult, MultipartUpload, ObjectMeta, ObjectStore,
+    ObjectStoreExt, PutMultipartOptions, PutOptions, PutPayload, PutResult, Result,
 };
 use proptest::prelude::*;
 use tokio::runtime::{Builder, Runtime};
@@ -74,6 +74,9 @@ fn step() -> impl Strategy<Value = Step> {
     let kind = prop::sample::select(vec![Kind::File, Kind::Manifest, Kind::Pointer]);
     prop_oneof![
         8 => actor.clone(),
+        3 => (0..2_usize, version).prop_map(|(keep, version)| {
+            Step::AtOnce(Box::new(Step::Clean(keep)), Box::new(Step::Activate(version)))
+        }),
         3 => (actor.clone(), actor).prop_map(|(one, other)| Step::AtOnce(Box::new(one), Box::new(other))),
         2 => (kind, 0..9_usize, any::<bool>()).prop_map(|(kind, place, is_lost)| Step::Damage(kind, place, is_lost)),
         1 => (0..5_usize).prop_map(Step::Stray),
@@ -85,6 +88,15 @@ fn step() -> impl Strategy<Value = Step> {
         1 => (0..SERVERS).prop_map(Step::Page),
         4 => Just(Step::Poll),
     ]
+}
+
+/// A sequence; half of them begin with a store that has old releases.
+fn steps() -> impl Strategy<Value = Vec<Step>> {
+    let all = (0..VERSIONS).flat_map(|version| [Step::Publish(version), Step::Activate(version)]);
+    let old: Vec<Step> = all.chain([Step::Days(3)]).collect();
+    (any::<bool>(), prop::collection::vec(step(), 1..=SEQUENCE)).prop_map(move |(is_old, steps)| {
+        if is_old { old.iter().cloned().chain(steps).take(SEQUENCE).collect() } else { steps }
+    })
 }
 
 /// A store that lies, loses, restores, delays and repeats: what an actor asks for waits while others ask, and times are its own.
@@ -133,7 +145,8 @@ impl Lying {
     async fn as_memory(&self, only: Option<&Path>) -> InMemory {
         let memory = InMemory::new();
         let objects = self.objects.lock().unwrap().clone();
-        for (path, (bytes, _)) in objects.into_iter().filter(|(path, _)| only.is_none_or(|only| only == path)) {
+        for (path, (bytes, _)) in objects.into_iter().filter(|(path, _)| only.is_none_or(|only| only == path))
+        {
             memory.put(&path, bytes.into()).await.unwrap();
         }
         memory
@@ -188,7 +201,8 @@ impl ObjectStore for Lying {
 
     fn delete_stream(&self, locations: BoxStream<'static, Result<Path>>) -> BoxStream<'static, Result<Path>> {
         // They are few: what is to be deleted is known at once.
-        let locations: Vec<Result<Path>> = futures_util::FutureExt::now_or_never(locations.collect()).unwrap_or_default();
+        let locations: Vec<Result<Path>> =
+            futures_util::FutureExt::now_or_never(locations.collect()).unwrap_or_default();
         if let Err(error) = self.answers() {
             return iter([Err(error)]).boxed();
         }
@@ -201,11 +215,22 @@ impl ObjectStore for Lying {
         if let Err(error) = self.answers() {
             return iter([Err(error)]).boxed();
         }
-        let all: Vec<(Path, usize)> =
-            self.objects.lock().unwrap().iter().map(|(path, (bytes, _))| (path.clone(), bytes.len())).collect();
+        let all: Vec<(Path, usize)> = self
+            .objects
+            .lock()
+            .unwrap()
+            .iter()
+            .map(|(path, (bytes, _))| (path.clone(), bytes.len()))
+            .collect();
         let prefix = prefix.map(ToString::to_string).unwrap_or_default();
         let meta = |(location, size): (Path, usize)| {
-            let meta = ObjectMeta { location, last_modified: std::time::SystemTime::UNIX_EPOCH.into(), size: size as u64, e_tag: None, version: None };
+            let meta = ObjectMeta {
+                location,
+                last_modified: std::time::SystemTime::UNIX_EPOCH.into(),
+                size: size as u64,
+                e_tag: None,
+                version: None,
+            };
             Ok(self.dated(meta))
         };
         let below = all.into_iter().filter(|(path, _)| path.as_ref().starts_with(&prefix));
@@ -230,11 +255,16 @@ impl Lying {
         let objects = self.objects.lock().unwrap();
         let version = releases.iter().position(|release| release.id().to_string() == id)?;
         let release = &releases[version];
-        let is = |path: String, bytes: &[u8]| objects.get(&Path::from(path)).is_some_and(|(there, _)| there == bytes);
+        let is = |path: String, bytes: &[u8]| {
+            objects.get(&Path::from(path)).is_some_and(|(there, _)| there == bytes)
+        };
         let manifest = is(format!("releases/{id}.json"), &release.manifest().to_json());
         let files = release.manifest().files().iter();
-        (manifest && files.into_iter().all(|file| is(format!("files/{}", file.sha256()), release.file_bytes(file).unwrap_or_default())))
-            .then_some(version)
+        (manifest
+            && files.into_iter().all(|file| {
+                is(format!("files/{}", file.sha256()), release.file_bytes(file).unwrap_or_default())
+            }))
+        .then_some(version)
     }
 
     /// The activations that can be read, the newest first.
@@ -343,7 +373,13 @@ impl World {
                 }
             }
             Step::Stray(which) => {
-                let names = ["7.json", "+0000000009.json", "18446744073709551615.json", "9999999999.json", "notes.txt"];
+                let names = [
+                    "7.json",
+                    "+0000000009.json",
+                    "18446744073709551615.json",
+                    "9999999999.json",
+                    "notes.txt",
+                ];
                 let path = Path::from(format!("active/{}", names[*which]));
                 self.store.objects.lock().unwrap().insert(path, (b"{}".to_vec(), 1));
             }
@@ -356,7 +392,10 @@ impl World {
             Step::Days(days) => *self.store.day.lock().unwrap() += days,
             Step::Away(is_away) => *self.store.is_away.lock().unwrap() = *is_away,
             Step::Start(server) => {
-                let below = Memory::new([("en", "home", "title = 'Ferries of the binary'"), ("en", "fares", "title = 'Fares of the binary'")]);
+                let below = Memory::new([
+                    ("en", "home", "title = 'Ferries of the binary'"),
+                    ("en", "fares", "title = 'Fares of the binary'"),
+                ]);
                 let releases = Releases::new(self.releases_of()).polled_every(POLL);
                 let releases = releases.with_cache(self.caches[*server].path()).unwrap();
                 let crow = CrowFly::new(config(), Overlay::new(releases).over(below));
@@ -404,7 +443,10 @@ impl World {
                 let shown = title.strip_prefix("Ferries ").and_then(|version| version.parse::<usize>().ok());
                 let short = shown.map(|version| self.releases[version].id().short());
                 assert_eq!(short, health.release, "{title}");
-                assert!(self.is_disturbed || seen.is_none_or(|seen| now >= seen), "activation {now} after {seen:?}");
+                assert!(
+                    self.is_disturbed || seen.is_none_or(|seen| now >= seen),
+                    "activation {now} after {seen:?}"
+                );
                 *seen = Some(now);
             }
             None => assert_eq!(title, "Ferries of the binary", "{health:?}"),
@@ -414,7 +456,11 @@ impl World {
     /// After a disturbance has ended, all is well in two polls, and deploying makes it so whatever was damaged.
     fn ends_well(&mut self) {
         *self.store.is_away.lock().unwrap() = false;
-        let wanted = self.store.pointers().into_iter().find_map(|(number, id)| Some((number, self.store.whole(&self.releases, &id)?)));
+        let wanted = self
+            .store
+            .pointers()
+            .into_iter()
+            .find_map(|(number, id)| Some((number, self.store.whole(&self.releases, &id)?)));
         let is_top_damaged = self.store.names(Kind::Pointer).len() != self.store.pointers().len();
         let (alive, polls) = (self.servers.iter().flatten().count(), 4);
         for _ in 0..polls {
@@ -429,9 +475,14 @@ impl World {
                     let id = pointers.iter().find(|(number, _)| *number == now).map(|(_, id)| &id[..12]);
                     id == health.release.as_deref()
                 };
-                let has_it = health.activation.is_some_and(|now| now == number || now > number && is_there(now));
-                let text = self.runtime.block_on(async { crow.translator_for("en").await.text("home.title") });
-                assert!(has_it, "{text} instead of activation {number}, version {version}: {health:?} of {alive}");
+                let has_it =
+                    health.activation.is_some_and(|now| now == number || now > number && is_there(now));
+                let text =
+                    self.runtime.block_on(async { crow.translator_for("en").await.text("home.title") });
+                assert!(
+                    has_it,
+                    "{text} instead of activation {number}, version {version}: {health:?} of {alive}"
+                );
             }
         }
         let release = self.releases[VERSIONS - 1].clone();
@@ -449,7 +500,8 @@ impl World {
             self.is_disturbed = true;
             self.look(server);
             if let Some(Server { crow, .. }) = &self.servers[server] {
-                let text = self.runtime.block_on(async { crow.translator_for("en").await.text("home.title") });
+                let text =
+                    self.runtime.block_on(async { crow.translator_for("en").await.text("home.title") });
                 assert_eq!(text, format!("Ferries {}", VERSIONS - 1), "{:?}", crow.health());
             }
         }
@@ -459,7 +511,10 @@ impl World {
 /// What was deleted by a cleaning needs nobody: the releases of the last activations are whole where they were before.
 fn cleaning_keeps_what_is_active(world: &World, before: Option<String>, step: &Step) {
     if let (Step::Clean(_), Some(active)) = (step, before) {
-        assert!(world.store.whole(&world.releases, &active).is_some(), "{step:?} has deleted a part of {active}");
+        assert!(
+            world.store.whole(&world.releases, &active).is_some(),
+            "{step:?} has deleted a part of {active}"
+        );
     }
 }
 
@@ -476,7 +531,10 @@ fn holds(steps: &[Step], seed: u64) {
             && let Some((number, id)) = world.store.pointers().first()
             && !pointers.contains(number)
         {
-            assert!(world.store.whole_or_damaged(&world.releases, id), "activation {number} is not whole after {step:?}");
+            assert!(
+                world.store.whole_or_damaged(&world.releases, id),
+                "activation {number} is not whole after {step:?}"
+            );
         }
     }
     world.ends_well();
@@ -486,7 +544,9 @@ impl Lying {
     /// Whether a release has all its objects, damaged ones among them: whoever activates sees that they are there.
     fn whole_or_damaged(&self, releases: &[Release], id: &str) -> bool {
         let objects = self.objects.lock().unwrap();
-        let Some(release) = releases.iter().find(|release| release.id().to_string() == id) else { return false };
+        let Some(release) = releases.iter().find(|release| release.id().to_string() == id) else {
+            return false;
+        };
         let is_there = |path: String| objects.contains_key(&Path::from(path));
         is_there(format!("releases/{id}.json"))
             && release.manifest().files().iter().all(|file| is_there(format!("files/{}", file.sha256())))
@@ -494,10 +554,16 @@ impl Lying {
 }
 
 proptest! {
-    #![proptest_config(ProptestConfig { failure_persistence: None, max_shrink_iters: 2000, ..ProptestConfig::default() })]
+    #![proptest_config(ProptestConfig {
+        // As many as some seconds hold; `xtask -- proof releases` has 100,000.
+        cases: std::env::var("PROPTEST_CASES").ok().and_then(|cases| cases.parse().ok()).unwrap_or(200),
+        failure_persistence: None,
+        max_shrink_iters: 2000,
+        ..ProptestConfig::default()
+    })]
 
     #[test]
-    fn whatever_happens_to_a_store_its_servers_serve(steps in prop::collection::vec(step(), 1..=SEQUENCE), seed in any::<u64>()) {
+    fn whatever_happens_to_a_store_its_servers_serve(steps in steps(), seed in any::<u64>()) {
         holds(&steps, seed);
     }
 }
