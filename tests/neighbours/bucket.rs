@@ -194,10 +194,8 @@ async fn whatever_happens_in_a_bucket_its_servers_serve() {
                 3 => drop(store.clean(1).await),
                 4 | 5 => {
                     // An object is lost, or half of it.
-                    let all = bucket.list_with_delimiter(Some(&Path::from(format!(
-                        "{prefix}/{}",
-                        ["files", "active"][random(2)]
-                    ))));
+                    let folder = Path::from(format!("{prefix}/{}", ["files", "active"][random(2)]));
+                    let all = bucket.list_with_delimiter(Some(&folder));
                     let objects = all.await.unwrap().objects;
                     if !objects.is_empty() {
                         let path = &objects[random(objects.len())].location;
