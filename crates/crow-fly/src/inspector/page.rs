@@ -280,6 +280,9 @@ fn memory(page: &mut Page, site: &Arc<Site>) {
     page.tags("<p>").text(format!("{} bytes", health.bytes));
     if let Some(release) = &health.release {
         page.text(format!(", {release}"));
+        if let Some(number) = health.activation {
+            page.text(format!(", activation {number}"));
+        }
     }
     page.tags("</p>\n").table(&["locale", "section", "file", "messages#", "bytes#"]);
     for locale in &health.locales {
