@@ -189,7 +189,9 @@ async fn whatever_happens_in_a_bucket_its_servers_serve() {
         let mut crow = CrowFly::new(config(), Releases::new(store.clone()));
         for _ in 0..15 {
             match random(7) {
-                0 | 1 => drop(deploy(&store, u32::try_from(random(4)).unwrap()).await),
+                0 | 1 => {
+                    deploy(&store, u32::try_from(random(4)).unwrap()).await;
+                }
                 2 => drop(store.roll_back().await),
                 3 => drop(store.clean(1).await),
                 4 | 5 => {

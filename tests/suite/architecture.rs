@@ -105,3 +105,22 @@ fn slug(heading: &str) -> String {
     let kept = text.chars().filter(|letter| letter.is_alphanumeric() || matches!(letter, ' ' | '-' | '_'));
     kept.map(|letter| if letter == ' ' { '-' } else { letter }).collect()
 }
+
+/// What the page for operators promises names its tests, and they are there.
+#[test]
+fn what_operators_are_promised_has_tests() {
+    let page = fs::read_to_string(root().join("docs/operation.md")).unwrap();
+    let named = page.split('`').skip(1).step_by(2).filter(|word| {
+        word.matches('_').count() > 3 && word.bytes().all(|byte| byte.is_ascii_lowercase() || byte == b'_')
+    });
+    let mut tests = Vec::new();
+    for folder in ["tests", "examples/ferry/tests"] {
+        files(&root().join(folder), "rs", &mut tests);
+    }
+    let code: String = tests.iter().map(|path| fs::read_to_string(path).unwrap()).collect();
+    let named: Vec<&str> = named.filter(|name| !name.starts_with("crow_fly_")).collect();
+    assert!(named.len() > 10, "{named:?}");
+    for name in named {
+        assert!(code.contains(&format!("fn {name}(")), "docs/operation.md names a test `{name}`");
+    }
+}

@@ -31,7 +31,7 @@ impl<'a> Application<'a> {
 
     /// The same question, for as long as it is needed.
     #[cfg(feature = "releases")]
-    pub(crate) fn markup(&self) -> Box<dyn Fn(&str) -> bool + Send + Sync> {
+    pub(crate) fn markup(self) -> Box<dyn Fn(&str) -> bool + Send + Sync> {
         let config = self.config.clone();
         Box::new(move |name| config.has_markup(name))
     }
@@ -48,7 +48,7 @@ impl<'a> Application<'a> {
 
     /// The messages that it uses, each with the parameters that it gives them.
     #[cfg(feature = "releases")]
-    pub(crate) const fn used(&self) -> &'a Parameters {
+    pub(crate) const fn used(self) -> &'a Parameters {
         &self.config.used
     }
 }
