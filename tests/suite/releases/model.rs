@@ -3,13 +3,14 @@
 use std::collections::{BTreeMap, BTreeSet};
 use std::fmt;
 use std::sync::{Arc, Mutex};
-use std::time::Duration;
+use std::time::{Duration, SystemTime};
 
 use async_trait::async_trait;
 use crow_fly::release::{Release, ReleaseStore, Releases};
 use crow_fly::source::{Memory, Overlay};
 use crow_fly::{Config, CrowFly, Translator};
 use futures_util::stream::{BoxStream, StreamExt, iter};
+use http::Extensions;
 use object_store::memory::InMemory;
 use object_store::path::Path;
 use object_store::{
@@ -99,10 +100,13 @@ fn steps() -> impl Strategy<Value = Vec<Step>> {
     })
 }
 
+/// The bytes of each object, and the day that they were written.
+type Objects = BTreeMap<Path, (Vec<u8>, u64)>;
+
 /// A store that lies, loses, restores, delays and repeats: what an actor asks for waits while others ask, and times are its own.
 #[derive(Debug, Default)]
 struct Lying {
-    objects: Mutex<BTreeMap<Path, (Vec<u8>, u64)>>,
+    objects: Mutex<Objects>,
     is_away: Mutex<bool>,
     /// Its own clock, in days.
     day: Mutex<u64>,
@@ -154,12 +158,8 @@ impl Lying {
 
     fn dated(&self, mut meta: ObjectMeta) -> ObjectMeta {
         let day = self.objects.lock().unwrap().get(&meta.location).map_or(0, |(_, day)| *day);
-        let age = Duration::from_hours(24 * (1000 - day.min(1000)));
-        meta.last_modified = std::time::SystemTime::UNIX_EPOCH
-            .checked_add(Duration::from_hours(24 * 1000))
-            .and_then(|now| now.checked_sub(age))
-            .map(Into::into)
-            .unwrap();
+        let time = SystemTime::UNIX_EPOCH.checked_add(Duration::from_hours(24 * day));
+        meta.last_modified = time.unwrap().into();
         meta
     }
 
@@ -186,7 +186,7 @@ impl ObjectStore for Lying {
             return Err(Error::AlreadyExists { path, source: "it is there".into() });
         }
         objects.insert(location.clone(), (bytes, day));
-        Ok(PutResult { e_tag: None, version: None, extensions: Default::default() })
+        Ok(PutResult { e_tag: None, version: None, extensions: Extensions::default() })
     }
 
     async fn put_multipart_opts(&self, _: &Path, _: PutMultipartOptions) -> Result<Box<dyn MultipartUpload>> {
@@ -226,7 +226,7 @@ impl ObjectStore for Lying {
         let meta = |(location, size): (Path, usize)| {
             let meta = ObjectMeta {
                 location,
-                last_modified: std::time::SystemTime::UNIX_EPOCH.into(),
+                last_modified: SystemTime::UNIX_EPOCH.into(),
                 size: size as u64,
                 e_tag: None,
                 version: None,
@@ -240,7 +240,7 @@ impl ObjectStore for Lying {
     async fn list_with_delimiter(&self, prefix: Option<&Path>) -> Result<ListResult> {
         self.asked().await?;
         let objects = self.list(prefix).collect::<Vec<_>>().await.into_iter().collect::<Result<_>>()?;
-        Ok(ListResult { common_prefixes: Vec::new(), objects, extensions: Default::default() })
+        Ok(ListResult { common_prefixes: Vec::new(), objects, extensions: Extensions::default() })
     }
 
     async fn copy_opts(&self, _: &Path, _: &Path, _: CopyOptions) -> Result<()> {
@@ -296,7 +296,7 @@ struct World {
     releases: Vec<Release>,
     servers: Vec<Option<Server>>,
     caches: Vec<tempfile::TempDir>,
-    past: Vec<(BTreeMap<Path, (Vec<u8>, u64)>, u64)>,
+    past: Vec<Objects>,
     /// Whether the store has lost something since the last look: then a server may go back.
     is_disturbed: bool,
 }
@@ -350,7 +350,7 @@ impl World {
     }
 
     fn run(&mut self, step: &Step) {
-        self.past.push((self.store.objects.lock().unwrap().clone(), self.store.now()));
+        self.past.push(self.store.objects.lock().unwrap().clone());
         match step {
             Step::Publish(_) | Step::Activate(_) | Step::RollBack | Step::Clean(_) => {
                 let actor = self.actor(step);
@@ -384,7 +384,7 @@ impl World {
                 self.store.objects.lock().unwrap().insert(path, (b"{}".to_vec(), 1));
             }
             Step::Restore(steps) => {
-                if let Some((objects, _)) = self.past.iter().rev().nth(*steps) {
+                if let Some(objects) = self.past.iter().rev().nth(*steps) {
                     self.store.objects.lock().unwrap().clone_from(objects);
                     self.is_disturbed = true;
                 }
