@@ -6,6 +6,7 @@ mod actix;
 mod architecture;
 mod catalogs;
 mod conformance;
+mod mistakes;
 mod releases;
 mod rooms;
 mod templates;

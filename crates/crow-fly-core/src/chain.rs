@@ -186,7 +186,7 @@ fn cycle(following: &[(LocaleId, Vec<LocaleId>)]) -> Option<Vec<LocaleId>> {
 }
 
 /// Why chains cannot be computed.
-#[derive(Clone, Debug, PartialEq, Eq)]
+#[derive(Clone, PartialEq, Eq)]
 #[non_exhaustive]
 pub enum ChainError {
     /// A chain names a locale that has no catalogs.
@@ -224,5 +224,7 @@ impl fmt::Display for ChainError {
         }
     }
 }
+
+crate::debug_as_shown!(ChainError);
 
 impl core::error::Error for ChainError {}

@@ -54,6 +54,8 @@ pub mod chain;
 pub mod check;
 pub mod data;
 pub mod datetime;
+#[doc(hidden)]
+pub mod debug;
 pub mod direction;
 pub mod finding;
 pub mod function_context;

@@ -13,7 +13,7 @@ use core::fmt;
 /// let error = "Euro".parse::<Currency>().unwrap_err();
 /// assert_eq!(error.to_string(), "`Euro` is not a currency; write the three letters of its ISO 4217 code, such as `EUR`");
 /// ```
-#[derive(Clone, Debug, PartialEq, Eq)]
+#[derive(Clone, PartialEq, Eq)]
 pub struct ParseValueError {
     kind: &'static str,
     text: String,
@@ -50,6 +50,8 @@ impl fmt::Display for ParseValueError {
         write!(f, "{}; {}", self.problem(), self.help)
     }
 }
+
+crate::debug_as_shown!(ParseValueError);
 
 impl core::error::Error for ParseValueError {}
 

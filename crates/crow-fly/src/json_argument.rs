@@ -80,7 +80,7 @@ fn read_number(text: &str) -> Option<Argument<'static>> {
 }
 
 /// Why JSON is not an argument of a message.
-#[derive(Clone, Debug, PartialEq, Eq)]
+#[derive(Clone, PartialEq, Eq)]
 #[non_exhaustive]
 pub enum JsonArgumentError {
     /// `null` is not a value.
@@ -109,5 +109,7 @@ impl fmt::Display for JsonArgumentError {
         }
     }
 }
+
+crow_fly_core::debug_as_shown!(JsonArgumentError);
 
 impl std::error::Error for JsonArgumentError {}

@@ -162,14 +162,14 @@ fn what_cannot_be_carried_out_is_said_with_status_two() {
     insta::assert_snapshot!(run(path, &["check"]), @"
     $ crow-fly check
     status 1
-    error[configuration]: unknown field `source`, expected one of `sources`, `bare-default`, `redirect`, `formats`, `matching`, `time-zone`, `prefixes`, `former-prefixes`, `skip`, `base`, `base-stripped`, `forwarded-host`, `query`, `header`, `hosts`
+    error[configuration]: there is no key `source` here
      --> crow-fly.toml:4:1
       |
     4 | source = []
       | ^^^^^^
       |
       = note: The application does not start with it, and nothing else can be checked.
-      = help: correct it
+      = help: did you mean `sources`?
 
     1 error, 0 warnings, 0 notes
     ");

@@ -349,7 +349,7 @@ pub mod sections {
     }
 }
 
-/// Every message with its parameters: what this program uses, for `Releases::requiring`.
+/// Every message with its parameters: what this program uses, for `CrowFlyBuilder::requiring`.
 #[allow(
     clippy::all,
     clippy::pedantic,

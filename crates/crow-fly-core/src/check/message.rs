@@ -6,8 +6,9 @@ use alloc::string::{String, ToString};
 use alloc::vec::Vec;
 
 use super::parsed::Place;
-use crate::message::model::{Function, Setting};
-use crate::message::{Message, Program, WrongOption};
+use crate::message::model::{Expression, Function, Operand, Setting};
+use crate::message::{Message, Program, WrongOption, is_currency};
+use crate::number::Unit;
 use crate::rule::Rule;
 use crate::suggest::nearest;
 
@@ -31,9 +32,60 @@ pub(super) fn check(place: &mut Place<'_, '_>, message: &Message) {
             }
         }
     }
+    let functions = message.expressions().filter_map(|expression| expression.function.as_ref());
+    for expression in message.expressions() {
+        if let Some(word) = field(expression) {
+            place.find_at(Rule::WordInBraces, expression.span.range(), || {
+                let name = word.rsplit('.').next().unwrap_or(word);
+                (
+                    format!("`{{{word}}}` is the word itself, not a value"),
+                    format!("write `{{${name}}}`, and give it in the code: `args! {{ {name}: {word} }}`"),
+                )
+            });
+        }
+    }
+    // The functions themselves refuse units and zones that do not exist.
+    for setting in
+        functions.flat_map(|function| &function.options).filter(|setting| setting.name == "currency")
+    {
+        if let Some((what, help)) = unknown_value(setting) {
+            place.find_at(Rule::WrongOption, setting.span.range(), || {
+                (format!("there is no {what} `{}`", setting.value), help.to_owned())
+            });
+        }
+    }
     for WrongOption { setting, known } in message.wrong_options() {
         place.find_at(Rule::WrongOption, setting.span.range(), || wrong_option(setting, &known));
     }
+}
+
+/// A literal that is written like a field of a value, `{user.name}`: it shows these very letters.
+fn field(expression: &Expression) -> Option<&str> {
+    let (Some(Operand::Literal(word)), None) = (&expression.operand, &expression.function) else {
+        return None;
+    };
+    let is_name = |part: &str| {
+        part.starts_with(|first: char| first.is_ascii_alphabetic() || first == '_')
+            && part.bytes().all(|byte| byte.is_ascii_alphanumeric() || byte == b'_')
+    };
+    (word.contains('.') && word.split('.').all(is_name)).then_some(word.as_str())
+}
+
+/// What an option names that does not exist, and what to do. No other text is to blame for it.
+pub(super) fn unknown_value(setting: &Setting) -> Option<(&'static str, &'static str)> {
+    let Operand::Literal(value) = &setting.value else { return None };
+    match setting.name.as_str() {
+        "currency" if is_letters(value) && !is_currency(value) => {
+            Some(("currency", "write a code of ISO 4217, such as `EUR`"))
+        }
+        "unit" if Unit::read(value).is_none() => Some(("unit", "")),
+        _ => None,
+    }
+}
+
+/// Whether a text is as codes of currencies are: what is not is a wrong option already.
+fn is_letters(code: &str) -> bool {
+    code.len() == 3 && code.bytes().all(|letter| letter.is_ascii_alphabetic())
 }
 
 /// The text and the help of a finding about an unknown function, and the name that was probably meant.
@@ -53,7 +105,12 @@ fn unknown_function(function: &Function, own: &[String]) -> (String, String, Opt
 fn wrong_option(setting: &Setting, known: &[&str]) -> (String, String) {
     let name = &setting.name;
     let is_known = known.contains(&name.as_str());
-    let help = if is_known {
+    let help = if is_known && name == "unit" {
+        "write a unit as CLDR names it, such as `kilometer-per-hour`".to_owned()
+    } else if is_known && name == "timeZone" {
+        "write a name of the IANA database, such as `Europe/Warsaw`, or an offset, such as `+01:00`"
+            .to_owned()
+    } else if is_known {
         "see what the function takes in the page on messages (docs/messages.md)".to_owned()
     } else if known == ["u:id"] {
         "delete it: markup has no direction and no locale, only `u:id`".to_owned()

@@ -8,6 +8,7 @@ use alloc::vec::Vec;
 use core::ops::Range;
 
 use super::characters;
+use super::message::unknown_value;
 use super::parsed::{Facts, Place};
 use crate::message::model::{Body, Element, Expression, Function, Key, Operand};
 use crate::message::{Message, Parameter, ParameterKind, SelectedBy};
@@ -243,6 +244,14 @@ fn functions(
                 };
                 let own = value(function);
                 if same.iter().any(|(other, _)| value(other) == own) {
+                    continue;
+                }
+                // Where one of them names what does not exist, it is told there.
+                let is_wrong = |(other, _): &&&(&Function, Range<usize>)| {
+                    let option = other.options.iter().find(|option| option.name == name);
+                    option.is_some_and(|option| unknown_value(option).is_some())
+                };
+                if same.iter().any(|one| is_wrong(&one)) || is_wrong(&&&(*function, range.clone())) {
                     continue;
                 }
                 let wanted = same.iter().find_map(|(other, _)| value(other));

@@ -283,7 +283,7 @@ impl fmt::Debug for LocaleSet {
 }
 
 /// Why locales make no set.
-#[derive(Clone, Debug, PartialEq, Eq)]
+#[derive(Clone, PartialEq, Eq)]
 #[non_exhaustive]
 pub enum LocaleSetError {
     /// There is no locale at all.
@@ -321,6 +321,8 @@ impl fmt::Display for LocaleSetError {
         }
     }
 }
+
+crate::debug_as_shown!(LocaleSetError);
 
 impl core::error::Error for LocaleSetError {
     fn source(&self) -> Option<&(dyn core::error::Error + 'static)> {

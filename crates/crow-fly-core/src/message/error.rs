@@ -17,7 +17,7 @@ use crate::rule::Rule;
 /// assert_eq!(errors[0].span().range(), 5..13);
 /// assert_eq!(errors[0].help(), "close the placeholder with `}`; a brace that is text is written `\\{`");
 /// ```
-#[derive(Clone, Debug, PartialEq, Eq)]
+#[derive(Clone, PartialEq, Eq)]
 pub struct MessageError {
     kind: MessageErrorKind,
     span: Span,
@@ -315,10 +315,12 @@ impl fmt::Display for MessageError {
     }
 }
 
+crate::debug_as_shown!(MessageError);
+
 impl core::error::Error for MessageError {}
 
 /// Every error of a message's source; at least one.
-#[derive(Clone, Debug, PartialEq, Eq)]
+#[derive(Clone, PartialEq, Eq)]
 pub struct MessageErrors(pub(super) Vec<MessageError>);
 
 impl Deref for MessageErrors {
@@ -338,5 +340,7 @@ impl fmt::Display for MessageErrors {
         Ok(())
     }
 }
+
+crate::debug_as_shown!(MessageErrors);
 
 impl core::error::Error for MessageErrors {}

@@ -49,6 +49,7 @@ pub use options::WrongOption;
 pub use parameters::Parameter;
 pub(crate) use program::{Arena, Body as ProgramBody, Slice};
 pub use program::{Program, ProgramRef};
+pub(crate) use requirements::is_currency;
 pub use requirements::{Lacking, Requirements};
 pub(crate) use selection::SelectedBy;
 pub use syntax::{SyntaxKind, SyntaxNode, SyntaxTree};

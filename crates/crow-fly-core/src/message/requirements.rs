@@ -144,11 +144,7 @@ impl Requirements {
             let known = functions.names().chain(BuiltIn::NAMES.iter().copied()).map(ToOwned::to_owned);
             Lacking::Function(name.to_owned(), nearest(name, known))
         });
-        let has_currency = |code: &str| {
-            let code = code.to_ascii_uppercase();
-            CURRENCIES.key(&key(&[&code, currencies::NAME])).is_some()
-        };
-        let unknown_currencies = self.currencies().filter(|code| !has_currency(code));
+        let unknown_currencies = self.currencies().filter(|code| !is_currency(code));
         let unknown_units = self.units().filter(|unit| Unit::read(unit).is_none());
         let unknown_locales = self.locales().filter(|tag| !has_locale(tag));
         unknown_functions
@@ -160,6 +156,12 @@ impl Requirements {
             )
             .collect()
     }
+}
+
+/// Whether there is a currency of this code.
+pub(crate) fn is_currency(code: &str) -> bool {
+    let code = code.to_ascii_uppercase();
+    CURRENCIES.key(&key(&[&code, currencies::NAME])).is_some()
 }
 
 fn has_locale(tag: &str) -> bool {

@@ -39,7 +39,7 @@ pub struct RoutesBuilder {
 type Localized = Vec<(LocaleId, Vec<PathPattern>)>;
 
 /// Why routes cannot be had.
-#[derive(Clone, Debug, PartialEq, Eq)]
+#[derive(Clone, PartialEq, Eq)]
 #[non_exhaustive]
 pub enum RoutesError {
     /// A prefix cannot be had.
@@ -61,6 +61,8 @@ impl fmt::Display for RoutesError {
         }
     }
 }
+
+crate::debug_as_shown!(RoutesError);
 
 impl core::error::Error for RoutesError {}
 

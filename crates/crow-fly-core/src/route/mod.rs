@@ -78,7 +78,7 @@ pub enum PathMatch<'p> {
 }
 
 /// Why a prefix cannot be had.
-#[derive(Clone, Debug, PartialEq, Eq)]
+#[derive(Clone, PartialEq, Eq)]
 #[non_exhaustive]
 pub enum PrefixError {
     /// It is not a segment of letters, digits, `-`, `_`, `.` and `~`.
@@ -106,6 +106,8 @@ impl fmt::Display for PrefixError {
         }
     }
 }
+
+crate::debug_as_shown!(PrefixError);
 
 impl core::error::Error for PrefixError {}
 

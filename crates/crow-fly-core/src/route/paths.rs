@@ -59,7 +59,7 @@ pub(super) enum Translation {
 }
 
 /// A table of translated paths in which one address would mean two pages, or none.
-#[derive(Clone, Debug, PartialEq, Eq)]
+#[derive(Clone, PartialEq, Eq)]
 #[non_exhaustive]
 pub enum PathsError {
     /// Two patterns match the same paths.
@@ -119,6 +119,8 @@ impl fmt::Display for PathsError {
         }
     }
 }
+
+crate::debug_as_shown!(PathsError);
 
 impl core::error::Error for PathsError {}
 

@@ -1,6 +1,7 @@
 //! Path patterns: `/sailings/{id}`, `/help/{*rest}`.
 
 use alloc::borrow::{Cow, ToOwned};
+use alloc::format;
 use alloc::string::{String, ToString};
 use alloc::vec::Vec;
 use core::fmt;
@@ -46,7 +47,7 @@ pub(super) enum Segment {
 }
 
 /// Why a text is not a path pattern.
-#[derive(Clone, Debug, PartialEq, Eq)]
+#[derive(Clone, PartialEq, Eq)]
 #[non_exhaustive]
 pub enum PatternError {
     /// It does not begin with a slash.
@@ -55,6 +56,13 @@ pub enum PatternError {
     EmptySegment,
     /// It has a query, a fragment, or a brace that is not one of a parameter.
     NotAPath,
+    /// A segment looks like a parameter in the form of another program: `:id`, `<id>`, `*`.
+    OtherForm {
+        /// The segment as it is written.
+        written: String,
+        /// The segment as it is written here.
+        wanted: String,
+    },
     /// Something follows `{*rest}`.
     AfterRest,
     /// Two parameters have the same name.
@@ -71,13 +79,31 @@ impl fmt::Display for PatternError {
             Self::NotAPath => {
                 f.write_str("a segment of a path pattern is text, `{name}`, or `{*name}` at the end; `?` and `#` do not belong to a path")
             }
+            Self::OtherForm { written, wanted } => {
+                write!(f, "`{written}` is not how a parameter is written here; write `{wanted}`")
+            }
             Self::AfterRest => f.write_str("`{*…}` takes all that is left; write nothing after it"),
             Self::TwoOfAName(name) => write!(f, "two parameters have the name `{name}`; rename one of them"),
         }
     }
 }
 
+crate::debug_as_shown!(PatternError);
+
 impl core::error::Error for PatternError {}
+
+/// What is meant by a segment that looks like a parameter in the form of another program.
+fn other_form(part: &str) -> Option<String> {
+    if matches!(part, "*" | "**") {
+        return Some("{*rest}".to_owned());
+    }
+    let name = match part.strip_prefix('<') {
+        // `<id>`, `<int:id>`
+        Some(inner) => inner.strip_suffix('>')?.rsplit(':').next()?,
+        None => part.strip_prefix(':')?,
+    };
+    is_name(name).then(|| format!("{{{name}}}"))
+}
 
 impl PathPattern {
     /// Parses a pattern.
@@ -106,7 +132,10 @@ impl PathPattern {
                 None if part.contains(['{', '}', '?', '#', '\\']) || part.chars().any(char::is_control) => {
                     return Err(PatternError::NotAPath);
                 }
-                None => Segment::Literal(literal(part)),
+                None => match other_form(part) {
+                    Some(wanted) => return Err(PatternError::OtherForm { written: part.to_owned(), wanted }),
+                    None => Segment::Literal(literal(part)),
+                },
             };
             if let Some(name) = segment.name()
                 && segments.iter().any(|other: &Segment| other.name() == Some(name))

@@ -13,7 +13,7 @@ use core::ops::Range;
 /// assert_eq!(error.range(), 3..6);
 /// assert_eq!(error.to_string(), "`UK1` fits no place of a language tag here: after the language come script, region and variants");
 /// ```
-#[derive(Clone, Debug, PartialEq, Eq)]
+#[derive(Clone, PartialEq, Eq)]
 pub struct TagError {
     kind: TagErrorKind,
     start: usize,
@@ -99,5 +99,7 @@ impl fmt::Display for TagError {
         }
     }
 }
+
+crate::debug_as_shown!(TagError);
 
 impl core::error::Error for TagError {}

@@ -91,17 +91,20 @@ fn missing<L: Iterator<Item = &'static str>>(
         return None;
     }
     let limit = subtag.len().div_ceil(3);
-    let mut near: Vec<((usize, bool, bool), &'static str)> = list()
-        .filter(|known| !known.contains(".."))
-        .map(|known| {
-            let other_length = known.len() != subtag.len();
-            let other_start = known.as_bytes().first() != subtag.as_bytes().first();
-            ((edits(&subtag, known), other_length, other_start), known)
-        })
-        .filter(|((edits, ..), _)| *edits <= limit)
-        .collect();
-    near.sort_unstable();
-    let nearest = near.into_iter().take(MOST_NAMED).map(|(_, known)| known).collect();
+    let letters = |text: &str| {
+        let mut letters = text.as_bytes().to_vec();
+        letters.sort_unstable();
+        letters
+    };
+    let is_near = |known: &&'static str| !known.contains("..") && edits(&subtag, known) <= limit;
+    let mut near: Vec<&'static str> = list().filter(is_near).collect();
+    // The same letters in another order first, then the same length, then the same beginning.
+    near.sort_by_cached_key(|known| {
+        let other_start = known.as_bytes().first() != subtag.as_bytes().first();
+        let other_letters = letters(known) != letters(&subtag);
+        (edits(&subtag, known), other_letters, known.len() != subtag.len(), other_start)
+    });
+    let nearest = near.into_iter().take(MOST_NAMED).collect();
     Some(UnregisteredSubtag { kind, subtag, nearest })
 }
 

@@ -573,5 +573,13 @@ macro_rules! args {
     (@of [$($done:tt)*] $name:ident $(, $($rest:tt)*)?) => {
         $crate::args!(@of [$($done)* (::core::stringify!($name), $crate::value::Value::from(&$name)),] $($($rest)*)?)
     };
+    // `user.name`, `user.name()`, `&name`: a value needs a name.
+    (@of [$($done:tt)*] $($wrong:tt)+) => {
+        ::core::compile_error!(::core::concat!(
+            "an argument is `name` or `name: value`; give this one a name, as in `name: user.name`: `",
+            ::core::stringify!($($wrong)+),
+            "`"
+        ))
+    };
     ($($all:tt)*) => { $crate::args!(@of [] $($all)*) };
 }

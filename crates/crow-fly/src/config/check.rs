@@ -9,6 +9,7 @@ use crow_fly_core::locale_set::{LocaleId, LocaleSet, LocaleSetError};
 use crow_fly_core::message::Isolation;
 use crow_fly_core::policy::{LocaleSource, Policy, RedirectRule, TimeZoneRule};
 use crow_fly_core::route::{PathPattern, PathsError, PrefixError, Routes, RoutesError};
+use crow_fly_core::suggest::nearest;
 use crow_fly_core::tag::LanguageTag;
 use crow_fly_core::time_zone::TimeZoneName;
 use http::HeaderValue;
@@ -41,6 +42,7 @@ impl File {
         let forwarded_host = self.policy.forwarded_host.as_ref();
         let forwarded_host = forwarded_host.map(|name| header(text, name)).transpose()?;
         let (switch_path, switch_base) = self.switch(text, site.policy.routes())?;
+        self.addresses(text, &switch_path)?;
         let development = self.development.unwrap_or(cfg!(debug_assertions));
         let catalogs = self.catalogs.check(text, site.policy.routes(), chains.all())?;
         let missing = match self.messages.missing {
@@ -93,7 +95,7 @@ impl File {
             .with_formats(table.formats.unwrap_or_default())
             .with_matching(table.matching.unwrap_or_default());
         if let Some(names) = &table.sources {
-            policy = policy.with_sources(sources(text, names)?);
+            policy = policy.with_sources(ordered_sources(text, names)?);
         }
         for (host, locale) in &table.hosts {
             check_host(text, host)?;
@@ -127,6 +129,25 @@ impl File {
             None => format!("{}/locale", routes.base()),
         };
         Ok((path, if stripped { routes.base().to_owned() } else { String::new() }))
+    }
+
+    /// An address of ours that is also a page of the application is never reached as that page.
+    fn addresses(&self, text: &str, switch_path: &str) -> Result<(), ConfigError> {
+        let public = self.browser.path.as_ref().map_or("/texts", |path| path.get_ref().as_str());
+        let public = (!self.browser.sections.is_empty()).then_some((public, "the path of texts for scripts"));
+        let ours = [Some((switch_path, "the switch address")), public];
+        let named = (self.paths.keys().map(|path| (path, "`[paths]`")))
+            .chain(self.catalogs.needs.keys().map(|path| (path, "`needs`")))
+            .chain(self.areas.keys().map(|path| (path, "`[areas]`")));
+        for (path, place) in named {
+            let given = path.get_ref().trim_end_matches('/');
+            if let Some((_, what)) = ours.iter().flatten().find(|(address, _)| *address == given) {
+                let error = format!("`{given}` is {what}, and cannot be in {place}, too");
+                return Err(ConfigError::at(text, path.span(), error)
+                    .with_help("give one of the two another path: `path` in `[switch]` or `[browser]`"));
+            }
+        }
+        Ok(())
     }
 
     /// The areas, longest paths first.
@@ -578,11 +599,36 @@ fn header_name(
 
 fn sources(text: &str, names: &[Spanned<String>]) -> Result<Vec<LocaleSource>, ConfigError> {
     let parse = |name: &Spanned<String>| {
-        name.get_ref()
-            .parse::<LocaleSource>()
-            .map_err(|error| ConfigError::at(text, name.span(), error.problem()).with_help(error.help()))
+        name.get_ref().parse::<LocaleSource>().map_err(|error| {
+            let near = nearest(name.get_ref(), LocaleSource::ALL.iter().map(ToString::to_string));
+            let help = near.map_or_else(|| error.help().to_owned(), |near| format!("did you mean `{near}`?"));
+            ConfigError::at(text, name.span(), error.problem()).with_help(help)
+        })
     };
     names.iter().map(parse).collect()
+}
+
+/// Sources in an order that is kept: what is written is to be what happens.
+fn ordered_sources(text: &str, names: &[Spanned<String>]) -> Result<Vec<LocaleSource>, ConfigError> {
+    let parsed = sources(text, names)?;
+    if let Some(place) =
+        parsed.iter().position(|source| *source == LocaleSource::Path).filter(|place| *place > 0)
+    {
+        let span = names.get(place).map_or(0..0, Spanned::span);
+        let mut order: Vec<&str> = names.iter().map(|name| name.get_ref().as_str()).collect();
+        order.get_mut(..=place).unwrap_or_default().rotate_right(1);
+        let order: Vec<String> = order.into_iter().map(|name| format!("\"{name}\"")).collect();
+        return Err(ConfigError::at(text, span, "`path` comes first: one address has one language")
+            .with_help(format!("write `sources = [{}]`", order.join(", "))));
+    }
+    if let Some(place) = parsed.iter().position(|source| *source == LocaleSource::Default)
+        && place + 1 < parsed.len()
+    {
+        let span = names.get(place).map_or(0..0, Spanned::span);
+        return Err(ConfigError::at(text, span, "`default` comes last: what stands after it is never asked")
+            .with_help("leave it out, or write it last"));
+    }
+    Ok(parsed)
 }
 
 fn cookie_name<'n>(text: &str, name: Option<&'n Spanned<String>>) -> Result<Option<&'n str>, ConfigError> {

@@ -7,7 +7,6 @@ use std::path::{Path, PathBuf};
 use crow_fly_core::finding::Position;
 
 /// Why a configuration cannot be used: what is wrong, in which file and where, and what to do.
-#[derive(Debug)]
 pub struct ConfigError {
     file: Option<PathBuf>,
     place: Option<Position>,
@@ -87,6 +86,8 @@ impl fmt::Display for ConfigError {
         Ok(())
     }
 }
+
+crow_fly_core::debug_as_shown!(ConfigError);
 
 impl std::error::Error for ConfigError {
     fn source(&self) -> Option<&(dyn std::error::Error + 'static)> {

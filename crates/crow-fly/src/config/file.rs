@@ -1,8 +1,10 @@
 //! The configuration as it is written.
 
 use std::collections::BTreeMap;
+use std::ops::Range;
 
 use crow_fly_core::policy::{FormatsRule, Matching, RedirectRule};
+use crow_fly_core::suggest::nearest;
 use serde::Deserialize;
 use toml::Spanned;
 
@@ -254,7 +256,27 @@ impl File {
     pub(super) fn read(text: &str) -> Result<Self, ConfigError> {
         toml::from_str(text).map_err(|error| {
             let range = error.span().unwrap_or(0..0);
-            ConfigError::at(text, range, error.message().lines().collect::<Vec<_>>().join(" "))
+            let message = error.message().lines().collect::<Vec<_>>().join(" ");
+            unknown(text, range.clone(), &message).unwrap_or_else(|| ConfigError::at(text, range, message))
         })
     }
+}
+
+/// A key, or a word for one, that is not known: `unknown field `x`, expected one of `a`, `b``, with the nearest one.
+fn unknown(text: &str, range: Range<usize>, message: &str) -> Option<ConfigError> {
+    let (what, rest) = match message.strip_prefix("unknown field ") {
+        Some(rest) => ("key", rest),
+        None => ("word", message.strip_prefix("unknown variant ")?),
+    };
+    let (word, expected) = rest.split_once(", expected ")?;
+    let known: Vec<&str> = expected.split('`').skip(1).step_by(2).collect();
+    let near = nearest(word.trim_matches('`'), known.iter().map(|known| (*known).to_owned()));
+    let help = match near {
+        Some(near) => format!("did you mean `{near}`?"),
+        None => format!(
+            "there are {}",
+            known.iter().map(|known| format!("`{known}`")).collect::<Vec<_>>().join(", ")
+        ),
+    };
+    Some(ConfigError::at(text, range, format!("there is no {what} {word} here")).with_help(help))
 }

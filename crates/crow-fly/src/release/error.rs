@@ -9,7 +9,6 @@ use crow_fly_core::message::Lacking;
 use super::id::ReleaseId;
 
 /// Why something cannot be done with a release.
-#[derive(Debug)]
 #[non_exhaustive]
 pub enum ReleaseError {
     /// The catalogs have errors: no release is made of them.
@@ -151,6 +150,8 @@ fn listed(f: &mut fmt::Formatter<'_>, things: &[impl fmt::Display]) -> fmt::Resu
 fn more(f: &mut fmt::Formatter<'_>, count: usize, before: &str) -> fmt::Result {
     if count > SHOWN { write!(f, "{before}and {} more", count - SHOWN) } else { Ok(()) }
 }
+
+crow_fly_core::debug_as_shown!(ReleaseError);
 
 impl Error for ReleaseError {
     fn source(&self) -> Option<&(dyn Error + 'static)> {

@@ -4,7 +4,6 @@ use std::collections::BTreeMap;
 
 use crow_fly_core::catalog::{Catalog, SectionSource};
 use crow_fly_core::finding::{Finding, Severity};
-use crow_fly_core::locale_set::LocaleId;
 use crow_fly_core::message::{Message, Requirements};
 use crow_fly_core::tag::LanguageTag;
 
@@ -12,7 +11,7 @@ use super::error::ReleaseError;
 use super::id::{ReleaseId, Sha256Hash};
 use super::manifest::{Manifest, ManifestFile};
 use crate::config::{Config, Parameters};
-use crate::source::{CatalogSource, ListedFile, absent_locale};
+use crate::source::{CatalogSource, ListedFile};
 
 /// Catalogs with their manifest, to be [published](super::ReleaseStore::publish).
 #[derive(Clone, Debug)]
@@ -34,12 +33,7 @@ impl Release {
         let unread = |error: crate::source::SourceError| ReleaseError::store("the catalogs", error);
         let listing = source.list(&locales).wait().await.map_err(unread)?;
         let mut findings: Vec<Finding> = listing.findings().to_vec();
-        let owes = |(id, _): &(LocaleId, &LanguageTag)| !config.catalogs.inherits.contains(id);
-        for locale in chains.all().filter(owes).map(|(_, tag)| tag.to_string()) {
-            if listing.absent().contains(&locale) {
-                findings.push(absent_locale(&locale));
-            }
-        }
+        findings.extend(listing.absent_locales(config));
         let mut files = Vec::new();
         for file in listing.files() {
             files.push((file.clone(), source.read(file).wait().await.map_err(unread)?));

@@ -8,6 +8,8 @@ use crow_fly_core::finding::{Finding, Severity};
 use crow_fly_core::rule::Rule;
 use smol_str::SmolStr;
 
+use crate::config::Config;
+
 /// What a source has at one moment: the files of all locales, unread.
 #[derive(Clone, Debug, Default)]
 pub struct Listing {
@@ -246,6 +248,15 @@ impl Listing {
     /// The locales whose files are missing.
     pub fn absent(&self) -> &[String] {
         &self.absent
+    }
+
+    /// The locales whose files are missing, as findings: those that the configuration lets inherit all their texts are none.
+    pub fn absent_locales(&self, config: &Config) -> Vec<Finding> {
+        let owes = |tag: &&String| {
+            let found = config.chains.all().find(|(_, known)| known.to_string() == **tag);
+            found.is_some_and(|(id, _)| !config.catalogs.inherits.contains(&id))
+        };
+        self.absent.iter().filter(owes).map(|tag| absent_locale(tag)).collect()
     }
 
     /// What a person should know of the files.

@@ -195,7 +195,6 @@ macro_rules! forwarding {
 forwarding!(Box, Arc);
 
 /// Why a source has no answer.
-#[derive(Debug)]
 pub struct SourceError {
     place: String,
     kind: SourceErrorKind,
@@ -252,6 +251,8 @@ impl fmt::Display for SourceError {
         }
     }
 }
+
+crow_fly_core::debug_as_shown!(SourceError);
 
 impl Error for SourceError {
     fn source(&self) -> Option<&(dyn Error + 'static)> {

@@ -12,7 +12,7 @@ use super::generation::Generation;
 use super::sections::unreadable;
 
 /// What is wrong with the catalogs.
-#[derive(Clone, Debug)]
+#[derive(Clone)]
 pub struct CatalogsError {
     findings: Vec<Finding>,
 }
@@ -37,6 +37,8 @@ impl fmt::Display for CatalogsError {
         Ok(())
     }
 }
+
+crow_fly_core::debug_as_shown!(CatalogsError);
 
 impl std::error::Error for CatalogsError {}
 

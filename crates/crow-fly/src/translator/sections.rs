@@ -21,7 +21,7 @@ pub enum Presence {
 }
 
 /// Sections that could not be loaded: in no locale of the chain, or only in some.
-#[derive(Clone, Debug, PartialEq, Eq)]
+#[derive(Clone, PartialEq, Eq)]
 pub struct NotLoaded {
     sections: Vec<String>,
     is_partial: bool,
@@ -54,6 +54,8 @@ impl fmt::Display for NotLoaded {
         }
     }
 }
+
+crow_fly_core::debug_as_shown!(NotLoaded);
 
 impl std::error::Error for NotLoaded {}
 

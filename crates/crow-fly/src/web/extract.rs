@@ -93,7 +93,7 @@ impl<S: Sections> TranslatorWith<S> {
 }
 
 /// Why there is no [`TranslatorWith`].
-#[derive(Clone, Debug, PartialEq, Eq)]
+#[derive(Clone, PartialEq, Eq)]
 #[non_exhaustive]
 pub enum MissingSections {
     /// The layer did not run for this request: it is answered with 500.
@@ -111,10 +111,12 @@ impl fmt::Display for MissingSections {
     }
 }
 
+crow_fly_core::debug_as_shown!(MissingSections);
+
 impl std::error::Error for MissingSections {}
 
 /// No translator is there: the layer did not run for this request.
-#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+#[derive(Clone, Copy, PartialEq, Eq)]
 pub struct MissingLayer;
 
 impl MissingLayer {
@@ -134,6 +136,8 @@ impl fmt::Display for MissingLayer {
         f.write_str("a handler asks for a translator, but the layer has not run for this request; in axum, build the router with `CrowFly::router`, in actix-web, wrap the application in `CrowFly::middleware`")
     }
 }
+
+crow_fly_core::debug_as_shown!(MissingLayer);
 
 impl std::error::Error for MissingLayer {}
 

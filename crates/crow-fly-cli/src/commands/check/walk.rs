@@ -13,6 +13,7 @@ use anyhow::Result;
 use crow_fly_core::check::{Checker, Coverage, CoveredText, KeySet, LocaleReport, TextState, order};
 use crow_fly_core::finding::Finding;
 use crow_fly_core::locale_set::LocaleId;
+use crow_fly_core::rule::Rule;
 
 /// What all checks have found.
 pub(crate) struct Checked {
@@ -112,6 +113,15 @@ pub(crate) fn check(project: &Project, only: &BTreeSet<LocaleId>, wants: Wants) 
             all.findings.push(Located::of(project, finding.clone()));
         }
     }
+    // A locale without any file is one mistake, not one for each section.
+    let absent = listing.absent_locales(config);
+    for finding in &absent {
+        let locale = chains.all().find(|(_, tag)| tag.to_string() == finding.locale);
+        if locale.is_some_and(|(id, _)| wanted(id)) {
+            all.findings.push(Located::of(project, finding.clone()));
+        }
+    }
+    let is_absent = |locale: &str| absent.iter().any(|finding| finding.locale == locale);
     all.take(OfLocale::new(project, reference, &own, checker.check_reference()), wanted(reference));
     let needed: BTreeSet<LocaleId> = chains
         .all()
@@ -147,6 +157,8 @@ pub(crate) fn check(project: &Project, only: &BTreeSet<LocaleId>, wants: Wants) 
             all.take(of_locale, is_wanted);
         }
     }
+    all.findings
+        .retain(|found| found.finding.rule != Rule::MissingSection || !is_absent(&found.finding.locale));
     // Those about files come from elsewhere, at their usual severity.
     all.findings.retain_mut(|found| {
         let severity = settings.severity(found.finding.rule, found.finding.severity);

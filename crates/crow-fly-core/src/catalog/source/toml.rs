@@ -3,6 +3,7 @@
 use alloc::borrow::{Cow, ToOwned};
 use alloc::sync::Arc;
 use alloc::vec::Vec;
+use core::ops::Range;
 
 use smol_str::SmolStr;
 use toml::de::{DeTable, DeValue};
@@ -11,6 +12,9 @@ use super::super::is_name;
 use super::text::FileText;
 use super::{SectionSource, SourceEntry, SourceProblemKind, plain};
 use crate::finding::LineIndex;
+
+/// How many keys that a file has twice are told apart from groups.
+const MOST_LOOKED_AT: usize = 100;
 
 impl SectionSource {
     pub(super) fn read_toml(&mut self) {
@@ -25,9 +29,14 @@ impl SectionSource {
     fn read_tree(&mut self) {
         let file = Arc::clone(&self.text);
         let (table, errors) = DeTable::parse_recoverable(&file);
+        let mut twice = Vec::new();
         for error in errors {
-            let text = error.message().to_owned();
-            self.problem(SourceProblemKind::FileSyntax, error.span().unwrap_or(0..0), None, text);
+            let (text, span) = (error.message().to_owned(), error.span().unwrap_or(0..0));
+            if text == "duplicate key" {
+                twice.push(span);
+            } else {
+                self.problem(SourceProblemKind::FileSyntax, span, None, text);
+            }
         }
         // Tables still to be read, with the key that leads to each, and how many names their members have.
         let mut open = alloc::vec![(SmolStr::default(), table.into_inner(), 1)];
@@ -60,6 +69,33 @@ impl SectionSource {
             }
         }
         self.entries.sort_unstable_by_key(|entry| entry.span.start);
+        // Each is looked for among all: of very many, the first ones are enough.
+        for (at, span) in twice.into_iter().enumerate() {
+            self.named_twice(span, at < MOST_LOOKED_AT);
+        }
+    }
+
+    /// A key that the file has twice: as a message and as a group, or as the same one.
+    fn named_twice(&mut self, span: Range<usize>, is_looked_at: bool) {
+        let written = self.text.get(span.clone()).unwrap_or_default();
+        let name = written.trim_matches(['"', '\'']).to_owned();
+        let after = self.text.get(span.end..).unwrap_or_default().trim_start_matches([' ', '\t']);
+        let is_group = after.starts_with(['.', ']']);
+        // Of a message that a group has taken the place of, only the line is left.
+        let before = self.text.get(..span.start).unwrap_or_default();
+        let is_message = |line: &str| {
+            let rest = line.trim_start().strip_prefix(written);
+            rest.is_some_and(|rest| rest.trim_start().starts_with('='))
+        };
+        let has_group = |entry: &SourceEntry| entry.key().split('.').rev().skip(1).any(|part| part == name);
+        let is_other = is_looked_at
+            && if is_group { before.lines().any(is_message) } else { self.entries.iter().any(has_group) };
+        let text = if is_other {
+            alloc::format!("`{name}` is a message and a group of messages: rename one of the two")
+        } else {
+            "duplicate key".to_owned()
+        };
+        self.problem(SourceProblemKind::FileSyntax, span, None, text);
     }
 
     /// Gives each message the comment above it. Of several on one line the first has it: a comment is read once.

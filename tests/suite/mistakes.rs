@@ -1,0 +1,102 @@
+//! Mistakes as newcomers make them: what is done, and the one sentence that says so, where it was made.
+
+use crow_fly::source::Memory;
+use crow_fly::{Config, CrowFly};
+
+/// What a configuration has beside its locales, and the sentence of the error.
+const CONFIGURATIONS: [(&str, &str); 20] = [
+    (
+        "[policy]\nsource = ['cookie']",
+        "line 4, column 1: there is no key `source` here; did you mean `sources`?",
+    ),
+    ("polcy = 1", "line 3, column 1: there is no key `polcy` here; did you mean `policy`?"),
+    ("[policy]\nredirect = 'rot'", "line 4, column 12: there is no word `rot` here; did you mean `root`?"),
+    ("[messages]\nmissing = 'keys'", "line 4, column 11: there is no word `keys` here; did you mean `key`?"),
+    ("[catalogs]\nfolder = 'x'", "line 4, column 1: there is no key `folder` here; there are "),
+    (
+        "[paths]\n'/basket/:id' = { fr = '/panier/{id}' }",
+        "line 4, column 1: `/basket/:id`: `:id` is not how a parameter is written here; write `{id}`",
+    ),
+    (
+        "[paths]\n'/basket/{id}' = { fr = '/panier/:id' }",
+        "`/panier/:id`: `:id` is not how a parameter is written here; write `{id}`",
+    ),
+    (
+        "[paths]\n'/basket/<int:id>' = { fr = '/panier/{id}' }",
+        "`<int:id>` is not how a parameter is written here; write `{id}`",
+    ),
+    (
+        "[paths]\n'/help/*' = { fr = '/aide/{*rest}' }",
+        "`*` is not how a parameter is written here; write `{*rest}`",
+    ),
+    (
+        "[catalogs.needs]\n'/basket/:id' = ['basket']",
+        "`:id` is not how a parameter is written here; write `{id}`",
+    ),
+    (
+        "[policy]\nsources = ['cookie', 'path']",
+        "line 4, column 22: `path` comes first: one address has one language; write `sources = [\"path\", \"cookie\"]`",
+    ),
+    (
+        "[policy]\nsources = ['cookie', 'accept-language', 'path']",
+        "write `sources = [\"path\", \"cookie\", \"accept-language\"]`",
+    ),
+    (
+        "[policy]\nsources = ['default', 'cookie']",
+        "`default` comes last: what stands after it is never asked; leave it out, or write it last",
+    ),
+    ("[policy]\nsources = ['cokie']", "did you mean `cookie`?"),
+    (
+        "[switch]\npath = '/language'\n[paths]\n'/language' = { fr = '/langue' }",
+        "`/language` is the switch address, and cannot be in `[paths]`, too; give one of the two another path",
+    ),
+    (
+        "[catalogs.needs]\n'/locale' = ['home']",
+        "`/locale` is the switch address, and cannot be in `needs`, too",
+    ),
+    (
+        "[areas.'/locale']\nsources = ['accept-language']",
+        "`/locale` is the switch address, and cannot be in `[areas]`, too",
+    ),
+    (
+        "[browser]\nsections = ['home']\n[catalogs.needs]\n'/texts' = ['home']",
+        "`/texts` is the path of texts for scripts, and cannot be in `needs`, too",
+    ),
+    ("[check.rules]\nmising-key = { level = 'off', reason = 'x' }", "did you mean `missing-key`?"),
+    (
+        "[policy.prefixes]\nde = 'deutsch'",
+        "`de` is not one of the locales; add it to `locales`, or correct it",
+    ),
+];
+
+#[test]
+fn a_mistake_in_the_configuration_is_said_where_it_is() {
+    for (written, said) in CONFIGURATIONS {
+        // The locales come first, so that tables may follow.
+        let text = format!("default = 'en'\nlocales = ['en', 'fr']\n{written}\n");
+        let error = Config::parse(&text).unwrap_err();
+        let shown = error.to_string();
+        assert!(shown.contains(said), "{written}:\n{shown}");
+        assert!(shown.matches("did you mean").count() <= 1, "{shown}");
+        // What `main` prints of it.
+        assert_eq!(format!("{error:?}"), shown, "{written}");
+    }
+}
+
+/// Errors that a `main` may return print for people.
+#[tokio::test]
+async fn what_main_returns_is_read_by_people() {
+    let unreadable = Config::from_file("nowhere/crow-fly.toml").unwrap_err();
+    assert_eq!(
+        format!("{unreadable:?}"),
+        "nowhere/crow-fly.toml: the configuration cannot be read; name the file, or work in the folder it lies in: \
+         No such file or directory (os error 2)"
+    );
+    let config = Config::parse("default = 'en'\nlocales = ['en']\ndevelopment = false").unwrap();
+    let crow = CrowFly::new(config, Memory::new([("en", "home", "title = 'Ferries {$'")]));
+    let broken = crow.load_all().await.unwrap_err();
+    assert_eq!(format!("{broken:?}"), broken.to_string());
+    assert!(broken.to_string().contains("home"), "{broken}");
+    let tag = "en_".parse::<crow_fly::LanguageTag>().unwrap_err();
+    assert_eq!(format!("{tag:?}"), tag.to_string());
+}
