@@ -157,7 +157,7 @@ fn read(path: &Path, most: u64) -> io::Result<Vec<u8>> {
     if bytes.len() as u64 > most { wrong("it is too long") } else { Ok(bytes) }
 }
 
-/// Writes a file whole: beside it, then renamed.
+/// Writes a file whole: beside it, then renamed. It is not flushed: what a crash leaves is checked by its hash when it is read.
 fn write(path: &Path, bytes: &[u8]) -> io::Result<()> {
     if let Some(folder) = path.parent() {
         make_private(folder)?;
@@ -165,7 +165,6 @@ fn write(path: &Path, bytes: &[u8]) -> io::Result<()> {
     let beside = path.with_extension(format!("{:016x}~", fastrand::u64(..)));
     let written = File::create_new(&beside).and_then(|mut file| {
         file.write_all(bytes)?;
-        file.sync_all()?;
         fs::rename(&beside, path)
     });
     if written.is_err() {
