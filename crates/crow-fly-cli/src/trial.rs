@@ -18,7 +18,12 @@ pub(crate) fn carry_out(folder: &Path, disk: &dyn Disk, typed: &str) -> anyhow::
         ["crow-fly".to_owned()].into_iter().chain(words).chain(std::iter::once(config)).collect();
     let arguments = Arguments::from_arg_matches(&Arguments::grouped().try_get_matches_from(&typed)?)?;
     let mut text = Vec::new();
-    let call = Call { arguments: &arguments, typed: typed.get(1..).unwrap_or_default().join(" "), is_json: false, disk };
+    let call = Call {
+        arguments: &arguments,
+        typed: typed.get(1..).unwrap_or_default().join(" "),
+        is_json: false,
+        disk,
+    };
     let outcome = run(&call, &mut Output::new(&mut text))?;
     match outcome {
         Outcome::Well => Ok(outcome),

@@ -183,7 +183,11 @@ fn ten_processes_at_once_end_as_some_order_of_them() {
         let all: Vec<_> = calls.iter().map(|call| (call, project.start(call))).collect();
         for (call, process) in all {
             let output = process.wait_with_output().unwrap();
-            assert!(output.status.success(), "{call:?}: {}", String::from_utf8_lossy(&output.stderr));
+            let said = String::from_utf8_lossy(&output.stderr).into_owned();
+            // On a slow machine the last one may have waited long enough: it has written nothing, and is run again.
+            let is_run_again = said.contains("nothing is written: run the command again");
+            let is_well = output.status.success() || is_run_again && project.run(call).contains("status 0");
+            assert!(is_well, "{call:?}: {said}");
         }
         assert_eq!(project.files(), expected);
         assert!(!project.path(".crow-fly-lock").exists());
