@@ -72,6 +72,10 @@ impl Change {
             "{shown} has changed since it was read: nothing is written; run the command again"
         );
         let target = Target::of(&self.file)?;
+        ensure!(
+            self.after.is_some() || target.path == self.file,
+            "{shown} is a symbolic link whose file would hold nothing any more: delete both yourself"
+        );
         if target.about.is_some() {
             // Nothing is written: whoever may not change the file must not replace it either.
             let opened = OpenOptions::new().write(true).open(&target.path);

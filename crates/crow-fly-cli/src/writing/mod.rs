@@ -51,11 +51,12 @@ impl<'d> Writing<'d> {
 
     /// Makes changes, in this order: all of them or none.
     pub(crate) fn write(&self, changes: Vec<Change>) -> Result<()> {
-        let changes: Vec<Change> = changes.into_iter().filter(Change::changes_something).collect();
-        changes.iter().try_for_each(Change::is_ready)?;
+        let mut changes: Vec<Change> = changes.into_iter().filter(Change::changes_something).collect();
+        // What is deleted comes last: what is made again in its place would have other permissions.
+        changes.sort_by_key(|change| change.after().is_none());
         match changes.as_slice() {
             [] => Ok(()),
-            [change] => change.make(self.disk),
+            [change] => change.is_ready().and_then(|()| change.make(self.disk)),
             _ => self.write_together(&changes),
         }
     }
@@ -65,11 +66,14 @@ impl<'d> Writing<'d> {
         let Some(_alone) = FolderLock::for_writing(folder) else {
             bail!("other commands still read the project; nothing is written: run the command again");
         };
+        changes.iter().try_for_each(Change::is_ready)?;
         if let Err(error) = Pending::new(&self.command, folder, changes)?.write(disk, folder) {
             let _ = Pending::remove(disk, folder);
             return Err(error);
         }
-        if let Err(error) = changes.iter().try_for_each(|change| change.make(disk)) {
+        // Each is compared once more just before it is replaced.
+        let made = changes.iter().try_for_each(|change| change.is_ready().and_then(|()| change.make(disk)));
+        if let Err(error) = made {
             let back: Vec<Change> = changes.iter().rev().map(Change::reversed).collect();
             let back = Pending::new(&self.command, folder, &back)?;
             return Err(match self.take_back(&back) {

@@ -1,5 +1,6 @@
 //! Changes of several files that are being made: what finishes them where the command is stopped between two files.
 
+use std::fs;
 use std::path::{Component, Path, PathBuf};
 
 use anyhow::{Context, Result, ensure};
@@ -12,6 +13,9 @@ use crate::reading;
 
 /// The name of the file that holds them. It is there from before the first file is replaced until after the last one.
 const NAME: &str = ".crow-fly-changes";
+
+/// What the names of catalogs, of the configuration and of code end in.
+const WRITTEN: [&str; 10] = ["toml", "json", "rs", "html", "htm", "j2", "jinja", "jinja2", "txt", "xml"];
 
 /// The changes of one command.
 #[derive(Serialize, Deserialize)]
@@ -109,14 +113,21 @@ impl Pending {
 
     /// Whether all files are some that commands of this project write: the file may come from elsewhere.
     pub(super) fn check(&self, folder: &Path, roots: &[PathBuf]) -> Result<()> {
+        let is_plain = |part: Component<'_>| matches!(part, Component::Normal(_));
+        // Also where a folder or the file is a symbolic link.
         let is_inside = |file: &Path, root: &Path| {
-            let is_plain = |part: Component<'_>| matches!(part, Component::Normal(_));
             file.strip_prefix(root).is_ok_and(|rest| rest.components().all(is_plain))
+                && real(file).zip(real(root)).is_some_and(|(file, root)| file.starts_with(root))
+        };
+        let is_written = |file: &Path| {
+            let end = file.extension().and_then(|end| end.to_str()).unwrap_or_default();
+            WRITTEN.contains(&end) || roots.iter().any(|root| root == file)
         };
         for change in self.changes(folder) {
             let wanted = change.file();
             ensure!(
-                is_inside(wanted, folder) || roots.iter().any(|root| is_inside(wanted, root)),
+                is_written(wanted)
+                    && (is_inside(wanted, folder) || roots.iter().any(|root| is_inside(wanted, root))),
                 "{} wants to change {}, which no command writes: delete it",
                 place::path(&file(folder)),
                 place::path(wanted)
@@ -142,6 +153,13 @@ pub(super) enum Progress {
     GoneOn,
     /// A file was changed by somebody else, while others still wait for their change.
     Unclear(PathBuf),
+}
+
+/// Where a path leads, links followed; of what does not exist yet, its folder is asked.
+fn real(path: &Path) -> Option<PathBuf> {
+    let is_there = |path: &&Path| path.as_os_str().is_empty() || fs::symlink_metadata(path).is_ok();
+    let there = path.ancestors().find(is_there)?;
+    fs::canonicalize(if there.as_os_str().is_empty() { Path::new(".") } else { there }).ok()
 }
 
 /// The file that holds them.

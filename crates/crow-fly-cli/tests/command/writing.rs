@@ -238,6 +238,10 @@ mod unix {
         project.run(&RENAME);
         assert!(fs::symlink_metadata(&file).unwrap().is_symlink());
         assert_eq!(fs::read_to_string(&elsewhere).unwrap(), "heading = 'a'\n");
+        let moved = project.run(&["rename", "home.heading", "trip.heading", "--write"]);
+        assert!(moved.contains("is a symbolic link whose file would hold nothing any more"), "{moved}");
+        assert_eq!(fs::read_to_string(&elsewhere).unwrap(), "heading = 'a'\n");
+        assert!(!project.path("catalogs/en/trip.toml").exists());
     }
 
     #[test]
@@ -332,6 +336,23 @@ fn changes_of_files_that_no_command_writes_are_refused() {
             shown.contains("status 2") && shown.contains("which no command writes: delete it"),
             "{shown}"
         );
+    }
+    // Nor through a link, nor what has another name than catalogs and code.
+    #[cfg(unix)]
+    {
+        let elsewhere = tempfile::tempdir().unwrap();
+        std::os::unix::fs::symlink(elsewhere.path(), project.path("catalogs/link")).unwrap();
+        for file in ["catalogs/link/new.toml", "catalogs/en/authorized_keys"] {
+            let changes = serde_json::json!({ "process": 1, "command": "x", "changes": [
+                { "file": "catalogs/en/home.toml", "before": "", "after": "title = 'a'\n" },
+                { "file": file, "before": null, "after": "x" },
+            ]});
+            project.write(".crow-fly-changes", &changes.to_string());
+            let shown = project.run(&call);
+            assert!(shown.contains("which no command writes: delete it"), "{shown}");
+            assert!(!elsewhere.path().join("new.toml").exists());
+        }
+        fs::remove_file(project.path("catalogs/link")).unwrap();
     }
     project.write(".crow-fly-changes", "{");
     assert!(
