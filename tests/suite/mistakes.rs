@@ -7,12 +7,12 @@ use crow_fly::{Config, CrowFly};
 const CONFIGURATIONS: [(&str, &str); 20] = [
     (
         "[policy]\nsource = ['cookie']",
-        "line 4, column 1: there is no key `source` here; did you mean `sources`?",
+        "line 4, column 1: `source` is not a key of this table; did you mean `sources`?",
     ),
-    ("polcy = 1", "line 3, column 1: there is no key `polcy` here; did you mean `policy`?"),
-    ("[policy]\nredirect = 'rot'", "line 4, column 12: there is no word `rot` here; did you mean `root`?"),
-    ("[messages]\nmissing = 'keys'", "line 4, column 11: there is no word `keys` here; did you mean `key`?"),
-    ("[catalogs]\nfolder = 'x'", "line 4, column 1: there is no key `folder` here; there are "),
+    ("polcy = 1", "line 3, column 1: `polcy` is not a key of this table; did you mean `policy`?"),
+    ("[policy]\nredirect = 'rot'", "line 4, column 12: `rot` cannot be written here; did you mean `root`?"),
+    ("[messages]\nmissing = 'keys'", "line 4, column 11: `keys` cannot be written here; did you mean `key`?"),
+    ("[catalogs]\nfolder = 'x'", "line 4, column 1: `folder` is not a key of this table; its keys are "),
     (
         "[paths]\n'/basket/:id' = { fr = '/panier/{id}' }",
         "line 4, column 1: `/basket/:id`: `:id` is not how a parameter is written here; write `{id}`",

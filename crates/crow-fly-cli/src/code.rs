@@ -55,6 +55,11 @@ impl CodeFile {
     }
 }
 
+/// Whether a file is one that keys are searched for in.
+pub(crate) fn is_code(file: &Path) -> bool {
+    Language::of(file).is_some()
+}
+
 /// The code below some folders, by path.
 pub(crate) fn files(folders: &[PathBuf]) -> Result<BTreeMap<String, CodeFile>> {
     let mut found = BTreeMap::new();

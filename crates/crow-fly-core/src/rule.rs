@@ -222,6 +222,10 @@ rules! {
         "the store of releases cannot be reached"
         "The server goes on with the release it has."
         "" "";
+    OddReleases "odd-releases" Warning Project
+        "something about the store of releases, or the cache, is not as it should be"
+        "Texts reach visitors all the same. The store was restored, something lies among the activations, or others can write in the cache."
+        "" "";
     MoreFindings "more-findings" Note Project
         "a file has more findings than are shown"
         "A hundred of a file are shown."

@@ -145,7 +145,7 @@ fn needs_are_checked() {
         ("wait-seconds = 0", "`0` is not a time to wait"),
         ("load-seconds = nan", "`NaN` is not a time to wait"),
         ("idle-minutes = -1", "`-1` is not a time to wait"),
-        ("on-failure = 'panic'", "there is no word `panic` here; there are `refuse`, `serve`"),
+        ("on-failure = 'panic'", "`panic` cannot be written here; write one of `refuse`, `serve`"),
     ] {
         let found = Config::parse(&format!("{CONFIG}[catalogs]\n{catalogs}")).unwrap_err().to_string();
         assert!(found.contains(error), "{catalogs}: {found}");

@@ -23,8 +23,8 @@ fn mistakes_are_named_with_line_and_column() {
     insta::assert_snapshot!(said("default = 'en'\nlocales = ['en', 'he', 'iw']"), @"configuration, line 2, column 24: the locale `he` is listed twice; keep one of the two");
     insta::assert_snapshot!(said("default = 'en'\nlocales = []"), @"configuration, line 2, column 11: an application needs at least one locale; list them in `locales`");
     insta::assert_snapshot!(with("[policy]\nsources = ['path', 'cokie']"), @"configuration, line 4, column 20: `cokie` is not a source of locales; did you mean `cookie`?");
-    insta::assert_snapshot!(with("[policy]\nredirekt = 'root'"), @"configuration, line 4, column 1: there is no key `redirekt` here; did you mean `redirect`?");
-    insta::assert_snapshot!(with("[policy]\nredirect = 'always'"), @"configuration, line 4, column 12: there is no word `always` here; there are `never`, `root`, `everywhere`");
+    insta::assert_snapshot!(with("[policy]\nredirekt = 'root'"), @"configuration, line 4, column 1: `redirekt` is not a key of this table; did you mean `redirect`?");
+    insta::assert_snapshot!(with("[policy]\nredirect = 'always'"), @"configuration, line 4, column 12: `always` cannot be written here; write one of `never`, `root`, `everywhere`");
     insta::assert_snapshot!(with("[policy]\nskip = ['assets']"), @"configuration, line 4, column 9: `assets` is not a path; begin it with one slash: `/assets`");
     insta::assert_snapshot!(with("[policy]\nheader = 'a b'"), @"configuration, line 4, column 10: `a b` is not a name for a header");
     insta::assert_snapshot!(with("[policy]\nheader = 'Cookie'"), @"configuration, line 4, column 10: the header `cookie` has another meaning in HTTP; name a header that your front end sets: `x-site-language`");
@@ -54,7 +54,7 @@ fn mistakes_are_named_with_line_and_column() {
     insta::assert_snapshot!(with("[areas.'api']\nsources = ['cookie']"), @"configuration, line 3, column 8: `api` is not a path; begin it with one slash: `/assets`");
     insta::assert_snapshot!(with("[areas.'/api']\nsources = ['cookie', 'path']"), @"configuration, line 4, column 22: an area has no prefixes; leave `path` out: prefixes are those of the whole site");
     insta::assert_snapshot!(with("[areas.'/api']\nsources = ['header']"), @r#"configuration, line 4, column 12: no header is named for the source `header`; add `header = "x-site-language"`, or whatever your front end sets"#);
-    insta::assert_snapshot!(with("[areas.'/api']\nsources = ['cookie']\nredirect = 'root'"), @"configuration, line 5, column 1: there is no key `redirect` here; there are `sources`, `formats`, `matching`, `time-zone`, `query`, `header`");
+    insta::assert_snapshot!(with("[areas.'/api']\nsources = ['cookie']\nredirect = 'root'"), @"configuration, line 5, column 1: `redirect` is not a key of this table; its keys are `sources`, `formats`, `matching`, `time-zone`, `query`, `header`");
     insta::assert_snapshot!(with("[paths]\n'/api/{id}'.cy = '/x/{id}'\n[areas.'/api']\nsources = ['cookie']"), @"configuration, line 4, column 1: `/api/{id}` can never match, because it is skipped or outside of the base; delete it, or change `skip` or `base`");
     insta::assert_snapshot!(with("[paths]\n'/a'.cy = '/x'\n'/b'.cy = '/x'"), @"configuration, line 5, column 11: in `cy` `/x` would be an address of the page `/a`, too; translate one of them in another way");
     insta::assert_snapshot!(with("[paths]\n'/a'.cy = ['/x', '/y']\n'/b'.cy = '/y'"), @"configuration, line 5, column 11: in `cy` `/y` would be an address of the page `/a`, too; translate one of them in another way");

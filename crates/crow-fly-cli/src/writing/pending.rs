@@ -4,18 +4,17 @@ use std::fs;
 use std::path::{Component, Path, PathBuf};
 
 use anyhow::{Context, Result, ensure};
+use crow_fly_core::catalog::FileFormat;
 use serde::{Deserialize, Serialize};
 
 use super::change::{self, Change, State};
 use super::disk::Disk;
+use crate::code;
 use crate::place;
 use crate::reading;
 
 /// The name of the file that holds them. It is there from before the first file is replaced until after the last one.
 const NAME: &str = ".crow-fly-changes";
-
-/// What the names of catalogs, of the configuration and of code end in.
-const WRITTEN: [&str; 10] = ["toml", "json", "rs", "html", "htm", "j2", "jinja", "jinja2", "txt", "xml"];
 
 /// The changes of one command.
 #[derive(Serialize, Deserialize)]
@@ -120,8 +119,10 @@ impl Pending {
                 && real(file).zip(real(root)).is_some_and(|(file, root)| file.starts_with(root))
         };
         let is_written = |file: &Path| {
-            let end = file.extension().and_then(|end| end.to_str()).unwrap_or_default();
-            WRITTEN.contains(&end) || roots.iter().any(|root| root == file)
+            let name = file.file_name().and_then(|name| name.to_str()).unwrap_or_default();
+            FileFormat::of_name(name).is_some()
+                || code::is_code(file)
+                || roots.iter().any(|root| root == file)
         };
         for change in self.changes(folder) {
             let wanted = change.file();

@@ -162,7 +162,7 @@ fn what_cannot_be_carried_out_is_said_with_status_two() {
     insta::assert_snapshot!(run(path, &["check"]), @"
     $ crow-fly check
     status 1
-    error[configuration]: there is no key `source` here
+    error[configuration]: `source` is not a key of this table
      --> crow-fly.toml:4:1
       |
     4 | source = []

@@ -264,19 +264,14 @@ impl File {
 
 /// A key, or a word for one, that is not known: `unknown field `x`, expected one of `a`, `b``, with the nearest one.
 fn unknown(text: &str, range: Range<usize>, message: &str) -> Option<ConfigError> {
-    let (what, rest) = match message.strip_prefix("unknown field ") {
-        Some(rest) => ("key", rest),
-        None => ("word", message.strip_prefix("unknown variant ")?),
+    let (what, others, rest) = match message.strip_prefix("unknown field ") {
+        Some(rest) => ("is not a key of this table", "its keys are", rest),
+        None => ("cannot be written here", "write one of", message.strip_prefix("unknown variant ")?),
     };
     let (word, expected) = rest.split_once(", expected ")?;
     let known: Vec<&str> = expected.split('`').skip(1).step_by(2).collect();
     let near = nearest(word.trim_matches('`'), known.iter().map(|known| (*known).to_owned()));
-    let help = match near {
-        Some(near) => format!("did you mean `{near}`?"),
-        None => format!(
-            "there are {}",
-            known.iter().map(|known| format!("`{known}`")).collect::<Vec<_>>().join(", ")
-        ),
-    };
-    Some(ConfigError::at(text, range, format!("there is no {what} {word} here")).with_help(help))
+    let all = || known.iter().map(|known| format!("`{known}`")).collect::<Vec<_>>().join(", ");
+    let help = near.map_or_else(|| format!("{others} {}", all()), |near| format!("did you mean `{near}`?"));
+    Some(ConfigError::at(text, range, format!("{word} {what}")).with_help(help))
 }

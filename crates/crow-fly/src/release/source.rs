@@ -145,15 +145,7 @@ impl Releases {
     /// # Errors
     /// Where the folder cannot be made, and where everybody can write in it.
     pub fn with_cache(self, folder: impl AsRef<Path>) -> std::io::Result<Self> {
-        let folder = folder.as_ref();
-        let (cache, access) = Cache::in_folder(folder)?;
-        if access == Access::Group {
-            warn!(
-                target: "crow_fly::catalogs", folder = %folder.display(),
-                help = "take the right to write away from the group",
-                "others than this program's user can write in the cache of releases",
-            );
-        }
+        let (cache, access) = Cache::in_folder(folder.as_ref())?;
         Ok(self.with(|inner| (inner.cache, inner.access) = (cache, access)))
     }
 
@@ -256,15 +248,8 @@ impl Inner {
         }
         for stray in &history.strays {
             let text = format!("`{stray}` lies among the activations and is none");
-            let help = "delete it: activations are made by `crow-fly release activate`";
-            listing = listing.with_finding(Finding::of_file(
-                Rule::UnreachableReleases,
-                Severity::Warning,
-                "",
-                "",
-                text,
-                help,
-            ));
+            listing = listing
+                .with_finding(odd(text, "delete it: activations are made by `crow-fly release activate`"));
         }
         Ok(listing)
     }
@@ -274,9 +259,7 @@ impl Inner {
         let mut listing = taken.listing(locales);
         if self.access == Access::Group {
             let text = "others than this program's user can write in the cache of releases".to_owned();
-            let help = "take the right to write away from the group";
-            let (rule, severity) = (Rule::UnreachableReleases, Severity::Warning);
-            listing = listing.with_finding(Finding::of_file(rule, severity, "", "", text, help));
+            listing = listing.with_finding(odd(text, "take the right to write away from the group"));
         }
         let restored = self.state.lock().unwrap_or_else(PoisonError::into_inner).restored.clone();
         restored.into_iter().fold(listing, Listing::with_finding)
@@ -289,9 +272,7 @@ impl Inner {
             left.name(),
             taken.name()
         );
-        warn!(target: "crow_fly::catalogs", "{text}");
-        let help = "activate the release that is wanted";
-        let finding = Finding::of_file(Rule::UnreachableReleases, Severity::Warning, "", "", text, help);
+        let finding = odd(text, "activate the release that is wanted");
         let mut state = self.state.lock().unwrap_or_else(PoisonError::into_inner);
         (state.doubts, state.restored) = (0, Some(finding));
     }
@@ -463,6 +444,11 @@ enum News {
 
 fn unreachable(error: &ReleaseError, stays: &Taken) -> Finding {
     of_store(format!("{}; {} stays in use", error.problem(), stays.name()), error.help())
+}
+
+/// What a person should see to, and visitors do not notice.
+fn odd(text: String, help: &'static str) -> Finding {
+    Finding::of_file(Rule::OddReleases, Severity::Warning, "", "", text, help)
 }
 
 fn of_store(text: String, help: &'static str) -> Finding {

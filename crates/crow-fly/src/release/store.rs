@@ -467,25 +467,21 @@ impl ReleaseStore {
         if !cleaned.ahead.is_empty() {
             return Ok(cleaned);
         }
-        let old_ids = |kept: &BTreeSet<ReleaseId>| {
-            let id = |object: &ObjectMeta| {
-                object.location.filename()?.strip_suffix(".json")?.parse::<ReleaseId>().ok()
-            };
-            let all = manifests.iter().filter_map(move |object| Some((id(object)?, object)));
-            let (old, young): (Vec<_>, Vec<_>) =
-                all.filter(|(id, _)| !kept.contains(id)).partition(|(_, object)| is_old(&clock, object));
-            (
-                old.into_iter().map(|(id, _)| id).collect::<Vec<_>>(),
-                young.into_iter().map(|(id, _)| id).collect::<Vec<_>>(),
-            )
-        };
-        let mut kept = self.kept(keep).await?;
-        let (old, young) = old_ids(&kept);
-        kept.extend(young);
-        let needed = self.needed(&kept).await?;
+        let (mut kept, mut old) = (self.kept(keep).await?, Vec::new());
+        for object in &manifests {
+            let name = object.location.filename().and_then(|name| name.strip_suffix(".json"));
+            match name.and_then(|name| name.parse::<ReleaseId>().ok()) {
+                Some(id) if kept.contains(&id) => {}
+                Some(id) if is_old(&clock, object) => old.push(id),
+                // A young one is as good as kept.
+                Some(id) => drop(kept.insert(id)),
+                None => {}
+            }
+        }
+        let mut needed = self.needed(&kept).await?;
         // The activations once more, after everything else was read.
         let activated: BTreeSet<ReleaseId> = self.kept(keep).await?.difference(&kept).copied().collect();
-        let also_needed = self.needed(&activated).await?;
+        needed.extend(self.needed(&activated).await?);
         let mut deleted = Vec::new();
         // The manifests first: what is stopped half-way leaves files without a release, not a release without files.
         for id in old.into_iter().filter(|id| !activated.contains(id)) {
@@ -495,8 +491,7 @@ impl ReleaseStore {
             }
         }
         let is_left = |object: &&ObjectMeta| {
-            let path = &object.location;
-            !needed.contains(path) && !also_needed.contains(path) && is_old(&clock, object) && is_ours(object)
+            !needed.contains(&object.location) && is_old(&clock, object) && is_ours(object)
         };
         for object in files.iter().filter(is_left) {
             if let Some(gone) = self.delete_old(&object.location, &clock).await? {
