@@ -175,7 +175,7 @@ async fn the_log_says_what_was_read_and_what_was_missing() {
         "section loaded locale=\"cy\" section=\"home\" messages=3 elapsed=",
         "the zone database does not have this time zone: the default is used; update the database time_zone=US/Pacific-New",
         "the text is in another language of the chain key=\"home.only-english\" locale=cy from=en",
-        "no catalog of the chain has this message key=\"home.nothing\" locale=cy default=false count=1",
+        "no text for `home.nothing` in `cy` or `en` key=\"home.nothing\" locale=cy file=\"memory: cy/home.toml\" default=false count=1",
         "a message was formatted with errors key=\"home.hello\" locale=cy place=\"memory: cy/home.toml:1\" errors=no argument was given for `{$name}`; give the argument `name` | no argument was given for `{$seats}`; give the argument `seats`",
     ] {
         assert!(lines.contains(part), "{part} is not in\n{lines}");
@@ -188,7 +188,7 @@ async fn the_log_says_what_was_read_and_what_was_missing() {
     for _ in 0..200 {
         welsh.text("home.nothing");
     }
-    assert_eq!(said(&log).matches("no catalog of the chain has this message").count(), 3, "at 1, 10 and 100");
+    assert_eq!(said(&log).matches("no text for `home.nothing`").count(), 3, "at 1, 10 and 100");
     what_is_to_be_declared_is_in_the_log(&log).await;
     a_misspelled_section_is_in_the_log(&log).await;
     what_was_forgotten_is_in_the_log(&log).await;

@@ -272,7 +272,7 @@ async fn handlers_name_their_sections_and_operators_ask_for_health() {
         (status, String::from_utf8(read_body(response).await.to_vec()).unwrap(), errors)
     };
     assert_eq!(ask("/cy/booking").await, (200, "Archebu".to_owned(), None));
-    let failed = Some("home.nothing (cy): no catalog of the chain has this message".to_owned());
+    let failed = Some("no text for `home.nothing` in `cy` or `en`".to_owned());
     assert_eq!(ask("/cy/broken").await, (500, String::new(), failed));
     let (status, body, _) = ask("/health").await;
     assert_eq!(status, 200);

@@ -60,7 +60,7 @@ pub(crate) enum TextOutcome {
     /// The default text in code.
     Default,
     /// Nowhere, and why.
-    Missing(&'static str),
+    Missing(String),
 }
 
 impl TextOutcome {

@@ -83,6 +83,7 @@ mod journal;
 mod json_argument;
 mod menu;
 mod message_ref;
+mod passed_on;
 
 #[cfg(feature = "minijinja")]
 mod minijinja;

@@ -9,13 +9,25 @@ use futures_core::Stream;
 use http_body::{Body, Frame, SizeHint};
 use pin_project_lite::pin_project;
 
+use crate::passed_on::PassedOn;
 use crate::translator::Translator;
 
 thread_local! {
-    static CURRENT: RefCell<Option<Translator>> = const { RefCell::new(None) };
+    static CURRENT: RefCell<Option<Current>> = const { RefCell::new(None) };
+}
+
+/// What gives the current translator.
+#[derive(Clone, Debug)]
+enum Current {
+    Translator(Translator),
+    /// It is made when it is asked for.
+    PassedOn(PassedOn),
 }
 
 /// The translator of the request this code runs for.
+///
+/// It waits for nothing: it has the sections that its page needs, and on a skipped path, in the default locale, those that
+/// every page needs. Code that can wait and needs others loads them, by [`Translator::load`].
 ///
 /// None outside of a request, in a task that a request spawned, and in a body that is streamed after the handler has
 /// returned: carry it there by [`within`].
@@ -26,7 +38,21 @@ thread_local! {
 /// ```
 pub fn current() -> Option<Translator> {
     // While a thread ends there is none.
-    CURRENT.try_with(|current| current.borrow().clone()).ok().flatten()
+    CURRENT.try_with(|current| current.borrow_mut().as_mut().map(Current::translator)).ok().flatten()
+}
+
+impl Current {
+    /// The translator; one that is made here stays for the rest of the request.
+    fn translator(&mut self) -> Translator {
+        match self {
+            Self::Translator(translator) => translator.clone(),
+            Self::PassedOn(passed_on) => {
+                let translator = passed_on.translator_now();
+                *self = Self::Translator(translator.clone());
+                translator
+            }
+        }
+    }
 }
 
 pin_project! {
@@ -35,16 +61,19 @@ pin_project! {
     #[must_use = "it does nothing until it is polled"]
     pub struct Within<T> {
         // Out while it is the current one.
-        translator: Option<Translator>,
+        current: Option<Current>,
         #[pin]
         inner: T,
     }
 }
 
 impl<T> Within<T> {
-    /// The translator; none while it is the current one.
+    /// The translator; none while it is the current one, and where none has been made.
     pub(crate) const fn translator(&self) -> Option<&Translator> {
-        self.translator.as_ref()
+        match &self.current {
+            Some(Current::Translator(translator)) => Some(translator),
+            _ => None,
+        }
     }
 }
 
@@ -65,33 +94,45 @@ impl<T> Within<T> {
 /// The chunks of a streamed body are made after the handler has returned. A handler that streams carries its
 /// translator there: `Body::from_stream(within(t, chunks))`.
 pub const fn within<T>(translator: Translator, inner: T) -> Within<T> {
-    Within { translator: Some(translator), inner }
+    Within { current: Some(Current::Translator(translator)), inner }
 }
 
 /// Calls a function that gives a future; both run with a translator as the current one.
 #[inline]
 pub(crate) fn call_within<F>(translator: Translator, call: impl FnOnce() -> F) -> Within<F> {
-    let mut translator = Some(translator);
-    let inner = enter(&mut translator, call);
-    Within { translator, inner }
+    call_with(Current::Translator(translator), call)
 }
 
-/// Calls a function with a translator as the current one, in turns with the one before: no copy is made.
+impl PassedOn {
+    /// Calls the application; [`current`] has a translator in the call and while the future that it gives runs.
+    pub fn call<F>(&self, call: impl FnOnce() -> F) -> Within<F> {
+        call_with(Current::PassedOn(self.clone()), call)
+    }
+}
+
 #[inline]
-fn enter<R>(translator: &mut Option<Translator>, call: impl FnOnce() -> R) -> R {
-    let swapped = Swapped::new(translator);
+fn call_with<F>(current: Current, call: impl FnOnce() -> F) -> Within<F> {
+    let mut current = Some(current);
+    let inner = enter(&mut current, call);
+    Within { current, inner }
+}
+
+/// Calls a function with what is the current one then, in turns with the one before: no copy is made.
+#[inline]
+fn enter<R>(current: &mut Option<Current>, call: impl FnOnce() -> R) -> R {
+    let swapped = Swapped::new(current);
     let result = call();
     drop(swapped);
     result
 }
 
-/// A translator that has changed places with the current one, until this is dropped: also where the call panics.
-struct Swapped<'t>(&'t mut Option<Translator>);
+/// What has changed places with the current one, until this is dropped: also where the call panics.
+struct Swapped<'t>(&'t mut Option<Current>);
 
 impl<'t> Swapped<'t> {
-    fn new(translator: &'t mut Option<Translator>) -> Self {
-        swap(translator);
-        Self(translator)
+    fn new(current: &'t mut Option<Current>) -> Self {
+        swap(current);
+        Self(current)
     }
 }
 
@@ -101,9 +142,9 @@ impl Drop for Swapped<'_> {
     }
 }
 
-/// Changes places with the current translator; while a thread ends there is none to change with.
-fn swap(translator: &mut Option<Translator>) {
-    let _ = CURRENT.try_with(|current| std::mem::swap(&mut *current.borrow_mut(), translator));
+/// Changes places with the current one; while a thread ends there is none to change with.
+fn swap(other: &mut Option<Current>) {
+    let _ = CURRENT.try_with(|current| std::mem::swap(&mut *current.borrow_mut(), other));
 }
 
 impl<F: Future> Future for Within<F> {
@@ -111,7 +152,7 @@ impl<F: Future> Future for Within<F> {
 
     fn poll(self: Pin<&mut Self>, context: &mut Context<'_>) -> Poll<F::Output> {
         let this = self.project();
-        enter(this.translator, || this.inner.poll(context))
+        enter(this.current, || this.inner.poll(context))
     }
 }
 
@@ -120,7 +161,7 @@ impl<S: Stream> Stream for Within<S> {
 
     fn poll_next(self: Pin<&mut Self>, context: &mut Context<'_>) -> Poll<Option<S::Item>> {
         let this = self.project();
-        enter(this.translator, || this.inner.poll_next(context))
+        enter(this.current, || this.inner.poll_next(context))
     }
 
     fn size_hint(&self) -> (usize, Option<usize>) {
@@ -137,7 +178,7 @@ impl<B: Body> Body for Within<B> {
         context: &mut Context<'_>,
     ) -> Poll<Option<Result<Frame<B::Data>, B::Error>>> {
         let this = self.project();
-        enter(this.translator, || this.inner.poll_frame(context))
+        enter(this.current, || this.inner.poll_frame(context))
     }
 
     fn is_end_stream(&self) -> bool {

@@ -18,6 +18,8 @@ pub enum SessionEntry {
     /// The request has no session.
     #[default]
     NoSession,
+    /// The layer of sessions has not run for the request: as [`NoSession`](Self::NoSession), and it is logged once.
+    NoLayer,
     /// The session has no such key.
     Empty,
     /// A text.
@@ -71,7 +73,8 @@ impl SessionEntries {
 
     /// Whether the request has a session.
     pub fn is_there(&self) -> bool {
-        self.locale != SessionEntry::NoSession || self.time_zone != SessionEntry::NoSession
+        let is_there = |entry: &SessionEntry| !matches!(entry, SessionEntry::NoSession | SessionEntry::NoLayer);
+        is_there(&self.locale) || is_there(&self.time_zone)
     }
 }
 
@@ -79,7 +82,7 @@ impl SessionEntries {
 ///
 /// # Contract
 /// - `read` never fails, and never creates or touches a session: what cannot be read is [`SessionEntry::NoSession`]
-///   or [`SessionEntry::OtherShape`]. A session that nothing has been put into yet counts as none.
+///   or [`SessionEntry::OtherShape`]; where the layer of sessions has not run, [`SessionEntry::NoLayer`]. A session that nothing has been put into yet counts as none.
 /// - `write` keeps the value for later requests of the visitor, or says why it cannot. It is called at a visitor's
 ///   choice, where `read` has found a session, and never otherwise.
 pub trait Sessions: Debug + Send + Sync + 'static {
@@ -105,7 +108,7 @@ impl Sessions for TowerSessions {
     fn read<'a>(&'a self, request: &'a Extensions, key: &'a str) -> HookFuture<'a, SessionEntry> {
         Box::pin(async move {
             let Some(session) = request.get::<tower_sessions::Session>() else {
-                return SessionEntry::NoSession;
+                return SessionEntry::NoLayer;
             };
             match session.get_value(key).await {
                 Ok(None) if session.is_empty().await => SessionEntry::NoSession,

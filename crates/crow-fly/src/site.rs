@@ -26,10 +26,7 @@ pub(crate) struct Site {
     menu_names: MenuNames,
     /// The last requests, where there is an inspector.
     journal: Option<Journal>,
-    /// What is said once.
-    pub(crate) plain_http: Once,
-    #[cfg(feature = "axum")]
-    pub(crate) nesting: Once,
+    pub(crate) once: OnceEach,
 }
 
 impl fmt::Debug for Site {
@@ -54,9 +51,7 @@ impl Site {
             public_sections: PublicSections::default(),
             revision,
             config,
-            plain_http: Once::default(),
-            #[cfg(feature = "axum")]
-            nesting: Once::default(),
+            once: OnceEach::default(),
         }
     }
 
@@ -89,7 +84,27 @@ impl Site {
     }
 }
 
-/// Something that is said once in the life of a program.
+/// What is said or done once for an application.
+#[derive(Debug, Default)]
+pub(crate) struct OnceEach {
+    pub(crate) plain_http: Once,
+    /// A router around the layer takes a base off that the configuration does not know.
+    #[cfg(feature = "axum")]
+    pub(crate) base: Once,
+    /// The layer runs after routing.
+    #[cfg(any(feature = "axum", feature = "actix"))]
+    pub(crate) routed: Once,
+    /// The layer runs twice for one request.
+    pub(crate) twice: Once,
+    /// Sessions are asked for, and the adapter has none.
+    pub(crate) no_sessions: Once,
+    /// Sessions are asked for, and their layer has not run.
+    pub(crate) no_session_layer: Once,
+    /// What every page needs is loaded before the first request on a skipped path.
+    pub(crate) skipped: Once,
+}
+
+/// Something that happens once.
 #[derive(Debug, Default)]
 pub(crate) struct Once(AtomicBool);
 

@@ -173,7 +173,7 @@ async fn in_strict_mode_a_missing_text_or_an_error_fails_the_request() {
     assert_eq!(ask(&app, "/default").await.status, 200);
     let missing = ask(&app, "/cy/missing").await;
     assert_eq!((missing.status, missing.cache_control.as_str()), (500, "no-store"));
-    insta::assert_snapshot!(missing.text_errors, @"home.nothing (cy): no catalog of the chain has this message; home.nothing-? (cy): no catalog of the chain has this message");
+    insta::assert_snapshot!(missing.text_errors, @"no text for `home.nothing` in `cy` or `en`; no text for `home.nothing-?` in `cy` or `en`");
     insta::assert_snapshot!(ask(&app, "/wrong").await.text_errors, @"seats.left (en, en/seats.toml:1): no argument was given for `{$n}`; give the argument `n`");
 }
 

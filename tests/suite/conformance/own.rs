@@ -86,7 +86,7 @@ pub(crate) async fn respond(
             PageStep::VisitorSettings(asked) => asked.answer(request, request.account.clone()),
             PageStep::Catalogs(asked) => asked.load(request).await,
             PageStep::Respond(reply) => return answer(&reply),
-            PageStep::PassOn(_) => return application(request).await,
+            PageStep::PassOn(passed_on) => return passed_on.call(|| application(request)).await,
             PageStep::Serve(serving) => {
                 if let Some(address) = serving.address() {
                     let (path, query) =

@@ -290,7 +290,8 @@ impl CheckedLocale<'_> {
                 self.place(name, &mut file).surplus(own, reference, self.reference);
             }
         }
-        if let Some(reference) = reference.filter(|_| self.owes && !has_same_keys) {
+        let owes = self.owes && !self.settings.may_fall_back(&self.text, name);
+        if let Some(reference) = reference.filter(|_| owes && !has_same_keys) {
             self.place(name, &mut file).missing(reference, own, all, self.parents);
         }
         file.finish()

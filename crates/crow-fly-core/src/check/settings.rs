@@ -1,17 +1,19 @@
 //! The settings of checks.
 
-use alloc::collections::BTreeMap;
+use alloc::collections::{BTreeMap, BTreeSet};
 use alloc::string::String;
 use alloc::vec::Vec;
 
 use crate::rule::{Rule, Severity};
 
-/// The settings of checks: rules turned down or off, and what only its code knows.
+/// The settings of checks: rules turned down or off, what may fall back, and what only the application's code knows.
 #[derive(Clone, Debug, Default)]
 pub struct CheckSettings {
     levels: BTreeMap<Rule, Option<Severity>>,
     functions: Vec<String>,
     markup: Vec<String>,
+    inheriting: BTreeSet<String>,
+    falling_back: BTreeSet<String>,
 }
 
 impl CheckSettings {
@@ -39,6 +41,25 @@ impl CheckSettings {
     pub fn with_markup(mut self, names: impl IntoIterator<Item = impl Into<String>>) -> Self {
         self.markup.extend(names.into_iter().map(Into::into));
         self
+    }
+
+    /// Names the locales whose texts may all be those of their chain: their tags.
+    #[must_use]
+    pub fn with_inheriting(mut self, locales: impl IntoIterator<Item = impl Into<String>>) -> Self {
+        self.inheriting.extend(locales.into_iter().map(Into::into));
+        self
+    }
+
+    /// Names the sections whose texts may be in another language of the chain.
+    #[must_use]
+    pub fn with_falling_back(mut self, sections: impl IntoIterator<Item = impl Into<String>>) -> Self {
+        self.falling_back.extend(sections.into_iter().map(Into::into));
+        self
+    }
+
+    /// Whether the texts of a section, in a locale given by its tag, may be in another language of the chain.
+    pub fn may_fall_back(&self, locale: &str, section: &str) -> bool {
+        self.inheriting.contains(locale) || self.falling_back.contains(section)
     }
 
     /// The severity of a rule that says `usual` of itself; none where the rule is off.

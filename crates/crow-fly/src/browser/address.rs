@@ -8,12 +8,13 @@ use crow_fly_core::locale_set::LocaleId;
 use crow_fly_core::tag::LanguageTag;
 use crow_fly_core::value::Args;
 use serde::Serialize;
+use tracing::warn;
 
 use super::reply::DirectReply;
 use crate::json_argument::text_argument;
 use crate::message_ref::say;
 use crate::site::Site;
-use crate::translator::{Presence, Translator};
+use crate::translator::Translator;
 use crate::web::exchange::RequestHead;
 
 /// A formatted text.
@@ -90,6 +91,15 @@ async fn section(site: &Arc<Site>, head: &impl RequestHead, locale: LocaleId, fi
     }
 }
 
+/// There is no such text: in development the answer says why.
+fn absent(site: &Site, why: impl FnOnce() -> String) -> DirectReply {
+    if !site.config().development {
+        return DirectReply::not_found();
+    }
+    let body = serde_json::to_string(&Refused { errors: vec![why()] }).unwrap_or_default();
+    DirectReply::json(404, body, "no-store").in_language("en")
+}
+
 async fn text(site: &Arc<Site>, head: &impl RequestHead, locale: LocaleId) -> DirectReply {
     let query = head.query().unwrap_or_default();
     if query.len() > LONGEST_QUERY {
@@ -101,7 +111,12 @@ async fn text(site: &Arc<Site>, head: &impl RequestHead, locale: LocaleId) -> Di
         return DirectReply::not_found();
     };
     let given = || pairs.iter().filter(|(name, _)| !matches!(&**name, "key" | TIME_ZONE));
-    if !site.config().browser.has(section) || given().count() > MOST_ARGUMENTS {
+    if !site.config().browser.has(section) {
+        return absent(site, || {
+            format!("`{section}` is not one of the public sections: add it to `sections` of `[browser]`")
+        });
+    }
+    if given().count() > MOST_ARGUMENTS {
         return DirectReply::not_found();
     }
     let mut translator = Translator::without_request(site, locale).await;
@@ -114,8 +129,12 @@ async fn text(site: &Arc<Site>, head: &impl RequestHead, locale: LocaleId) -> Di
     }
     let args: Args<'_> = given().map(|(name, value)| (&**name, text_argument(value))).collect();
     let message = say(key).with(args);
-    if translator.has(key) != Presence::Yes {
-        return DirectReply::not_found();
+    if let Some(miss) = translator.miss(key) {
+        return absent(site, || {
+            let sentence = translator.sentence(key, miss, true);
+            warn!(target: "crow_fly::misses", key, locale = %translator.locale(), by = "script", "{sentence}");
+            sentence
+        });
     }
     let Some(said) = translator.inspect(message) else { return DirectReply::not_found() };
     if !said.errors.is_empty() {

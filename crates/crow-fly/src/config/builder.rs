@@ -269,6 +269,13 @@ impl ConfigBuilder {
         self
     }
 
+    /// Sections whose texts may be in another language of the chain. All others are declared to be complete then: where one
+    /// is not, health says `degraded`.
+    pub fn may_fall_back(mut self, sections: impl IntoIterator<Item = impl Into<String>>) -> Self {
+        self.file.catalogs.may_fall_back = Some(all_unplaced(sections));
+        self
+    }
+
     /// Puts texts that every site needs below the application's own: see
     /// [`ReadyMade`](crate::source::ReadyMade).
     pub fn ready_made(mut self) -> Self {

@@ -5,7 +5,7 @@ use std::time::Duration;
 
 use crow_fly_core::catalog::{CatalogPath, is_name};
 use crow_fly_core::locale_set::LocaleId;
-use crow_fly_core::route::{PathPattern, Routes};
+use crow_fly_core::route::PathPattern;
 use crow_fly_core::tag::LanguageTag;
 use crow_fly_core::translation::PseudoLocale;
 use smallvec::SmallVec;
@@ -25,6 +25,9 @@ pub(crate) struct CatalogsConfig {
     needs: Vec<PageNeeds>,
     /// The locales that need no catalogs of their own.
     pub(crate) inherits: Vec<LocaleId>,
+    /// The sections whose texts may be in another language of the chain; where they are named, all others are declared to
+    /// be complete.
+    pub(crate) may_fall_back: Option<Vec<String>>,
     /// Whether texts that come ready-made lie below.
     pub(crate) ready_made: bool,
     /// Whether pseudo-locales are made from the default locale in development.
@@ -72,10 +75,15 @@ impl CatalogsConfig {
         Some(eager.iter().chain(pages.flat_map(|needs| &needs.sections)).map(String::as_str).collect())
     }
 
-    /// All sections that are named.
+    /// All sections that pages need: they stay in memory.
     pub(crate) fn declared(&self) -> impl Iterator<Item = &str> {
         let needs = self.needs.iter().flat_map(|needs| &needs.sections);
         self.eager.iter().flatten().chain(needs).map(String::as_str)
+    }
+
+    /// All sections that the configuration names: those that pages need, and those that may fall back.
+    pub(crate) fn named(&self) -> impl Iterator<Item = &str> {
+        self.declared().chain(self.may_fall_back.iter().flatten().map(String::as_str))
     }
 }
 
@@ -84,7 +92,7 @@ impl CatalogsTable {
     pub(super) fn check<'l>(
         &self,
         text: &str,
-        routes: &Routes,
+        is_skipped: impl Fn(&str) -> bool,
         all: impl Iterator<Item = (LocaleId, &'l LanguageTag)>,
     ) -> Result<CatalogsConfig, ConfigError> {
         let mut eager = self.eager.as_ref().map(|names| sections(text, names)).transpose()?;
@@ -97,7 +105,7 @@ impl CatalogsTable {
                     format!("`{}` is not a path: {error}", path.get_ref().escape_debug()),
                 )
             })?;
-            if routes.skips(path.get_ref()) {
+            if is_skipped(path.get_ref()) {
                 return Err(ConfigError::at(
                     text,
                     path.span(),
@@ -134,6 +142,7 @@ impl CatalogsTable {
             eager,
             needs,
             inherits,
+            may_fall_back: self.may_fall_back.as_ref().map(|names| sections(text, names)).transpose()?,
             ready_made: self.ready_made.unwrap_or_default(),
             pseudo_locales,
             wait: duration(text, self.wait_seconds.as_ref(), 2.0)?,

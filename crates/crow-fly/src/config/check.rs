@@ -8,7 +8,7 @@ use crow_fly_core::chain::{ChainError, Chains};
 use crow_fly_core::locale_set::{LocaleId, LocaleSet, LocaleSetError};
 use crow_fly_core::message::Isolation;
 use crow_fly_core::policy::{LocaleSource, Policy, RedirectRule, TimeZoneRule};
-use crow_fly_core::route::{PathPattern, PathsError, PrefixError, Routes, RoutesError};
+use crow_fly_core::route::{PathPattern, PathsError, PrefixError, Routes, RoutesError, is_below};
 use crow_fly_core::suggest::nearest;
 use crow_fly_core::tag::LanguageTag;
 use crow_fly_core::time_zone::TimeZoneName;
@@ -44,7 +44,12 @@ impl File {
         let (switch_path, switch_base) = self.switch(text, site.policy.routes())?;
         self.addresses(text, &switch_path)?;
         let development = self.development.unwrap_or(cfg!(debug_assertions));
-        let catalogs = self.catalogs.check(text, site.policy.routes(), chains.all())?;
+        // An area's paths are skipped by the prefixes of the site, and are pages all the same.
+        let is_skipped = |path: &str| {
+            let area = areas.iter().find(|area| is_below(&area.path, path)).unwrap_or(&site);
+            area.policy.routes().skips(path)
+        };
+        let catalogs = self.catalogs.check(text, is_skipped, chains.all())?;
         let missing = match self.messages.missing {
             Some(missing) => missing,
             None if self.strict => MissingText::Error,
@@ -73,9 +78,12 @@ impl File {
             content_languages: content_languages(site.policy.set()),
             site,
             areas,
+            checks: self.check.check(text)?.falling_back(
+                catalogs.inherits.iter().map(|id| chains.tag(*id).to_string()),
+                catalogs.may_fall_back.as_deref().unwrap_or_default(),
+            ),
             chains,
             catalogs,
-            checks: self.check.check(text)?,
             missing,
             strict: self.strict,
             remember,

@@ -48,6 +48,16 @@ impl CheckConfig {
         &self.accepted
     }
 
+    /// Takes what may fall back.
+    pub(super) fn falling_back(
+        mut self,
+        locales: impl IntoIterator<Item = String>,
+        sections: &[String],
+    ) -> Self {
+        self.settings = self.settings.with_inheriting(locales).with_falling_back(sections);
+        self
+    }
+
     /// Takes paths as relative to a folder.
     pub(super) fn below(&mut self, folder: &Path) {
         for path in self.code.iter_mut().chain(&mut self.baseline).chain([&mut self.accepted]) {

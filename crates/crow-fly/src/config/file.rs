@@ -109,6 +109,7 @@ pub(super) struct CatalogsTable {
     pub(super) needs: BTreeMap<Spanned<String>, Vec<Spanned<String>>>,
     #[serde(default)]
     pub(super) inherits: Vec<Spanned<String>>,
+    pub(super) may_fall_back: Option<Vec<Spanned<String>>>,
     pub(super) ready_made: Option<bool>,
     pub(super) pseudo_locales: Option<bool>,
     pub(super) wait_seconds: Option<Spanned<f64>>,

@@ -249,6 +249,11 @@ impl Config {
         self.catalogs.ready_made
     }
 
+    /// Whether the texts of a section, in a locale, may be in another language of the chain.
+    pub(crate) fn may_fall_back(&self, locale: &LanguageTag, section: &str) -> bool {
+        self.checks.settings().may_fall_back(&locale.to_string(), section)
+    }
+
     /// The folder of the catalogs.
     pub fn catalogs(&self) -> &Path {
         &self.catalogs.directory

@@ -9,7 +9,7 @@ use super::CrowFly;
 use crate::alternates::Alternates;
 use crate::browser::{self, DirectReply};
 use crate::inspector;
-use crate::store::{CatalogsError, Health, MissReport};
+use crate::store::{CatalogsError, Health, Lacking, MissReport};
 use crate::translator::Translator;
 use crate::web::exchange::RequestHead;
 use crate::web::{ExplainedRequest, KnownOfVisitor};
@@ -156,6 +156,14 @@ impl CrowFly {
     /// ```
     pub async fn load_all(&self) -> Result<Vec<Finding>, CatalogsError> {
         self.site.store().load_all().await
+    }
+
+    /// Loads everything; gives what is wrong, and what locales lack in their own language, one line each.
+    pub(crate) async fn load_and_compare(&self) -> (Option<CatalogsError>, Vec<String>) {
+        let errors = self.load_all().await.err();
+        let chains = self.site.config().chains();
+        let line = |lacking: &Lacking| format!("  `{}`: {lacking}", chains.tag(lacking.locale));
+        (errors, self.site.store().lacking().iter().map(line).collect())
     }
 
     /// Looks for changes of the catalogs and takes them, all or none: for a signal, or after a deployment. Requests are

@@ -99,6 +99,7 @@ impl CrowFly {
     /// }
     /// ```
     ///
+    /// - **`with_state`** comes first: `crow.router(pages.with_state(state))`.
     /// - **`fallback`** for pages that do not exist belongs to `pages`: it then has a translator. The result has a
     ///   fallback already, which is the layer.
     /// - **`merge`** adds routes that the layer never sees: `Router::new().route("/health", get(health)).merge(app(&crow))`.
@@ -106,8 +107,17 @@ impl CrowFly {
     /// - **`nest_service`** and `nest` take a path off before the layer sees it. With `base = "/app"` and
     ///   `base-stripped = true` in the configuration, `Router::new().nest_service("/app", app(&crow))` has addresses such
     ///   as `/app/cy/trip`, and handlers that know them as `/trip`. `nest` is the same without `/app/`. Without `nest` the routes of `pages` have the base themselves, and `base` alone is enough.
+    ///
+    /// ```compile_fail,E0277
+    /// # use axum::Router;
+    /// # use crow_fly::CrowFly;
+    /// # #[derive(Clone)] struct Timetable;
+    /// fn app(crow: &CrowFly, pages: Router<Timetable>) -> Router {
+    ///     crow.router(pages) // the pages lack their state: call `.with_state(…)` on this router first
+    /// }
+    /// ```
     #[cfg(feature = "axum")]
-    pub fn router(&self, pages: axum::Router) -> axum::Router {
+    pub fn router(&self, pages: impl crate::web::Pages) -> axum::Router {
         self.layer().router(pages)
     }
 

@@ -7,6 +7,7 @@ use std::sync::{Arc, OnceLock};
 use crow_fly_core::catalog::{Entry, KeyHash, KeyHasher, split_key};
 use crow_fly_core::locale_set::LocaleId;
 use crow_fly_core::message::ProgramRef;
+use crow_fly_core::suggest::nearest;
 use tokio::time::Instant;
 
 use super::chain_index::ChainIndex;
@@ -109,14 +110,14 @@ pub enum Miss {
 }
 
 impl Miss {
-    /// What it means, for people.
-    pub const fn text(self) -> &'static str {
+    /// The sentence of a key, with the locales that were tried: `fr` or `en`.
+    pub(crate) fn sentence(self, key: &str, tried: &str) -> String {
         match self {
-            Self::NoSection => "the key names no section: write `section.name`",
-            Self::NotThere => "no catalog of the chain has this message",
-            Self::Group => "the key is the name of a group of messages, not of one",
-            Self::Broken => "the message is there, but its source has errors",
-            Self::NotLoaded => "the section of this message is not in memory",
+            Self::NoSection => format!("`{key}` names no section: write `section.name`"),
+            Self::NotThere => format!("no text for `{key}` in {tried}"),
+            Self::Group => format!("`{key}` is a group of texts, not one, in {tried}"),
+            Self::Broken => format!("the text for `{key}` has errors in {tried}"),
+            Self::NotLoaded => format!("the section of `{key}` is not in memory for {tried}"),
         }
     }
 }
@@ -444,14 +445,46 @@ impl Generation {
         Lookup::Missing(if found.is_preliminary { Miss::NotLoaded } else { found.miss })
     }
 
+    /// The file that a key of a section would be in: of the nearest locale of the chain that has one.
+    pub(crate) fn file_for(&self, links: &[Link], section: &str) -> Option<String> {
+        let place = links.iter().find_map(|link| self.places(link.locale, Some(&[section])).next())?;
+        self.file(place).map(ListedFile::origin)
+    }
+
+    /// The key along a chain that is written most like an unknown one, of what is in memory: in its section, or in the one that
+    /// its section is misspelled for.
+    pub(crate) fn nearest_key(&self, links: &[Link], key: &str) -> Option<String> {
+        let (section, name) = split_key(key)?;
+        let section = match self.keys(links, section) {
+            Some(keys) if !keys.is_empty() => section.to_owned(),
+            _ => nearest(section, self.section_names().map(ToOwned::to_owned))?,
+        };
+        let prefix = format!("{section}.");
+        let keys = self.keys(links, &section)?;
+        let names = keys.iter().filter_map(|key| key.strip_prefix(&prefix)).map(ToOwned::to_owned);
+        nearest(name, names).map(|name| prefix + &name)
+    }
+
+    /// Whether a file in memory of a locale has a message. It does not count as a use.
+    pub(super) fn has_message(&self, locale: LocaleId, section: &str, name: &str) -> bool {
+        let key = format!("{section}.{name}");
+        let hash = self.hasher.hash(&key);
+        self.places(locale, Some(&[section])).any(|place| {
+            let Some(found) = self.section(place) else { return false };
+            let name = if self.is_whole(place) { key.as_str() } else { name };
+            let row = found.catalog.find_hashed(hash, name);
+            row.is_some_and(|row| matches!(found.catalog.entry(row), Entry::Message(_)))
+        })
+    }
+
     /// Whether nobody makes the index of a locale's chain, or has made it.
     pub(super) fn lacks_index(&self, locale: LocaleId) -> bool {
         self.indexing.get(locale.index()).is_some_and(|indexing| !indexing.load(Ordering::Relaxed))
     }
 
-    /// Whether any file in memory is broken.
+    /// Whether any file in memory has errors.
     pub(super) fn has_broken_files(&self) -> bool {
-        self.all_places().any(|place| self.section(place).is_some_and(|section| section.is_broken))
+        self.all_places().any(|place| self.section(place).is_some_and(|section| section.has_errors()))
     }
 
     /// Whether a chain has no index yet, and nobody is at it: the caller then makes it.
@@ -616,7 +649,7 @@ mod tests {
                 let link = |id: &LocaleId| {
                     let tag = chains.tag(*id).clone();
                     let (direction, context) = (Direction::of(&tag), FormatContext::of(&tag));
-                    Link { locale: *id, direction, reads_like_page: true, context, tag }
+                    Link { locale: *id, direction, reads_like_page: true, is_same_language: true, context, tag }
                 };
                 let links: Vec<Link> = chains.of(reader).iter().map(link).collect();
                 generation.make_index(&links);

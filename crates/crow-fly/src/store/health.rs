@@ -8,6 +8,7 @@ use crow_fly_core::locale_set::LocaleId;
 use crow_fly_core::tag::LanguageTag;
 use serde::Serialize;
 
+use super::complete::LostSection;
 use super::generation::Generation;
 use super::loads::now;
 use super::section::Section;
@@ -176,9 +177,18 @@ impl CatalogStore {
     }
 
     fn locales_health(&self, current: &Generation) -> Vec<LocaleHealth> {
+        let (lost, incomplete) = (self.lost(), self.incomplete(current));
         let locale = |(id, tag): (LocaleId, &LanguageTag)| {
-            let sections: Vec<SectionHealth> =
+            let mut sections: Vec<SectionHealth> =
                 current.places(id, None).map(|place| self.section_health(current, place)).collect();
+            for LostSection { section, file, .. } in lost.iter().filter(|lost| lost.locale == id) {
+                let file = relative(file.clone(), self.0.config.folder.as_path());
+                let error = "it has lost its texts: they come in another language of the chain".to_owned();
+                degrade(&mut sections, section, file, error);
+            }
+            for lacking in incomplete.iter().filter(|lacking| lacking.locale == id) {
+                degrade(&mut sections, &lacking.section, String::new(), lacking.to_string());
+            }
             let status = if current.is_absent(id) {
                 HealthStatus::Failed
             } else {
@@ -196,7 +206,7 @@ impl CatalogStore {
         let file = relative(file.map(ListedFile::origin).unwrap_or_default(), folder);
         let (state, failure) = current.loads.state(place);
         let (status, error) = match (current.section(place), state, failure) {
-            (Some(section), ..) if section.is_broken => (HealthStatus::Degraded, first_error(section)),
+            (Some(section), ..) if section.has_errors() => (HealthStatus::Degraded, first_error(section)),
             (Some(_), ..) => (HealthStatus::Ready, None),
             (None, _, Some(failure)) if failure.hangs => (HealthStatus::Hanging, Some(failure.text)),
             (None, _, Some(failure)) => (HealthStatus::Failed, Some(failure.text)),
@@ -217,8 +227,28 @@ impl CatalogStore {
     }
 }
 
+/// Marks a section whose texts come in another language. What is worse of it stays.
+fn degrade(sections: &mut Vec<SectionHealth>, name: &str, file: String, error: String) {
+    let known = sections.iter_mut().find(|section| section.section == name);
+    match known {
+        Some(section) if section.status == HealthStatus::Ready => {
+            section.status = HealthStatus::Degraded;
+            section.error = Some(error);
+        }
+        Some(_) => {}
+        None => sections.push(SectionHealth {
+            section: name.to_owned(),
+            file,
+            status: HealthStatus::Degraded,
+            messages: None,
+            bytes: None,
+            error: Some(error),
+        }),
+    }
+}
+
 fn first_error(section: &Section) -> Option<String> {
-    section.findings.first().map(|finding| match finding.place {
+    section.errors().next().or(section.findings.first()).map(|finding| match finding.place {
         Some(place) => format!("{}:{place}: {}", section.file.origin(), finding.text),
         None => format!("{}: {}", section.file.origin(), finding.text),
     })

@@ -90,7 +90,7 @@ impl CatalogStore {
                 _ => {}
             }
         }
-        for section in self.0.config.catalogs.declared() {
+        for section in self.0.config.catalogs.named() {
             if !generation.may_have(section) {
                 let near = crow_fly_core::suggest::nearest(
                     section,

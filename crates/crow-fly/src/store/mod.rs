@@ -20,6 +20,7 @@ use crate::source::{CatalogSource, Listing, Watching};
 
 mod blocking;
 mod chain_index;
+mod complete;
 mod generation;
 mod health;
 mod load_all;
@@ -38,6 +39,7 @@ mod state;
 pub use generation::Miss;
 pub(crate) use generation::{Generation, Hit, Lookup};
 pub use health::{Health, HealthStatus, LocaleHealth, SectionHealth};
+pub(crate) use complete::Lacking;
 pub use load_all::CatalogsError;
 pub use misses::{MissCount, MissKind, MissReport};
 pub(crate) use misses::{Misses, is_told};
@@ -46,6 +48,7 @@ pub(crate) use observe::Counts;
 pub(crate) use section::{Link, Section};
 
 use blocking::Blocking;
+use complete::{Counted, LostSection};
 use loads::{Loads, Waiting, Wanted};
 
 /// The catalogs of all locales. Cheap to clone.
@@ -74,6 +77,9 @@ struct Inner {
     stale: Mutex<Option<Stale>>,
     /// What the source says of the current listing.
     told: Mutex<Told>,
+    /// The sections that had texts in the language of their locale, and have none any more.
+    lost: Mutex<Vec<LostSection>>,
+    incomplete: Mutex<Counted>,
     /// In development, whether the source may have changed.
     changed: Arc<AtomicBool>,
     watching: OnceLock<Option<Watching>>,
@@ -145,6 +151,8 @@ impl CatalogStore {
             found: Mutex::default(),
             stale: Mutex::default(),
             told: Mutex::default(),
+            lost: Mutex::default(),
+            incomplete: Mutex::default(),
             changed: Arc::new(AtomicBool::new(true)),
             watching: OnceLock::new(),
             reads: Semaphore::new(READS),
@@ -170,6 +178,7 @@ impl CatalogStore {
                     locale: *id,
                     direction: Direction::of(&tag),
                     reads_like_page: tag.reads_like(page),
+                    is_same_language: tag.language() == page.language(),
                     context: self.0.config.format_context(&tag, locale),
                     tag,
                 }
@@ -254,6 +263,11 @@ impl CatalogStore {
     fn start_index(&self, generation: &Arc<Generation>, locale: LocaleId) {
         let (store, generation) = (self.clone(), Arc::clone(generation));
         tokio::task::spawn_blocking(move || generation.make_index(store.links(locale)));
+    }
+
+    /// The current generation, whatever is in memory of it.
+    pub(crate) fn current(&self) -> Arc<Generation> {
+        self.0.current.load_full().unwrap_or_else(|| Arc::clone(&self.0.nothing))
     }
 
     /// What there is before the source has been listed, for those who need no texts.

@@ -168,14 +168,15 @@ impl CatalogStore {
             generation = number, identity = format!("{:016x}", next.identity()), files = next.files.len(),
             "generation of catalogs",
         );
-        for section in self.0.config.catalogs.declared().filter(|section| !next.may_have(section)) {
+        for section in self.0.config.catalogs.named().filter(|section| !next.may_have(section)) {
             warn!(
-                target: "crow_fly::catalogs", section, help = "correct `eager` or `needs` in `[catalogs]`",
+                target: "crow_fly::catalogs", section, help = "correct its name in `[catalogs]`",
                 "the configuration names a section that no locale has",
             );
         }
         self.0.current.store(Some(Arc::clone(&next)));
         if let Some(current) = &current {
+            self.note_lost(current, &next);
             self.take_up(current, &next);
         }
         self.is_born(&next);
@@ -202,14 +203,14 @@ impl CatalogStore {
                 continue;
             }
             let (store, file) = (self.clone(), new_file.clone());
-            let was_well = had.is_some_and(|section| !section.is_broken);
+            let was_well = had.is_some_and(|section| !section.has_errors());
             reading.spawn(async move { (new_place, was_well, store.read(&file).await, file) });
         }
         let mut findings = Vec::new();
         while let Some(read) = reading.join_next().await {
             let Ok((place, was_well, read, file)) = read else { continue };
             match read {
-                Ok(section) if section.is_broken && was_well => findings.extend(section.findings),
+                Ok(section) if section.has_errors() && was_well => findings.extend(section.errors().cloned()),
                 Ok(section) => {
                     section.mark(self.epoch());
                     next.publish(place, Arc::<Section>::new(section));

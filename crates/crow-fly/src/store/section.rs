@@ -4,7 +4,7 @@ use std::sync::atomic::{AtomicU32, Ordering};
 
 use crow_fly_core::catalog::{Catalog, split_key};
 use crow_fly_core::direction::Direction;
-use crow_fly_core::finding::Finding;
+use crow_fly_core::finding::{Finding, Severity};
 use crow_fly_core::locale_set::LocaleId;
 use crow_fly_core::message::FormatContext;
 use crow_fly_core::tag::LanguageTag;
@@ -36,6 +36,8 @@ pub(crate) struct Link {
     pub(crate) direction: Direction,
     /// Whether its texts read like the page: of the chain's own locale.
     pub(crate) reads_like_page: bool,
+    /// Whether they are in the page's language, in whatever script.
+    pub(crate) is_same_language: bool,
     /// The formats of its texts here: those of the page, where they read like it.
     pub(crate) context: FormatContext,
 }
@@ -51,6 +53,16 @@ impl Section {
             is_whole: file.section_name().is_none(),
             used: AtomicU32::new(0),
         }
+    }
+
+    /// What makes texts missing: of the file, or of a message.
+    pub(super) fn errors(&self) -> impl Iterator<Item = &Finding> {
+        self.findings.iter().filter(|finding| finding.severity == Severity::Error)
+    }
+
+    /// Whether texts are missing for an error: of the file, or of a message.
+    pub(super) fn has_errors(&self) -> bool {
+        self.is_broken || self.errors().next().is_some()
     }
 
     /// The key of a message in the file: without the section, where the file has one section.

@@ -72,11 +72,11 @@ impl CatalogStore {
         let error = match self.read(&file).await {
             Err(error) => error,
             Ok(section) => {
-                let is_broken = section.is_broken;
+                let has_errors = section.has_errors();
                 self.publish(&generation, place, Arc::new(section));
                 self.maintain();
                 ticket.succeed();
-                if is_broken {
+                if has_errors {
                     self.await_repair(generation).await;
                 }
                 return;

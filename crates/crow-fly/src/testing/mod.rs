@@ -4,6 +4,7 @@
 //!   worded anew.
 //! - [`translator`] and [`Strict`] are for tests of the texts themselves: a missing text, or an error in one, fails the
 //!   test.
+//! - [`assert_complete`] fails the test where a locale lacks texts in its own language.
 //! - [`Request`] tells which locale a request gets, and why.
 //!
 //! ```
@@ -64,6 +65,36 @@ pub async fn translator<'s>(locale: &str, sections: impl IntoIterator<Item = (&'
         panic!("{errors}");
     }
     Strict::new(crow.translator_for(locale).await)
+}
+
+/// Fails the test where a locale lacks a text of the default locale in its own language, or a catalog has errors; it lists what is
+/// missing by locale and section. A locale that inherits from one of its language (`en-GB` from `en`) is complete; drafts are not
+/// looked at. What may be in another language is said by the configuration: `inherits` names locales, `may-fall-back`
+/// sections.
+///
+/// ```should_panic
+/// # use crow_fly::{testing, source::Memory, Config, CrowFly};
+/// # #[tokio::main(flavor = "current_thread")] async fn main() {
+/// # let config = Config::parse("default = 'en'\nlocales = ['en', 'cy']").unwrap();
+/// # let home = [("en", "home", "title = 'Ferries'\nhelp = 'Help'"), ("cy", "home", "title = 'Llongau'")];
+/// let crow = CrowFly::new(config, Memory::new(home));
+/// testing::assert_complete(&crow).await;
+/// // The test fails here: `cy`: 1 of 2 texts of `home` are not in its language: `help`
+/// # }
+/// ```
+///
+/// # Panics
+/// With the list.
+pub async fn assert_complete(crow: &CrowFly) {
+    let (errors, lacking) = crow.load_and_compare().await;
+    let errors = errors.map(|errors| errors.to_string()).into_iter();
+    let all: Vec<String> = errors.chain(lacking).collect();
+    assert!(
+        all.is_empty(),
+        "the catalogs are not complete:\n{}\nname what may be in another language in `[catalogs]`: `inherits` has locales, \
+         `may-fall-back` sections",
+        all.join("\n")
+    );
 }
 
 fn configuration(locale: &str) -> Config {

@@ -4,13 +4,14 @@ use std::ops::Deref;
 
 use crate::translator::Translator;
 
-/// A translator for a test: where a text was missing, or had an error, the test fails as soon as this is dropped.
+/// A translator for a test: where a text was missing, was in another language, or had an error, the test fails as soon as
+/// this is dropped. What may be in another language is said by the configuration: `inherits`, `may-fall-back`.
 ///
 /// ```should_panic
 /// # #[tokio::main(flavor = "current_thread")] async fn main() {
 /// let t = crow_fly::testing::translator("en", [("home", "title = 'Ferries'")]).await;
 /// t.text("home.titel");
-/// // The test fails here: home.titel (en): no catalog of the chain has this message
+/// // The test fails here: no text for `home.titel` in `en`; did you mean `home.title`?
 /// # }
 /// ```
 #[derive(Debug)]

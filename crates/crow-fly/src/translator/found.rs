@@ -88,7 +88,7 @@ impl Translator {
         trace!(target: "crow_fly::texts", key = &*message.key, locale = %locale, from = %tag, place = %place.of(&message.key), "found");
         let falls_back = !link.reads_like_page;
         if falls_back {
-            self.report_fallback(&message.key, tag);
+            self.report_fallback(message, tag);
         }
         let other = falls_back.then_some(OtherLanguage { tag, direction: link.direction });
         let program = FoundProgram::OfCatalog(hit.program()?);
@@ -153,7 +153,7 @@ impl Translator {
         self.reader.as_ref()?.zone.as_ref()
     }
 
-    fn default_tag(&self) -> &LanguageTag {
+    pub(super) fn default_tag(&self) -> &LanguageTag {
         let set = self.inner.config().site.policy.set();
         set.tag(set.default_locale())
     }

@@ -204,6 +204,11 @@ impl Translator {
         Self { inner, reader, pages: None }
     }
 
+    /// Whether it is a translator of this application.
+    pub(crate) fn is_of(&self, site: &Arc<Site>) -> bool {
+        Arc::ptr_eq(&self.inner.site, site)
+    }
+
     /// A translator that belongs to no request, with the sections that every page needs.
     pub(crate) async fn without_request(site: &Arc<Site>, locale: LocaleId) -> Self {
         let needs = CatalogNeeds::of(site.config(), locale, None);
@@ -399,8 +404,8 @@ impl Translator {
             None => {
                 let inner = &*self.inner;
                 match inner.generation.find(inner.locale, || inner.links(), &message.key) {
-                    Lookup::Missing(miss) => TextOutcome::Missing(miss.text()),
-                    Lookup::Message(_) => TextOutcome::Missing("it came in a moment later"),
+                    Lookup::Missing(miss) => TextOutcome::Missing(self.sentence(&message.key, miss, true)),
+                    Lookup::Message(_) => TextOutcome::Missing("it came in a moment later".to_owned()),
                 }
             }
         };

@@ -87,22 +87,58 @@ impl Translator {
         if let Some(count) =
             store.misses().count(key, inner.locale, MissKind::Missing(miss)).filter(|count| is_told(*count))
         {
-            warn!(target: "crow_fly::misses", key, %locale, default = default.is_some(), count, "{}", miss.text());
+            let file = split_key(key).and_then(|(section, _)| inner.generation.file_for(inner.links(), section));
+            let sentence = self.sentence(key, miss, inner.config().development && count == 1);
+            warn!(target: "crow_fly::misses", key, %locale, file, default = default.is_some(), count, "{sentence}");
         }
-        let policy = message.missing.unwrap_or(inner.config().missing);
-        let fails = policy == MissingText::Error || self.keeps_failures();
-        if fails && default.is_none() {
-            self.fail(format!("{key} ({locale}): {}", miss.text()));
+        let default_serves = default.is_some() && !self.must_not_fall_back(message, self.default_tag());
+        if self.fails_without_text(message) && !default_serves {
+            self.fail(self.sentence(key, miss, true));
         }
     }
 
-    pub(super) fn report_fallback(&self, key: &str, from: &LanguageTag) {
-        let store = self.inner.site.store();
+    /// Why there is no text, and which key was perhaps meant.
+    pub(crate) fn sentence(&self, key: &str, miss: Miss, suggests: bool) -> String {
+        let inner = &*self.inner;
+        let tried: Vec<String> = inner.links().iter().map(|link| format!("`{}`", link.tag)).collect();
+        let tried = match tried.split_last() {
+            Some((last, others)) if !others.is_empty() => format!("{} or {last}", others.join(", ")),
+            _ => tried.concat(),
+        };
+        let sentence = miss.sentence(key, &tried);
+        let near = match miss {
+            Miss::NotThere if suggests => inner.generation.nearest_key(inner.links(), key),
+            _ => None,
+        };
+        match near {
+            Some(near) => format!("{sentence}; did you mean `{near}`?"),
+            None => sentence,
+        }
+    }
+
+    pub(super) fn report_fallback(&self, message: &MessageRef<'_>, from: &LanguageTag) {
+        let (store, key, locale) = (self.inner.site.store(), &*message.key, self.locale());
         let count = store.misses().count(key, self.inner.locale, MissKind::FellBack);
         if let Some(count) = count.filter(|count| is_told(*count)) {
-            let locale = self.locale();
             warn!(target: "crow_fly::misses", key, %locale, %from, count, "the text is in another language of the chain");
         }
+        if self.fails_without_text(message) && self.must_not_fall_back(message, from) {
+            self.fail(format!("the text for `{key}` in `{locale}` is in another language: `{from}`"));
+        }
+    }
+
+    /// Whether a message without a text fails the request, or the test.
+    fn fails_without_text(&self, message: &MessageRef<'_>) -> bool {
+        message.missing.unwrap_or(self.inner.config().missing) == MissingText::Error || self.keeps_failures()
+    }
+
+    /// Whether a text of another language counts as missing: in tests it does, unless the configuration lets it fall back.
+    fn must_not_fall_back(&self, message: &MessageRef<'_>, from: &LanguageTag) -> bool {
+        let (config, locale) = (self.inner.config(), self.locale());
+        let section = split_key(&message.key).map_or("", |(section, _)| section);
+        (config.strict || self.keeps_failures())
+            && from.language() != locale.language()
+            && !config.may_fall_back(locale, section)
     }
 
     pub(super) fn report_errors(&self, key: &str, place: Option<&Place<'_>>, errors: &[FormatError]) {

@@ -148,11 +148,19 @@ impl Translator {
     /// # Ok(()) }
     /// ```
     pub fn has(&self, key: &str) -> Presence {
+        match self.miss(key) {
+            None => Presence::Yes,
+            Some(Miss::NotLoaded) => Presence::NotLoaded,
+            Some(_) => Presence::No,
+        }
+    }
+
+    /// Why there is no text for a key; none where there is one.
+    pub(crate) fn miss(&self, key: &str) -> Option<Miss> {
         let inner = &*self.inner;
         match inner.generation.find(inner.locale, || inner.links(), key) {
-            Lookup::Message(_) => Presence::Yes,
-            Lookup::Missing(Miss::NotLoaded) => Presence::NotLoaded,
-            Lookup::Missing(_) => Presence::No,
+            Lookup::Message(_) => None,
+            Lookup::Missing(miss) => Some(miss),
         }
     }
 

@@ -47,6 +47,7 @@ use super::extract::{
     translator_of,
 };
 use super::hooks::Stored;
+use super::placement;
 use crate::browser::DirectReply;
 use crate::site::Site;
 use crate::store::{Health, MissReport};
@@ -131,6 +132,11 @@ where
     type Future = Ready<Result<Self::Transform, ()>>;
 
     fn new_transform(&self, service: S) -> Self::Future {
+        #[cfg(not(feature = "actix-sessions"))]
+        placement::require_sessions(
+            &self.adapter.site,
+            "switch the feature `actix-sessions` on, or take `session` out of `sources`",
+        );
         ready(Ok(MiddlewareService { adapter: self.adapter.clone(), inner: Rc::new(service) }))
     }
 }
@@ -168,6 +174,14 @@ where
     S: Service<ServiceRequest, Response = ServiceResponse<B>, Error = Error>,
     B: MessageBody,
 {
+    if adapter.has_run(&request) {
+        return inner.call(request).await.map(ServiceResponse::map_into_left_body);
+    }
+    // Around the whole application nothing of the path has been matched.
+    if request.match_info().unprocessed() != request.path() {
+        let help = "wrap the whole application: `App::new().….wrap(crow.middleware())`";
+        placement::warn_of_routed(&adapter.site, request.path(), help);
+    }
     let mut step = match Exchange::begin(&adapter.site, &request) {
         Exchange::Page(step) => step,
         Exchange::Switch(step) => {
@@ -190,8 +204,9 @@ where
                 return Ok(request.into_response(into_response(&reply)).map_into_right_body());
             }
             PageStep::PassOn(passed_on) => {
-                request.extensions_mut().insert(passed_on);
-                return inner.call(request).await.map(ServiceResponse::map_into_left_body);
+                request.extensions_mut().insert(passed_on.clone());
+                let answer = passed_on.call(|| inner.call(request)).await;
+                return answer.map(ServiceResponse::map_into_left_body);
             }
             PageStep::Serve(serving) => return serve(serving, &inner, request).await,
         };
@@ -221,6 +236,12 @@ where
 }
 
 impl Adapter {
+    /// Whether the middleware of this application has run for a request already.
+    fn has_run(&self, request: &ServiceRequest) -> bool {
+        let extensions = request.extensions();
+        placement::has_run(&self.site, request.path(), extensions.get(), extensions.get())
+    }
+
     /// Does what each step of the switch address says.
     async fn switch(&self, mut step: SwitchStep, request: &mut ServiceRequest) -> Reply {
         loop {

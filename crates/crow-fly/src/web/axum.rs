@@ -33,9 +33,34 @@ impl LocaleLayer {
     ///     crow.layer().sessions(sessions).router(pages)
     /// }
     /// ```
-    pub fn router(self, pages: Router) -> Router {
-        Router::new().fallback_service(self.layer(pages))
+    ///
+    /// A router of handlers with state has it before: `crow.router(pages.with_state(state))`.
+    pub fn router(self, pages: impl Pages) -> Router {
+        Router::new().fallback_service(self.layer(pages.into_router()))
     }
+}
+
+/// The pages of an application: a router that lacks no state.
+#[diagnostic::on_unimplemented(
+    message = "the pages lack their state",
+    label = "call `.with_state(…)` on this router first",
+    note = "the layer stands around a whole router: `crow.router(pages.with_state(state))`"
+)]
+pub trait Pages: sealed::Sealed {
+    #[doc(hidden)]
+    fn into_router(self) -> Router;
+}
+
+impl Pages for Router {
+    fn into_router(self) -> Router {
+        self
+    }
+}
+
+mod sealed {
+    pub trait Sealed {}
+
+    impl Sealed for axum::Router {}
 }
 
 impl IntoResponse for DirectReply {

@@ -8,7 +8,7 @@ use crow_fly_core::policy::Decision;
 use crow_fly_core::tag::LanguageTag;
 
 #[cfg(any(feature = "axum", feature = "actix"))]
-use super::passed_on::PassedOn;
+use crate::passed_on::PassedOn;
 use crate::translator::{NotLoaded, Translator};
 
 /// The locale of the request, for handlers that need no more.

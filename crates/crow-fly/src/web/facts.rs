@@ -114,7 +114,7 @@ fn decoded(value: &str) -> Option<Cow<'_, str>> {
 
 const fn value(entry: &SessionEntry) -> SessionValue<'_> {
     match entry {
-        SessionEntry::NoSession => SessionValue::None,
+        SessionEntry::NoSession | SessionEntry::NoLayer => SessionValue::None,
         SessionEntry::Empty => SessionValue::Empty,
         SessionEntry::Text(text) => SessionValue::Text(text.as_str()),
         SessionEntry::OtherShape => SessionValue::OtherShape,

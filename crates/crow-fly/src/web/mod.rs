@@ -18,7 +18,7 @@ mod extract;
 mod facts;
 mod head;
 mod hooks;
-mod passed_on;
+mod placement;
 mod reply;
 mod serving;
 mod settings;
@@ -29,6 +29,8 @@ pub use crate::sessions::HookFuture;
 pub use crate::translator::LocaleRedirect;
 #[cfg(feature = "actix")]
 pub(crate) use actix::LocaleMiddleware;
+#[cfg(feature = "axum")]
+pub use axum::Pages;
 pub(crate) use explain::explain;
 pub use explain::{ExplainedAnswer, ExplainedChoice, ExplainedHeader, ExplainedRequest, KnownOfVisitor};
 pub use extract::{MissingLayer, MissingSections, RequestDecision, RequestLocale, Sections, TranslatorWith};

@@ -209,7 +209,7 @@ fn bare_path(policy: &Policy, path: &str) -> Option<String> {
 
 /// Logs, once, why a choice is not kept: a browser keeps a secure cookie only over HTTPS.
 pub(super) fn warn_of_plain_http(site: &Site, head: &impl RequestHead) {
-    if site.config().remember.secure && comes_by_plain_http(head) && site.plain_http.is_first() {
+    if site.config().remember.secure && comes_by_plain_http(head) && site.once.plain_http.is_first() {
         warn!(
             target: "crow_fly::switch",
             host = head.host(),

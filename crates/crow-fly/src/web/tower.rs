@@ -17,9 +17,6 @@ use tower_layer::Layer;
 use tower_service::Service;
 use tracing::{debug, warn};
 
-#[cfg(feature = "axum")]
-use crow_fly_core::route::is_below;
-
 use super::announce::Announcement;
 use super::exchange::{
     Choice, Exchange, FORM_TIMEOUT, Form, MAX_FORM, PageStep, Serving, SessionEntries, SessionKeys,
@@ -27,6 +24,7 @@ use super::exchange::{
 };
 use super::head::HttpHead;
 use super::hooks::{FindSettings, StoreChoice, Stored};
+use super::placement;
 use crate::scope::{Within, call_within};
 use crate::sessions::{HookFuture, Sessions};
 use crate::site::Site;
@@ -129,6 +127,10 @@ impl<S> Layer<S> for LocaleLayer {
     type Service = LocaleService<S>;
 
     fn layer(&self, inner: S) -> LocaleService<S> {
+        if self.adapter.sessions.is_none() {
+            let help = "switch the feature `sessions` on, give the layer others by `.sessions(…)`, or take `session` out of `sources`";
+            placement::require_sessions(&self.adapter.site, help);
+        }
         LocaleService { inner, adapter: Arc::clone(&self.adapter) }
     }
 }
@@ -160,7 +162,12 @@ where
     fn call(&mut self, request: Request<B>) -> Self::Future {
         // The service that was polled ready must be the one that is called.
         let fresh = self.inner.clone();
-        let ready = std::mem::replace(&mut self.inner, fresh);
+        let mut ready = std::mem::replace(&mut self.inner, fresh);
+        if self.adapter.has_run(&request) {
+            return Box::pin(ready.call(request));
+        }
+        #[cfg(feature = "axum")]
+        placement::axum::check(&self.adapter.site, request.uri().path(), request.extensions());
         match Exchange::begin(&self.adapter.site, &HttpHead::of(&request)) {
             // Nearly every request waits for nothing but the application: its future is kept small.
             Exchange::Page(PageStep::Serve(serving)) => serve(serving, ready, request),
@@ -199,10 +206,8 @@ where
             PageStep::Catalogs(asked) => asked.load(&HttpHead::of_parts(&parts)).await,
             PageStep::Respond(reply) => return Ok(reply.into_response()),
             PageStep::PassOn(passed_on) => {
-                #[cfg(feature = "axum")]
-                adapter.warn_of_nesting(&parts);
-                parts.extensions.insert(passed_on);
-                return inner.call(Request::from_parts(parts, body)).await;
+                parts.extensions.insert(passed_on.clone());
+                return passed_on.call(|| inner.call(Request::from_parts(parts, body))).await;
             }
             PageStep::Serve(serving) => {
                 return serve(serving, inner, Request::from_parts(parts, body)).await;
@@ -286,28 +291,20 @@ where
 }
 
 impl Adapter {
-    /// Logs, once, that a router around this one has taken the base off, and the configuration does not know.
-    #[cfg(feature = "axum")]
-    fn warn_of_nesting(&self, parts: &Parts) {
-        let base = self.site.policy().routes().base();
-        let original = parts.extensions.get::<axum::extract::OriginalUri>();
-        let was_below = original.is_some_and(|original| is_below(base, original.path()));
-        if was_below && !is_below(base, parts.uri.path()) && self.site.nesting.is_first() {
-            warn!(
-                target: "crow_fly::layer",
-                path = parts.uri.path(),
-                "a router around this one takes the base off, and requests pass on untouched: set `base-stripped = true` in `[policy]`",
-            );
-        }
+    /// Whether the layer of this application has run for a request already.
+    fn has_run<B>(&self, request: &Request<B>) -> bool {
+        let extensions = request.extensions();
+        placement::has_run(&self.site, request.uri().path(), extensions.get(), extensions.get())
     }
 
     async fn session(&self, parts: &Parts, keys: &SessionKeys) -> SessionEntries {
         let Some(sessions) = &self.sessions else { return SessionEntries::default() };
-        let entries = SessionEntries::new(sessions.read(&parts.extensions, keys.locale()).await);
-        match keys.time_zone() {
-            Some(key) => entries.with_time_zone(sessions.read(&parts.extensions, key).await),
-            None => entries,
+        let mut entries = SessionEntries::new(sessions.read(&parts.extensions, keys.locale()).await);
+        if let Some(key) = keys.time_zone() {
+            entries = entries.with_time_zone(sessions.read(&parts.extensions, key).await);
         }
+        placement::require_session_layer(&self.site, parts.uri.path(), &entries);
+        entries
     }
 
     async fn settings(&self, parts: &Parts) -> Option<VisitorSettings> {

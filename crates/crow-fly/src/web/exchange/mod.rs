@@ -47,11 +47,11 @@ mod page;
 mod switching;
 
 pub use super::head::{RequestHead, ResponseHead};
-pub use super::passed_on::PassedOn;
 pub use super::reply::Reply;
 pub use super::serving::Serving;
 pub use super::settings::VisitorSettings;
 pub use super::switch::Choice;
+pub use crate::passed_on::PassedOn;
 pub use crate::sessions::{SessionEntries, SessionKeys};
 #[cfg(any(feature = "axum", feature = "actix"))]
 pub(super) use page::unavailable;

@@ -66,9 +66,16 @@ pub struct AskedForCatalogs(Box<Needing>);
 #[derive(Debug)]
 struct Needing {
     page: Page,
-    decision: Box<Decision>,
-    announcement: Announcement,
     needs: CatalogNeeds,
+    then: Then,
+}
+
+/// What follows when catalogs are there.
+#[derive(Debug)]
+enum Then {
+    Serve(Box<Decision>, Announcement),
+    /// The path is skipped, and its code may ask for texts without waiting.
+    PassOn,
 }
 
 impl AskedForCatalogs {
@@ -85,7 +92,10 @@ impl AskedForCatalogs {
     }
 
     fn loaded(self, head: &impl RequestHead, loaded: Loaded) -> PageStep {
-        let Needing { page, decision, mut announcement, .. } = *self.0;
+        let Needing { page, then, .. } = *self.0;
+        let Then::Serve(decision, mut announcement) = then else {
+            return PageStep::PassOn(PassedOn::new(&page.whom.site));
+        };
         let config = page.whom.site.config();
         match loaded.completeness {
             Completeness::All => {}
@@ -170,7 +180,7 @@ impl Page {
         match &decision.outcome {
             Outcome::Serve(_) => {}
             // Files of the site are no pages: they would be all that is left of the last requests.
-            Outcome::Skip => return PageStep::PassOn(PassedOn::new(site)),
+            Outcome::Skip => return self.pass_on(),
             Outcome::Redirect { status, location } => {
                 self.note(head, || format!("{status} to {location}"));
                 let mut reply = Reply::redirect(*status, location.clone());
@@ -188,8 +198,24 @@ impl Page {
         if let Some(generation) = site.store().ready(&needs) {
             return self.serve(head, decision, announcement, generation);
         }
-        let needing = Needing { page: self, decision, announcement, needs };
-        PageStep::Catalogs(AskedForCatalogs(Box::new(needing)))
+        self.load(needs, Then::Serve(decision, announcement))
+    }
+
+    /// Passes a request on. Before the first one, what every page needs is loaded: the code of skipped paths may not be able
+    /// to wait.
+    fn pass_on(self) -> PageStep {
+        let site = &self.whom.site;
+        if !self.whom.only_asks() && site.once.skipped.is_first() {
+            let needs = CatalogNeeds::of(site.config(), site.policy().set().default_locale(), None);
+            if site.store().ready(&needs).is_none() {
+                return self.load(needs, Then::PassOn);
+            }
+        }
+        PageStep::PassOn(PassedOn::new(site))
+    }
+
+    fn load(self, needs: CatalogNeeds, then: Then) -> PageStep {
+        PageStep::Catalogs(AskedForCatalogs(Box::new(Needing { page: self, needs, then })))
     }
 
     fn serve(
