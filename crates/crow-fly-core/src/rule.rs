@@ -467,7 +467,7 @@ rules! {
         "`one` is not only 1 in every language: in Russian it is 21 and 31, too."
         "Russian: one {{Одно место}}" "Russian: one {{{$n} место}}";
     WordInBraces "word-in-braces" Error Message
-        "a word is in braces where the reference has a variable"
+        "a word is in braces that is written like a variable"
         "Without `$` the word itself is shown."
         "Hello, {name}" "Hello, {$name}";
     ParameterAsText "parameter-as-text" Error Message

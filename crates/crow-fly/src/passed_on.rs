@@ -25,12 +25,7 @@ impl PassedOn {
     /// The same with what is in memory.
     pub(crate) fn translator_now(&self) -> Translator {
         let generation = self.site.store().current();
-        Translator::new(
-            Arc::clone(&self.site),
-            generation,
-            self.site.policy().set().default_locale(),
-            None,
-        )
+        Translator::new(Arc::clone(&self.site), generation, self.site.policy().set().default_locale(), None)
     }
 
     /// Whether the request was passed on for this application.

@@ -73,7 +73,8 @@ impl SessionEntries {
 
     /// Whether the request has a session.
     pub fn is_there(&self) -> bool {
-        let is_there = |entry: &SessionEntry| !matches!(entry, SessionEntry::NoSession | SessionEntry::NoLayer);
+        let is_there =
+            |entry: &SessionEntry| !matches!(entry, SessionEntry::NoSession | SessionEntry::NoLayer);
         is_there(&self.locale) || is_there(&self.time_zone)
     }
 }

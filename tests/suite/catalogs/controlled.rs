@@ -69,6 +69,11 @@ impl Controlled {
         });
     }
 
+    /// Takes a file away.
+    pub(crate) fn remove_file(&self, locale: &str, section: &str) {
+        self.with(|state| state.files.remove(&(locale.to_owned(), section.to_owned())));
+    }
+
     /// Takes the whole folder of a locale away.
     pub(crate) fn remove(&self, locale: &str) {
         self.with(|state| {

@@ -75,7 +75,7 @@ async fn what_has_become_worse_is_not_taken() {
     let error = crow.reload().await.unwrap_err();
     insta::assert_snapshot!(error, @"
     the catalogs have an error:
-      en/home:2:5: string values must be quoted, expected literal string; correct the file; messages behind the mistake may be missing until then
+      en/home:2:5: string values must be quoted, expected literal string; correct the file; messages after the mistake may be missing until then
     ");
     assert_eq!(said(&app, "/cy").await, answer(200, "Fferïau", ""));
     let health = crow.health();

@@ -1,6 +1,6 @@
 //! Catalogs on their way into memory: loads, generations, failures, files; through requests and the public calls.
 
-mod controlled;
+pub(crate) mod controlled;
 mod directory;
 mod embedded;
 mod failures;

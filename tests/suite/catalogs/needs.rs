@@ -49,6 +49,47 @@ async fn what_is_declared_for_a_page_is_there_before_its_handler() {
     assert_eq!(sorted(&source), [""; 0]);
 }
 
+/// The pages of an area load what they need, whatever the prefixes of the site skip.
+#[tokio::test]
+async fn an_area_loads_what_its_pages_need() {
+    let source = site();
+    let catalogs = "eager = ['home']\n[catalogs.needs]\n'/say/{*rest}' = ['booking']\n'/say/{key}' = ['prices']\n[areas.'/say']\nsources = ['accept-language']\n[policy]\nskip = ['/say/files']";
+    let app = crow(source.clone(), catalogs).router(pages());
+    assert_eq!(said(&app, "/say/booking.title").await, answer(200, "Book", ""));
+    assert_eq!(sorted(&source), ["en/booking", "en/home", "en/prices"]);
+    // What is skipped in an area is skipped.
+    let refused = format!("{CONFIG}[catalogs]\n{}", catalogs.replace("'/say/{key}'", "'/say/files/x'"));
+    let error = Config::parse(&refused).unwrap_err().to_string();
+    assert!(error.contains("this path is skipped, so that nothing is loaded before its pages"), "{error}");
+}
+
+/// Code on a skipped path that cannot wait has what every page needs.
+#[tokio::test(start_paused = true)]
+async fn code_that_cannot_wait_has_what_every_page_needs_on_skipped_paths() {
+    let files = Router::new().route(
+        "/files/x",
+        get(|| async {
+            let t = crow_fly::current().unwrap();
+            format!("{} {}", t.text("home.title"), t.text("booking.title"))
+        }),
+    );
+    let catalogs = "eager = ['home']\n[policy]\nskip = ['/files']";
+    let source = site();
+    let app = crow(source.clone(), catalogs).router(files.clone());
+    assert_eq!(said(&app, "/files/x").await, answer(200, "Ferries booking.title", ""));
+    // A source that hangs holds one of these requests back, as long as a page waits, and no other.
+    let source = site();
+    source.hold(true);
+    let app = crow(source.clone(), catalogs).router(files);
+    let mut waited = Vec::new();
+    for _ in 0..3 {
+        let begun = tokio::time::Instant::now();
+        assert_eq!(said(&app, "/files/x").await, answer(200, "home.title booking.title", ""));
+        waited.push(begun.elapsed().as_secs());
+    }
+    assert_eq!(waited, [2, 0, 0]);
+}
+
 struct Booking;
 
 impl Sections for Booking {

@@ -12,8 +12,8 @@ use crate::number::Unit;
 use crate::rule::Rule;
 use crate::suggest::nearest;
 
-/// Checks the functions of a message, and their options.
-pub(super) fn check(place: &mut Place<'_, '_>, message: &Message) {
+/// Checks the functions of a message, and their options. `is_alone` says that no reference has its variables.
+pub(super) fn check(place: &mut Place<'_, '_>, message: &Message, is_alone: bool) {
     for function in message.expressions().filter_map(|expression| expression.function.as_ref()) {
         let is_known = Program::FUNCTIONS.contains(&function.name.as_str())
             || place.settings.functions().iter().any(|known| function.name == **known);
@@ -34,12 +34,16 @@ pub(super) fn check(place: &mut Place<'_, '_>, message: &Message) {
     }
     let functions = message.expressions().filter_map(|expression| expression.function.as_ref());
     for expression in message.expressions() {
-        if let Some(word) = field(expression) {
-            place.find_at(Rule::WordInBraces, expression.span.range(), || {
+        let range = expression.span.range();
+        // What is quoted is meant to be the words themselves.
+        let is_quoted = place.entry.text().get(range.clone()).is_some_and(|text| text.contains('|'));
+        if let Some(word) = name(expression).filter(|word| (is_alone && !is_quoted) || word.contains('.')) {
+            place.find_at(Rule::WordInBraces, range, || {
                 let name = word.rsplit('.').next().unwrap_or(word);
+                let given = if name == word { name.to_owned() } else { format!("{name}: {word}") };
                 (
                     format!("`{{{word}}}` is the word itself, not a value"),
-                    format!("write `{{${name}}}`, and give it in the code: `args! {{ {name}: {word} }}`"),
+                    format!("write `{{${name}}}`, and give it in the code: `args! {{ {given} }}`"),
                 )
             });
         }
@@ -59,8 +63,8 @@ pub(super) fn check(place: &mut Place<'_, '_>, message: &Message) {
     }
 }
 
-/// A literal that is written like a field of a value, `{user.name}`: it shows these very letters.
-fn field(expression: &Expression) -> Option<&str> {
+/// A literal that is written like a value, `{name}`, or like a field of one, `{user.name}`: it shows these very letters.
+fn name(expression: &Expression) -> Option<&str> {
     let (Some(Operand::Literal(word)), None) = (&expression.operand, &expression.function) else {
         return None;
     };
@@ -68,7 +72,7 @@ fn field(expression: &Expression) -> Option<&str> {
         part.starts_with(|first: char| first.is_ascii_alphabetic() || first == '_')
             && part.bytes().all(|byte| byte.is_ascii_alphanumeric() || byte == b'_')
     };
-    (word.contains('.') && word.split('.').all(is_name)).then_some(word.as_str())
+    word.split('.').all(is_name).then_some(word.as_str())
 }
 
 /// What an option names that does not exist, and what to do. No other text is to blame for it.

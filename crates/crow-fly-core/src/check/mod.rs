@@ -339,7 +339,7 @@ impl CheckedLocale<'_> {
                 return;
             }
         };
-        message::check(&mut place, message);
+        message::check(&mut place, message, other.is_none());
         markup::alone(&mut place, message);
         let mut has_notation = false;
         let signs = facts.signs;

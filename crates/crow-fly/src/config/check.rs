@@ -56,11 +56,12 @@ impl File {
             None if development => MissingText::Marker,
             None => MissingText::Key,
         };
+        let names_sessions = self.names_sessions();
         let mut zones = self.time_zone.unwrap_or_default();
         if follows {
             zones.check_names(text, &self.remember)?;
         }
-        let remember = self.remember.check(text, development)?;
+        let remember = self.remember.check(text, development, names_sessions)?;
         Ok(Config {
             functions: None,
             markup: None,
@@ -91,6 +92,15 @@ impl File {
             origin,
             development,
         })
+    }
+
+    /// Whether `session` is written among the sources of a locale or a time zone.
+    fn names_sessions(&self) -> bool {
+        let of_zone = self.time_zone.as_ref().and_then(|table| table.sources.as_ref());
+        let written = (self.policy.sources.iter().flatten())
+            .chain(self.areas.values().flat_map(|area| &area.sources))
+            .chain(of_zone.iter().flat_map(|sources| sources.get_ref()));
+        written.into_iter().any(|source| source.get_ref() == "session")
     }
 
     /// The site as a whole.
@@ -364,7 +374,12 @@ impl PolicyTable {
 }
 
 impl RememberTable {
-    fn check(self, text: &str, development: bool) -> Result<RememberConfig, ConfigError> {
+    fn check(
+        self,
+        text: &str,
+        development: bool,
+        names_sessions: bool,
+    ) -> Result<RememberConfig, ConfigError> {
         let cookie = cookie_name(text, self.cookie.as_ref())?.unwrap_or("locale").to_owned();
         let prefixed = cookie.starts_with("__Host-") || cookie.starts_with("__Secure-");
         let secure = self.secure.as_ref().map_or(!development || prefixed, |secure| *secure.get_ref());
@@ -401,6 +416,7 @@ impl RememberTable {
             }
         }
         Ok(RememberConfig {
+            names_sessions,
             cookie,
             days: self.days.unwrap_or(365),
             path: self.path.map_or_else(|| "/".to_owned(), Spanned::into_inner),

@@ -138,6 +138,8 @@ pub(crate) struct RememberConfig {
     pub(crate) same_site: SameSite,
     pub(crate) secure: bool,
     pub(crate) session_key: Arc<str>,
+    /// Whether `session` is written among the sources, and not only one of the usual ones.
+    pub(crate) names_sessions: bool,
 }
 
 /// Where a visitor's time zone is remembered.

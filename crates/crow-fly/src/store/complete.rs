@@ -8,9 +8,9 @@ use crow_fly_core::catalog::split_key;
 use crow_fly_core::locale_set::LocaleId;
 use tracing::warn;
 
+use super::CatalogStore;
 use super::generation::Generation;
 use super::section::Link;
-use super::CatalogStore;
 
 /// What a section of a locale lacks.
 #[derive(Clone, Debug)]
@@ -30,7 +30,8 @@ impl fmt::Display for Lacking {
     fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
         let (count, of) = (self.keys.len(), self.of);
         let listed: Vec<String> = self.keys.iter().take(LISTED).map(|key| format!("`{key}`")).collect();
-        write!(f, "{count} of {of} texts of `{}` are not in its language: {}", self.section, listed.join(", "))?;
+        let texts = if count == 1 { "text" } else { "texts" };
+        write!(f, "`{}` lacks {count} {texts} of {of} in its language: {}", self.section, listed.join(", "))?;
         match count.saturating_sub(LISTED) {
             0 => Ok(()),
             more => write!(f, " and {more} more"),
@@ -106,12 +107,12 @@ impl CatalogStore {
     fn lacking_of(&self, generation: &Generation) -> Vec<Lacking> {
         let config = &self.0.config;
         let set = config.policy().set();
-        let reference = self.keys_in_language(generation, self.links(set.default_locale()));
+        let reference = keys_in_language(generation, self.links(set.default_locale()));
         let mut lacking = Vec::new();
         for (locale, tag) in set.iter().filter(|(id, _)| !set.is_draft(*id)) {
             let links = self.links(locale);
             for (section, names) in &reference {
-                if config.may_fall_back(tag, section) || !self.is_in_memory(generation, links, section) {
+                if config.may_fall_back(tag, section) || !is_in_memory(generation, links, section) {
                     continue;
                 }
                 let is_there = |name: &&String| {
@@ -142,7 +143,8 @@ impl CatalogStore {
             let all: BTreeSet<&str> = had.keys().map(String::as_str).chain(noted.keys().copied()).collect();
             for section in all.into_iter().filter(|section| !has.contains_key(*section)) {
                 let mut others = links.iter().filter(|link| !link.is_same_language);
-                let falls_back = others.any(|link| next.places(link.locale, Some(&[section])).next().is_some());
+                let falls_back =
+                    others.any(|link| next.places(link.locale, Some(&[section])).next().is_some());
                 if !falls_back || self.0.config.may_fall_back(tag, section) {
                     continue;
                 }
@@ -166,36 +168,32 @@ impl CatalogStore {
     pub(super) fn lost(&self) -> Vec<LostSection> {
         self.0.lost.lock().unwrap_or_else(PoisonError::into_inner).clone()
     }
+}
 
-    /// The texts of a chain in its own language, by section; of what is in memory.
-    fn keys_in_language(
-        &self,
-        generation: &Generation,
-        links: &[Link],
-    ) -> BTreeMap<String, BTreeSet<String>> {
-        let mut keys: BTreeMap<String, BTreeSet<String>> = BTreeMap::new();
-        for link in links.iter().filter(|link| link.is_same_language) {
-            for place in generation.places(link.locale, None) {
-                let Some(section) = generation.section(place) else { continue };
-                for key in section.catalog.keys() {
-                    let (name, key) = match section.file.section_name() {
-                        Some(name) => (name, key),
-                        None => match split_key(key) {
-                            Some(split) => split,
-                            None => continue,
-                        },
-                    };
-                    keys.entry(name.to_owned()).or_default().insert(key.to_owned());
-                }
+/// The texts of a chain in its own language, by section; of what is in memory.
+fn keys_in_language(generation: &Generation, links: &[Link]) -> BTreeMap<String, BTreeSet<String>> {
+    let mut keys: BTreeMap<String, BTreeSet<String>> = BTreeMap::new();
+    for link in links.iter().filter(|link| link.is_same_language) {
+        for place in generation.places(link.locale, None) {
+            let Some(section) = generation.section(place) else { continue };
+            for key in section.catalog.keys() {
+                let (name, key) = match section.file.section_name() {
+                    Some(name) => (name, key),
+                    None => match split_key(key) {
+                        Some(split) => split,
+                        None => continue,
+                    },
+                };
+                keys.entry(name.to_owned()).or_default().insert(key.to_owned());
             }
         }
-        keys
     }
+    keys
+}
 
-    /// Whether all files that a section of a chain's own language may be in are in memory.
-    fn is_in_memory(&self, generation: &Generation, links: &[Link], section: &str) -> bool {
-        let own = links.iter().filter(|link| link.is_same_language);
-        own.flat_map(|link| generation.places(link.locale, Some(&[section])).collect::<Vec<_>>())
-            .all(|place| generation.section(place).is_some())
-    }
+/// Whether all files that a section of a chain's own language may be in are in memory.
+fn is_in_memory(generation: &Generation, links: &[Link], section: &str) -> bool {
+    let own = links.iter().filter(|link| link.is_same_language);
+    own.flat_map(|link| generation.places(link.locale, Some(&[section])).collect::<Vec<_>>())
+        .all(|place| generation.section(place).is_some())
 }

@@ -649,7 +649,14 @@ mod tests {
                 let link = |id: &LocaleId| {
                     let tag = chains.tag(*id).clone();
                     let (direction, context) = (Direction::of(&tag), FormatContext::of(&tag));
-                    Link { locale: *id, direction, reads_like_page: true, is_same_language: true, context, tag }
+                    Link {
+                        locale: *id,
+                        direction,
+                        reads_like_page: true,
+                        is_same_language: true,
+                        context,
+                        tag,
+                    }
                 };
                 let links: Vec<Link> = chains.of(reader).iter().map(link).collect();
                 generation.make_index(&links);

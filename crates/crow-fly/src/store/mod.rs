@@ -36,10 +36,10 @@ mod section_names;
 mod sections;
 mod state;
 
+pub(crate) use complete::Lacking;
 pub use generation::Miss;
 pub(crate) use generation::{Generation, Hit, Lookup};
 pub use health::{Health, HealthStatus, LocaleHealth, SectionHealth};
-pub(crate) use complete::Lacking;
 pub use load_all::CatalogsError;
 pub use misses::{MissCount, MissKind, MissReport};
 pub(crate) use misses::{Misses, is_told};

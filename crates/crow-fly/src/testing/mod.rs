@@ -79,7 +79,7 @@ pub async fn translator<'s>(locale: &str, sections: impl IntoIterator<Item = (&'
 /// # let home = [("en", "home", "title = 'Ferries'\nhelp = 'Help'"), ("cy", "home", "title = 'Llongau'")];
 /// let crow = CrowFly::new(config, Memory::new(home));
 /// testing::assert_complete(&crow).await;
-/// // The test fails here: `cy`: 1 of 2 texts of `home` are not in its language: `help`
+/// // The test fails here: `cy`: `home` lacks 1 text of 2 in its language: `help`
 /// # }
 /// ```
 ///

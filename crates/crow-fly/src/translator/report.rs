@@ -87,7 +87,8 @@ impl Translator {
         if let Some(count) =
             store.misses().count(key, inner.locale, MissKind::Missing(miss)).filter(|count| is_told(*count))
         {
-            let file = split_key(key).and_then(|(section, _)| inner.generation.file_for(inner.links(), section));
+            let file =
+                split_key(key).and_then(|(section, _)| inner.generation.file_for(inner.links(), section));
             let sentence = self.sentence(key, miss, inner.config().development && count == 1);
             warn!(target: "crow_fly::misses", key, %locale, file, default = default.is_some(), count, "{sentence}");
         }

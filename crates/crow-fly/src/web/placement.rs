@@ -9,11 +9,10 @@ use crate::site::Site;
 use crate::translator::Translator;
 use crate::web::exchange::PassedOn;
 
-/// Logs an error where the configuration asks sessions and the adapter has none.
+/// Logs an error where the configuration names sessions and the adapter has none. They are among the usual sources, too:
+/// an application that names none may do without.
 pub(super) fn require_sessions(site: &Site, help: &str) {
-    let config = site.config();
-    let asks = config.remembers_locale_in_session() || config.remembers_zone_in_session();
-    if asks && site.once.no_sessions.is_first() {
+    if site.config().remember.names_sessions && site.once.no_sessions.is_first() {
         error!(
             target: "crow_fly::layer", help,
             "`session` is one of the sources, but this layer has no sessions: it is never asked",
@@ -24,7 +23,7 @@ pub(super) fn require_sessions(site: &Site, help: &str) {
 /// Logs, once, that the layer of sessions has not run before this one.
 pub(super) fn require_session_layer(site: &Site, path: &str, entries: &SessionEntries) {
     let is_missing = [&entries.locale, &entries.time_zone].contains(&&SessionEntry::NoLayer);
-    if is_missing && site.once.no_session_layer.is_first() {
+    if is_missing && site.config().remember.names_sessions && site.once.no_session_layer.is_first() {
         warn!(
             target: "crow_fly::layer", path, help = "add the layer of sessions last: it then runs first",
             "`session` is one of the sources, but no layer of sessions has run for this request",
@@ -142,5 +141,38 @@ pub(super) mod axum {
                 assert_eq!(is_routed(matched, taken), routed, "{matched} {taken}");
             }
         }
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use crate::config::Config;
+    use crate::source::Memory;
+
+    fn site(policy: &str) -> Site {
+        let config = Config::parse(&format!("default = 'en'\nlocales = ['en']\n{policy}"));
+        Site::new(config.unwrap_or_else(|error| panic!("{error}")), Box::new(Memory::default()), None)
+    }
+
+    /// Sessions are one of the usual sources: only who names them is told that there are none.
+    #[test]
+    fn sessions_that_are_named_are_required() {
+        for (policy, named) in [
+            ("", false),
+            ("[policy]\nsources = ['path', 'cookie']", false),
+            ("[policy]\nsources = ['path', 'session']", true),
+            ("[areas.'/api']\nsources = ['session']", true),
+            ("[policy]\ntime-zone = 'visitor'\n[time-zone]\nsources = ['session']", true),
+        ] {
+            let site = site(policy);
+            require_sessions(&site, "");
+            require_session_layer(&site, "/", &SessionEntries::new(SessionEntry::NoLayer));
+            assert_eq!(!site.once.no_sessions.is_first(), named, "{policy}");
+            assert_eq!(!site.once.no_session_layer.is_first(), named, "{policy}");
+        }
+        let site = site("[policy]\nsources = ['session']");
+        require_session_layer(&site, "/", &SessionEntries::new(SessionEntry::NoSession));
+        assert!(site.once.no_session_layer.is_first());
     }
 }

@@ -119,7 +119,7 @@ impl SourceProblemKind {
     /// What to do about it.
     pub const fn help(self) -> &'static str {
         match self {
-            Self::FileSyntax => "correct the file; messages behind the mistake may be missing until then",
+            Self::FileSyntax => "correct the file; messages after the mistake may be missing until then",
             Self::KeyName => "use ASCII letters, digits, `-` and `_`, and a table for a group",
             Self::NotText => "put the message in quotes",
             Self::TooLarge => "split the section into several files",

@@ -1,7 +1,46 @@
-//! Mistakes as newcomers make them: what is done, and the one sentence that says so, where it was made.
+//! Mistakes as newcomers make them: what is done, and the one sentence that says so, where it was made. Those that the compiler
+//! reports stand in `crates/crow-fly-codegen/tests/compile`, those of catalogs in the documentation of their rules.
+
+mod catalogs;
+mod layers;
+mod texts;
+
+use std::sync::{Arc, Mutex};
 
 use crow_fly::source::Memory;
 use crow_fly::{Config, CrowFly};
+use tracing_subscriber::filter::LevelFilter;
+use tracing_subscriber::fmt::MakeWriter;
+
+/// The log of one test, as lines: of the test's own thread.
+#[derive(Clone, Default)]
+struct Log(Arc<Mutex<Vec<u8>>>);
+
+impl Log {
+    /// A log that is written until the guard is dropped.
+    fn begin() -> (Self, tracing::subscriber::DefaultGuard) {
+        let log = Self::default();
+        let subscriber = tracing_subscriber::fmt()
+            .with_writer(log.clone())
+            .with_ansi(false)
+            .without_time()
+            .with_max_level(LevelFilter::WARN)
+            .finish();
+        let guard = tracing_subscriber::util::SubscriberInitExt::set_default(subscriber);
+        (log, guard)
+    }
+
+    fn text(&self) -> String {
+        String::from_utf8(self.0.lock().unwrap().clone()).unwrap()
+    }
+
+    /// Fails where a sentence is not there once.
+    #[track_caller]
+    fn says_once(&self, sentence: &str) {
+        let text = self.text();
+        assert_eq!(text.matches(sentence).count(), 1, "{sentence}\n{text}");
+    }
+}
 
 /// What a configuration has beside its locales, and the sentence of the error.
 const CONFIGURATIONS: [(&str, &str); 20] = [
@@ -80,6 +119,25 @@ fn a_mistake_in_the_configuration_is_said_where_it_is() {
         assert!(shown.matches("did you mean").count() <= 1, "{shown}");
         // What `main` prints of it.
         assert_eq!(format!("{error:?}"), shown, "{written}");
+    }
+}
+
+impl std::io::Write for Log {
+    fn write(&mut self, bytes: &[u8]) -> std::io::Result<usize> {
+        self.0.lock().unwrap().extend_from_slice(bytes);
+        Ok(bytes.len())
+    }
+
+    fn flush(&mut self) -> std::io::Result<()> {
+        Ok(())
+    }
+}
+
+impl MakeWriter<'_> for Log {
+    type Writer = Self;
+
+    fn make_writer(&self) -> Self {
+        self.clone()
     }
 }
 
