@@ -100,6 +100,8 @@ pub(crate) struct OnceEach {
     pub(crate) no_sessions: Once,
     /// Sessions are asked for, and their layer has not run.
     pub(crate) no_session_layer: Once,
+    /// A mail is made, and no origin is configured.
+    pub(crate) no_origin: Once,
     /// What every page needs is loaded before the first request on a skipped path.
     pub(crate) skipped: Once,
 }

@@ -38,7 +38,8 @@ use std::marker::PhantomData;
 use std::ops::Deref;
 
 use crow_fly_core::catalog::KeyHasher;
-use crow_fly_core::message::{Html, Part};
+use crow_fly_core::message::{Html, Isolation, Part};
+use crow_fly_core::time_zone::TimeZoneName;
 use crow_fly_core::value::Args;
 pub use crow_fly_core::value::kinds::{Amount, Date, List, Number, Text};
 
@@ -200,6 +201,18 @@ impl<S> TypedTranslator<S> {
         S: Has<M::Section, At>,
     {
         self.inner.parts(message)
+    }
+
+    /// The same translator in another time zone: see [`Translator::with_time_zone`].
+    #[must_use]
+    pub fn with_time_zone(self, name: TimeZoneName) -> Self {
+        Self { inner: self.inner.with_time_zone(name), ..self }
+    }
+
+    /// The same translator with another isolation of placeholders: see [`Translator::with_isolation`].
+    #[must_use]
+    pub fn with_isolation(self, isolation: Isolation) -> Self {
+        Self { inner: self.inner.with_isolation(isolation), ..self }
     }
 
     /// The translator, for messages of any section.

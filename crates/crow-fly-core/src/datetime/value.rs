@@ -72,6 +72,12 @@ impl DateValue {
         Timestamp::from_second(seconds).ok().map(Self::Instant)
     }
 
+    /// Whether it is a moment of the years 1900 to 2200, in UTC.
+    pub(crate) fn is_of_our_times(&self) -> bool {
+        let year = |moment: &Timestamp| TimeZone::UTC.to_datetime(*moment).year();
+        !matches!(self, Self::Instant(moment) if !(1900..=2200).contains(&year(moment)))
+    }
+
     pub(super) fn moment(&self, format: &DateFormat<'_>) -> Moment {
         let at = |moment: Timestamp, zone: &TimeZone| Moment {
             civil: zone.to_datetime(moment),

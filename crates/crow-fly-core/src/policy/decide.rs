@@ -21,6 +21,8 @@ pub struct ReadPath<'p> {
     path_match: Option<PathMatch<'p>>,
     /// Whether the address decides the locale by itself, for every visitor.
     decides: bool,
+    /// Whether it is a page that follows the visitor's time zone.
+    follows_zone: bool,
 }
 
 /// The choice of one source after another.
@@ -84,12 +86,20 @@ impl Policy {
             Some(PathMatch::Moved { address, .. }) => self.read(self.routes.asked_for(address)).decides,
             None => false,
         };
-        ReadPath { path_match, decides }
+        let page = match &path_match {
+            None => Some(path),
+            Some(PathMatch::Page { path, .. }) => Some(&**path),
+            Some(PathMatch::Moved { address, .. }) => Some(&**address),
+            Some(PathMatch::Skipped) => None,
+        };
+        let follows = |rule: &TimeZoneRule| page.is_some_and(|page| rule.follows_visitor_on(page));
+        let follows_zone = self.time_zone.as_ref().is_some_and(follows);
+        ReadPath { path_match, decides, follows_zone }
     }
 
     /// The same as [`Policy::decide`], with the path [read](Policy::read) already.
     pub fn decide_read(&self, facts: &Facts<'_>, path: ReadPath<'_>) -> Decision {
-        let ReadPath { path_match, decides } = path;
+        let ReadPath { path_match, decides, follows_zone } = path;
         let by_path = match &path_match {
             Some(PathMatch::Page { locale: Some(locale), .. } | PathMatch::Moved { locale, .. }) => {
                 Some(*locale)
@@ -112,7 +122,7 @@ impl Policy {
             }
             _ => {}
         }
-        let depends_on = self.depends_on(facts, decides);
+        let depends_on = self.depends_on(facts, decides, follows_zone);
         let mut trace = self.unasked.clone();
         let choice = self.choose(facts, by_path, &mut trace);
         let outcome = match path_match {
@@ -128,9 +138,12 @@ impl Policy {
             locale: choice.locale,
             source: choice.source,
             outcome,
-            time_zone: self.time_zone.as_ref().map(|rule| rule.choose(&facts.time_zone)),
+            time_zone: self.time_zone.as_ref().map(|rule| {
+                if follows_zone { rule.choose(&facts.time_zone) } else { rule.default_choice() }
+            }),
             trace,
             visitor_formats: self.visitor_formats(facts, choice.locale),
+            follows_zone,
             depends_on,
         }
     }
@@ -148,15 +161,14 @@ impl Policy {
             time_zone: None,
             trace,
             visitor_formats: None,
+            follows_zone: false,
             depends_on: Sources::none(),
         }
     }
 
     /// Whether nothing but the address matters: not for the locale, the formats or the time zone.
     pub fn needs_only_address(&self, path: &ReadPath<'_>) -> bool {
-        path.decides
-            && self.formats == FormatsRule::Words
-            && !self.time_zone.as_ref().is_some_and(TimeZoneRule::follows_visitor)
+        path.decides && self.formats == FormatsRule::Words && !path.follows_zone
     }
 
     /// What must be asked next outside of the request's head: asking may reach for another machine, so it is only where
@@ -173,7 +185,10 @@ impl Policy {
                     && !asked.visitor;
                 for_formats.then_some(LocaleSource::Visitor)
             })
-            .or_else(|| self.time_zone.as_ref()?.next_to_ask(&facts.time_zone, |source| asked.has(source)))?;
+            .or_else(|| {
+                let rule = self.time_zone.as_ref().filter(|_| path.follows_zone)?;
+                rule.next_to_ask(&facts.time_zone, |source| asked.has(source))
+            })?;
         if source == LocaleSource::Session { Some(ToAsk::Session) } else { Some(ToAsk::VisitorSettings) }
     }
 
@@ -194,8 +209,9 @@ impl Policy {
     }
 
     /// The sources outside of the address that answers under it depend on.
-    fn depends_on(&self, facts: &Facts<'_>, address_decides: bool) -> Sources {
-        let mut depends_on = self.time_zone.as_ref().map_or(Sources::none(), TimeZoneRule::depends_on);
+    fn depends_on(&self, facts: &Facts<'_>, address_decides: bool, follows_zone: bool) -> Sources {
+        let zone = self.time_zone.as_ref().filter(|_| follows_zone);
+        let mut depends_on = zone.map_or(Sources::none(), TimeZoneRule::depends_on);
         if self.formats == FormatsRule::Visitor {
             depends_on.insert(LocaleSource::AcceptLanguage);
             if self.sources().contains(&LocaleSource::Visitor) {

@@ -23,6 +23,8 @@ pub struct Decision {
     pub trace: Trace,
     /// The tag that numbers and dates follow, where it is not the locale's.
     pub(super) visitor_formats: Option<LanguageTag>,
+    /// Whether the page follows the visitor's time zone.
+    pub(super) follows_zone: bool,
     /// The sources that answers under this address depend on.
     pub(super) depends_on: Sources,
 }
@@ -53,6 +55,11 @@ impl Decision {
     /// The tag that numbers and dates follow where it is not the locale's own.
     pub const fn visitor_formats(&self) -> Option<&LanguageTag> {
         self.visitor_formats.as_ref()
+    }
+
+    /// Whether the page follows the visitor's own time zone, whatever that is.
+    pub const fn follows_visitor_zone(&self) -> bool {
+        self.follows_zone
     }
 
     /// The sources outside of the address that answers under it depend on: the same for every visitor, since a cache

@@ -75,6 +75,7 @@ impl Policy {
             time_zone_trace: decision
                 .time_zone
                 .and(self.time_zone())
+                .filter(|_| decision.follows_zone)
                 .map_or_else(Vec::new, |rule| rule.explain(&facts.time_zone)),
         }
     }

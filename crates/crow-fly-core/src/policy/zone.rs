@@ -4,12 +4,15 @@ use alloc::vec::Vec;
 
 use super::source::Sources;
 use super::{LocaleSource, SessionValue, TimeZoneFacts};
+use crate::route::PathPattern;
 use crate::time_zone::TimeZoneName;
 
 /// Who decides the time zone.
 #[derive(Clone, Debug)]
 pub struct TimeZoneRule {
     sources: Vec<LocaleSource>,
+    /// The pages that follow the visitor; all where none are named.
+    pages: Option<Vec<PathPattern>>,
     pub(super) default: TimeZoneName,
 }
 
@@ -30,13 +33,21 @@ impl TimeZoneRule {
 
     /// This zone for every visitor.
     pub const fn new(default: TimeZoneName) -> Self {
-        Self { sources: Vec::new(), default }
+        Self { sources: Vec::new(), pages: None, default }
     }
 
     /// Follows the visitor's own time zone, by these sources, first to last. Those that cannot name a time zone are left out.
     #[must_use]
     pub fn with_sources(mut self, sources: impl IntoIterator<Item = LocaleSource>) -> Self {
         self.sources = sources.into_iter().filter(|source| Self::SOURCES.contains(source)).collect();
+        self
+    }
+
+    /// Follows the visitor on some pages only, by the patterns of their bare paths: the others have the default, and stay the same for
+    /// all visitors.
+    #[must_use]
+    pub fn with_pages(mut self, pages: impl IntoIterator<Item = PathPattern>) -> Self {
+        self.pages = Some(pages.into_iter().collect());
         self
     }
 
@@ -50,9 +61,19 @@ impl TimeZoneRule {
         self.default
     }
 
-    /// Whether it follows the visitor, not only the default.
+    /// Whether it follows the visitor, not only the default: on some page.
     pub fn follows_visitor(&self) -> bool {
         !self.sources.is_empty()
+    }
+
+    /// Whether it follows the visitor on a page, given by its bare path.
+    pub fn follows_visitor_on(&self, page: &str) -> bool {
+        let is_named = |pages: &Vec<PathPattern>| pages.iter().any(|pattern| pattern.matches(page));
+        self.follows_visitor() && self.pages.as_ref().is_none_or(is_named)
+    }
+
+    pub(super) const fn default_choice(&self) -> TimeZoneChoice {
+        TimeZoneChoice { name: self.default, source: LocaleSource::Default }
     }
 
     pub(super) fn choose(&self, facts: &TimeZoneFacts<'_>) -> TimeZoneChoice {
@@ -60,8 +81,7 @@ impl TimeZoneRule {
             let name = value(facts, *source)?.parse().ok()?;
             Some(TimeZoneChoice { name, source: *source })
         };
-        let default = TimeZoneChoice { name: self.default, source: LocaleSource::Default };
-        self.sources.iter().find_map(named).unwrap_or(default)
+        self.sources.iter().find_map(named).unwrap_or(self.default_choice())
     }
 
     /// The sources that pages depend on.

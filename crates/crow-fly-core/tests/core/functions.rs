@@ -209,3 +209,30 @@ fn a_locale_that_glues_zones_leaves_no_blank_either() {
         assert_eq!(with, without, "{locale}");
     }
 }
+
+/// A whole number is Unix seconds of our times, or it is no moment: milliseconds would be the year 57,000.
+#[test]
+fn whole_numbers_are_seconds_of_our_times() {
+    let program = Program::compile(&Message::parse("{$at :date}").unwrap());
+    let context = FormatContext::of(&tag("en")).with_isolation(Isolation::None);
+    for (at, said) in [
+        (0_i64, Some("Jan 1, 1970")),
+        (1_764_633_600, Some("Dec 2, 2025")),
+        (-2_208_988_800, Some("Jan 1, 1900")),
+        (-2_208_988_801, None),
+        (7_289_654_399, Some("Dec 31, 2200")),
+        (7_289_654_400, None),
+        (1_764_633_600_000, None),
+        (i64::MAX, None),
+        (i64::MIN, None),
+    ] {
+        let mut errors = Vec::new();
+        let args = args! { at };
+        let mut report = |error| errors.push(error);
+        let text = program.format(&context, &args).reporting(&mut report).text();
+        assert_eq!(plain(&text), said.unwrap_or("{$at}"), "{at}");
+        let told = errors.iter().map(ToString::to_string).collect::<String>();
+        let help = "`:date` needs Unix seconds of the years 1900 to 2200; milliseconds are divided by 1000 first";
+        assert_eq!(told.contains(help), said.is_none(), "{at}: {told}");
+    }
+}

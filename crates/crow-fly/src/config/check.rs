@@ -123,6 +123,12 @@ impl File {
         if let Some(rule) = self.time_zone_rule(text, follows_somewhere)? {
             // A rule without sources is the default for everybody.
             let own = follows(table.time_zone);
+            let rule = match self.time_zone.as_ref().and_then(|zones| zones.pages.as_ref()) {
+                Some(pages) if own => rule.with_pages(patterns(text, pages)?),
+                // An area is a part of the site by its path: it follows everywhere, or nowhere.
+                Some(pages) => return Err(pages_without_effect(text, pages)),
+                None => rule,
+            };
             policy = policy.with_time_zone(if own { rule } else { rule.with_sources([]) });
         }
         let written = table.sources.as_deref().unwrap_or_default();
@@ -464,6 +470,7 @@ impl TimeZoneTable {
         if !follows {
             let unused = [
                 self.sources.as_ref().map(|value| ("sources", value.span())),
+                self.pages.as_ref().map(|value| ("pages", value.span())),
                 self.cookie.as_ref().map(|value| ("cookie", value.span())),
                 self.session_key.as_ref().map(|value| ("session-key", value.span())),
             ];
@@ -674,6 +681,19 @@ fn find(text: &str, set: &LocaleSet, locale: &Spanned<String>) -> Result<LocaleI
         ConfigError::at(text, locale.span(), format!("`{}` is not one of the locales", locale.get_ref()))
             .with_help("add it to `locales`, or correct it")
     })
+}
+
+fn patterns(
+    text: &str,
+    written: &Spanned<Vec<Spanned<String>>>,
+) -> Result<Vec<PathPattern>, ConfigError> {
+    written.get_ref().iter().map(|page| pattern(text, page.span(), page.get_ref())).collect()
+}
+
+fn pages_without_effect(text: &str, pages: &Spanned<Vec<Spanned<String>>>) -> ConfigError {
+    let error = "`pages` has no effect where the visitor's time zone is not followed by the site";
+    ConfigError::at(text, pages.span(), error)
+        .with_help("add `time-zone = \"visitor\"` to `[policy]`; an area follows it on all its paths")
 }
 
 fn pattern(text: &str, place: Range<usize>, written: &str) -> Result<PathPattern, ConfigError> {

@@ -217,6 +217,7 @@ pub(super) struct RememberTable {
 pub(super) struct TimeZoneTable {
     pub(super) default: Option<Spanned<String>>,
     pub(super) sources: Option<Spanned<Vec<Spanned<String>>>>,
+    pub(super) pages: Option<Spanned<Vec<Spanned<String>>>>,
     pub(super) cookie: Option<Spanned<String>>,
     pub(super) session_key: Option<Spanned<String>>,
 }

@@ -24,7 +24,7 @@ use std::sync::Arc;
 use crow_fly_core::chain::Chains;
 use crow_fly_core::locale_set::LocaleId;
 use crow_fly_core::message::{FormatContext, Functions, Isolation, Links, MarkupHandlers};
-use crow_fly_core::policy::{Policy, TimeZoneRule};
+use crow_fly_core::policy::{Decision, Policy, TimeZoneRule};
 use crow_fly_core::route::is_below;
 use crow_fly_core::tag::LanguageTag;
 use crow_fly_core::time_zone::TimeZoneName;
@@ -121,10 +121,9 @@ pub(crate) struct Area {
 }
 
 impl Area {
-    /// Whether pages depend on more of a visitor than the address: on their time zone or their formats.
-    pub(crate) fn makes_pages_private(&self) -> bool {
-        let zone = self.policy.time_zone().is_some_and(TimeZoneRule::follows_visitor);
-        zone || self.policy.formats() == FormatsRule::Visitor
+    /// Whether a page depends on more of a visitor than the address: on their time zone or their formats.
+    pub(crate) fn makes_private(&self, decision: &Decision) -> bool {
+        decision.follows_visitor_zone() || self.policy.formats() == FormatsRule::Visitor
     }
 }
 
@@ -201,6 +200,12 @@ impl Config {
         let mut query = form_urlencoded::Serializer::new(String::new());
         query.append_pair("to", &locale.to_string()).append_pair("return", page);
         format!("{}{}?{}", self.switch_base, self.switch_path, query.finish())
+    }
+
+    /// The address of a page, given by its bare path, in a locale: with the origin, where there is one.
+    pub(crate) fn whole_address(&self, locale: LocaleId, path: &str) -> String {
+        let path = self.site.policy.path(locale, path);
+        self.origin.as_ref().map_or_else(|| path.clone(), |origin| format!("{origin}{path}"))
     }
 
     /// The same settings as in a file, made in code. The first locale is the default until another one is named.

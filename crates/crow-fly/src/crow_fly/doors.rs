@@ -53,6 +53,37 @@ impl CrowFly {
         Translator::without_request(&self.site, locale).await
     }
 
+    /// A translator for a mail to somebody whose language and time zone are stored: as [`translator_for`](Self::translator_for),
+    /// with whole addresses (`path`, and links in messages), and without isolation of placeholders. A zone that is empty or not one of
+    /// CLDR is the default zone; a warning is logged.
+    ///
+    /// For the HTML part of a mail, [`with_isolation`](Translator::with_isolation)`(Isolation::Default)` sets values apart again, by
+    /// `<bdi>`.
+    ///
+    /// ```
+    /// # use crow_fly::{args, Config, CrowFly, source::Memory};
+    /// # #[tokio::main(flavor = "current_thread")] async fn main() -> Result<(), Box<dyn std::error::Error>> {
+    /// let config = Config::parse("default = 'en'\nlocales = ['en', 'cy']\norigin = 'https://ferries.example'")?;
+    /// let mail = "at = 'Hwylio am {$moment :time}: {$address}'";
+    /// let crow = CrowFly::new(config, Memory::new([("cy", "mail", mail)]));
+    /// let t = crow.translator_for_mail("cy-GB", "Europe/London").await;
+    /// let moment: jiff::Timestamp = "2026-07-01T09:30:00Z".parse()?;
+    /// let text = t.text(("mail.at", args! { moment, address: t.path("/trip") }));
+    /// assert_eq!(text, "Hwylio am 10:30: https://ferries.example/cy/trip");
+    /// # Ok(()) }
+    /// ```
+    pub async fn translator_for_mail(&self, preference: &str, time_zone: &str) -> Translator {
+        let t = self.translator_for(preference).await.for_mail();
+        match time_zone.parse() {
+            Ok(zone) => t.with_time_zone(zone),
+            Err(_) if time_zone.is_empty() => t,
+            Err(error) => {
+                tracing::warn!(target: "crow_fly::time_zones", time_zone, %error, "a stored time zone is not one: the default is used");
+                t
+            }
+        }
+    }
+
     /// The locale that a request's head prefers, whatever its address: for pages at addresses that name no locale,
     /// such as the one a payment service returns to. The session and the visitor's settings are not asked.
     ///

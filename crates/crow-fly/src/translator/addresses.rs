@@ -12,7 +12,8 @@ use crate::alternates::Alternates;
 use crate::menu::MenuItem;
 
 impl Translator {
-    /// The address of a page, given by its bare path, in this locale. Query and fragment are kept.
+    /// The address of a page, given by its bare path, in this locale. Query and fragment are kept. In a
+    /// [mail](crate::CrowFly::translator_for_mail) it is the whole address.
     ///
     /// ```
     /// # #[tokio::main(flavor = "current_thread")] async fn main() -> Result<(), Box<dyn std::error::Error>> {
@@ -27,7 +28,11 @@ impl Translator {
     /// # Ok(()) }
     /// ```
     pub fn path(&self, path: impl AsRef<str>) -> String {
-        self.inner.config().site.policy.path(self.inner.locale, path.as_ref())
+        let (config, locale) = (self.inner.config(), self.inner.locale);
+        if self.reader.as_ref().is_some_and(|reader| reader.own.links.is_some()) {
+            return config.whole_address(locale, path.as_ref());
+        }
+        config.site.policy.path(locale, path.as_ref())
     }
 
     /// The whole address of a page, given by its bare path, in this locale: for mail. None where the configuration names
@@ -44,8 +49,8 @@ impl Translator {
     /// # Ok(()) }
     /// ```
     pub fn url(&self, path: impl AsRef<str>) -> Option<String> {
-        let origin = self.config().origin.as_deref()?;
-        Some(format!("{origin}{}", self.path(path)))
+        let config = self.config();
+        config.origin.as_ref().map(|_| config.whole_address(self.inner.locale, path.as_ref()))
     }
 
     /// A redirect to a page, given by its bare path, in this locale: for a handler to answer with.
@@ -61,7 +66,7 @@ impl Translator {
     /// # Ok(()) }
     /// ```
     pub fn redirect(&self, path: impl AsRef<str>) -> LocaleRedirect {
-        LocaleRedirect { address: self.path(path) }
+        LocaleRedirect { address: self.inner.config().site.policy.path(self.inner.locale, path.as_ref()) }
     }
 
     /// The address of a page in another locale; none where the application has no such locale.

@@ -144,13 +144,13 @@ impl Translator {
         reads_like_page: bool,
     ) -> Cow<'t, FormatContext> {
         match &self.reader {
-            Some(reader) => Cow::Owned(reader.formatting(context.into_owned(), reads_like_page)),
+            Some(reader) => Cow::Owned(reader.own.formatting(context.into_owned(), reads_like_page)),
             None => context,
         }
     }
 
     pub(super) fn named_zone(&self) -> Option<&NamedZone> {
-        self.reader.as_ref()?.zone.as_ref()
+        self.reader.as_ref()?.own.zone.as_ref()
     }
 
     pub(super) fn default_tag(&self) -> &LanguageTag {

@@ -5,7 +5,7 @@ use std::sync::Arc;
 
 use crow_fly_core::direction::Direction;
 use crow_fly_core::locale_set::LocaleId;
-use crow_fly_core::message::{FormatContext, FormatError, Formatting, Html, Part};
+use crow_fly_core::message::{FormatContext, FormatError, Formatting, Html, Isolation, Links, Part};
 use crow_fly_core::policy::{Decision, LocaleSource};
 use crow_fly_core::tag::LanguageTag;
 use crow_fly_core::time_zone::TimeZoneName;
@@ -73,15 +73,24 @@ pub struct Translator {
     pages: Option<Arc<[Option<String>]>>,
 }
 
-/// What a reader has of their own.
+/// What a reader has of their own, and the context of the page's locale with it.
 #[derive(Debug)]
 struct Reader {
-    /// The context of the page's locale with what the reader has.
     context: FormatContext,
+    own: OwnFormats,
+}
+
+/// What a reader has of their own.
+#[derive(Clone, Debug, Default)]
+struct OwnFormats {
     /// The locale of the reader's formats, where it differs from the locale of the words.
     formats: Option<LanguageTag>,
     /// The time zone that the visitor or the caller has named.
     zone: Option<NamedZone>,
+    /// How placeholders are isolated, where the caller says so.
+    isolation: Option<Isolation>,
+    /// Where links lead, where they are whole addresses.
+    links: Option<Links>,
 }
 
 /// A time zone by name, and as the database has it.
@@ -137,28 +146,27 @@ impl Inner {
 }
 
 impl Reader {
-    fn new(inner: &Inner, formats: Option<LanguageTag>, zone: Option<NamedZone>) -> Self {
-        let context = with_reader(inner.context(), formats.as_ref(), zone.as_ref());
-        Self { context, formats, zone }
-    }
-
-    /// A context with what the reader has: with their formats where the text reads like the page.
-    fn formatting(&self, context: FormatContext, reads_like_page: bool) -> FormatContext {
-        with_reader(context, self.formats.as_ref().filter(|_| reads_like_page), self.zone.as_ref())
+    fn new(inner: &Inner, own: OwnFormats) -> Self {
+        Self { context: own.formatting(inner.context(), true), own }
     }
 }
 
-fn with_reader(
-    mut context: FormatContext,
-    formats: Option<&LanguageTag>,
-    zone: Option<&NamedZone>,
-) -> FormatContext {
-    if let Some(formats) = formats {
-        context = context.with_formats(formats);
-    }
-    match zone {
-        Some(NamedZone { zone, .. }) => context.with_time_zone(zone.clone()),
-        None => context,
+impl OwnFormats {
+    /// A context with what the reader has: with their formats where the text reads like the page.
+    fn formatting(&self, mut context: FormatContext, reads_like_page: bool) -> FormatContext {
+        if let Some(formats) = self.formats.as_ref().filter(|_| reads_like_page) {
+            context = context.with_formats(formats);
+        }
+        if let Some(NamedZone { zone, .. }) = &self.zone {
+            context = context.with_time_zone(zone.clone());
+        }
+        if let Some(isolation) = self.isolation {
+            context = context.with_isolation(isolation);
+        }
+        if let Some(links) = &self.links {
+            context = context.with_links(links.clone());
+        }
+        context
     }
 }
 
@@ -199,9 +207,19 @@ impl Translator {
         let choice = decision.and_then(|decision| decision.time_zone);
         let named = choice.filter(|choice| choice.source != LocaleSource::Default);
         let zone = named.and_then(|choice| NamedZone::find(choice.name));
-        let reader = (formats.is_some() || zone.is_some())
-            .then(|| Arc::new(Reader::new(&inner, formats.cloned(), zone)));
+        let reader = (formats.is_some() || zone.is_some()).then(|| {
+            let own = OwnFormats { formats: formats.cloned(), zone, ..OwnFormats::default() };
+            Arc::new(Reader::new(&inner, own))
+        });
         Self { inner, reader, pages: None }
+    }
+
+    /// The same translator for a reader who has something else of their own.
+    fn with_own(mut self, change: impl FnOnce(&mut OwnFormats)) -> Self {
+        let mut own = self.reader.as_ref().map(|reader| reader.own.clone()).unwrap_or_default();
+        change(&mut own);
+        self.reader = Some(Arc::new(Reader::new(&self.inner, own)));
+        self
     }
 
     /// Whether it is a translator of this application.
@@ -234,12 +252,49 @@ impl Translator {
     /// # Ok(()) }
     /// ```
     #[must_use]
-    pub fn with_time_zone(mut self, name: TimeZoneName) -> Self {
-        if let Some(zone) = NamedZone::find(name) {
-            let formats = self.reader.as_ref().and_then(|reader| reader.formats.clone());
-            self.reader = Some(Arc::new(Reader::new(&self.inner, formats, Some(zone))));
+    pub fn with_time_zone(self, name: TimeZoneName) -> Self {
+        match NamedZone::find(name) {
+            Some(zone) => self.with_own(|own| own.zone = Some(zone)),
+            None => self,
         }
-        self
+    }
+
+    /// The same translator with another isolation of placeholders for all that follows. [`Isolation::None`] is for what people
+    /// copy and programs read: a `<title>`, an attribute, a mail's subject, an address. There the invisible characters around values
+    /// are in the way. A message's own [isolation](MessageRef::isolation) goes before it.
+    ///
+    /// ```
+    /// # #[tokio::main(flavor = "current_thread")] async fn main() -> Result<(), Box<dyn std::error::Error>> {
+    /// # use crow_fly::{args, Config, CrowFly, source::Memory};
+    /// # let config = Config::parse("default = 'en'\nlocales = ['en', 'cy']\norigin = 'https://ferries.example'")?;
+    /// # let home = ("en", "home", "title = 'Sailings'\nnext = 'The next is {#strong}{$ship}{/strong}'\nseats = '{$seats :integer} seats'");
+    /// # let crow = CrowFly::new(config, Memory::new([home, ("cy", "home", "title = 'Hwyliadau'")]));
+    /// # let t = crow.translator_for("en").await;
+    /// use crow_fly::Isolation;
+    ///
+    /// let plain = t.with_isolation(Isolation::None);
+    /// assert_eq!(plain.text(("home.next", args! { ship: "Curlew" })), "The next is Curlew");
+    /// # Ok(()) }
+    /// ```
+    #[must_use]
+    pub fn with_isolation(self, isolation: Isolation) -> Self {
+        self.with_own(|own| own.isolation = Some(isolation))
+    }
+
+    /// The same translator for a mail: whole addresses, no isolation.
+    pub(crate) fn for_mail(self) -> Self {
+        let (site, locale) = (Arc::clone(&self.inner.site), self.inner.locale);
+        if site.config().origin.is_none() && site.once.no_origin.is_first() {
+            warn!(
+                target: "crow_fly::mail", help = "set `origin = \"https://…\"` in the configuration",
+                "there is no origin: addresses in mail are not whole",
+            );
+        }
+        let links = Links::new(move |path| site.config().whole_address(locale, path));
+        self.with_own(|own| {
+            own.isolation = Some(Isolation::None);
+            own.links = Some(links);
+        })
     }
 
     /// Formats a message as text. Markup in it is left out.

@@ -18,13 +18,21 @@ pub(super) struct Announcement {
     depends_on: Sources,
     /// The number of the area.
     area: usize,
+    /// Whether the page follows the visitor in more than the address.
+    is_private: bool,
     /// Whether a part of the texts was not there, so that the answer is not the page as it should be.
     is_partial: bool,
 }
 
 impl Announcement {
-    pub(super) const fn of(decision: &Decision, area: usize) -> Self {
-        Self { locale: decision.locale, depends_on: decision.depends_on(), area, is_partial: false }
+    pub(super) fn of(decision: &Decision, config: &Config, area: usize) -> Self {
+        Self {
+            locale: decision.locale,
+            depends_on: decision.depends_on(),
+            area,
+            is_private: config.area(area).makes_private(decision),
+            is_partial: false,
+        }
     }
 
     /// Records that a part of the texts is not there.
@@ -49,7 +57,7 @@ impl Announcement {
         let area = config.area(self.area);
         vary(head, self.depends_on, area);
         // What follows the visitor's own time zone or formats is for this visitor; an application may say otherwise.
-        if area.makes_pages_private() {
+        if self.is_private {
             head.set_missing("cache-control", || HeaderValue::from_static("private"));
         }
     }

@@ -71,6 +71,11 @@ const NO_DATE: Refusal = Refusal::operand(
     "a date or a time: a text such as `2026-05-01T09:30`, Unix seconds, or a date of the application",
 );
 
+/// A whole number that is no moment of our times: mostly one of milliseconds.
+const NO_MOMENT: Refusal = Refusal::operand(
+    "Unix seconds of the years 1900 to 2200; milliseconds are divided by 1000 first",
+);
+
 /// Those of a date.
 pub(super) static NO_DATE_OPTIONS: DateOptions = DateOptions::DEFAULT;
 
@@ -196,8 +201,12 @@ impl<'a> ResolvedValue<'a> {
             Self::Date(date, _, inherited) if *inherited == NO_DATE_OPTIONS => (date, options),
             Self::Date(date, _, inherited) => (date, MaybeOwned::Owned(Box::new(options.over(&inherited)))),
             Self::Text(text) => (owned(DateValue::read(&text))?, options),
-            Self::Number(NumericValue::Integer(seconds), _) => {
-                (owned(DateValue::from_unix(seconds))?, options)
+            // One that a function of numbers has made, of a text of the message or an argument, is no moment.
+            Self::Number(NumericValue::Integer(seconds), MaybeOwned::Borrowed(own))
+                if core::ptr::eq(own, &raw const NO_NUMBER_OPTIONS) =>
+            {
+                let moment = DateValue::from_unix(seconds).filter(DateValue::is_of_our_times);
+                (owned(Some(moment.ok_or(NO_MOMENT)?))?, options)
             }
             Self::Formatted(formatted) => match formatted.value.value.map(|value| *value) {
                 Some(Value::Date(date)) => (owned(Some(date))?, options),

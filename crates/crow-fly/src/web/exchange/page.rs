@@ -189,7 +189,7 @@ impl Page {
             }
             _ => return PageStep::Respond(Reply::empty(404)),
         }
-        let announcement = Announcement::of(&decision, area);
+        let announcement = Announcement::of(&decision, config, area);
         let path = match &decision.outcome {
             Outcome::Serve(path) if !config.catalogs.loads_all() => Some(&**path),
             _ => None,
