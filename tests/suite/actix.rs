@@ -273,7 +273,9 @@ async fn handlers_name_their_sections_and_operators_ask_for_health() {
     };
     assert_eq!(ask("/cy/booking").await, (200, "Archebu".to_owned(), None));
     let failed = Some("no text for `home.nothing` in `cy` or `en`".to_owned());
-    assert_eq!(ask("/cy/broken").await, (500, String::new(), failed));
+    let (status, page, errors) = ask("/cy/broken").await;
+    assert_eq!((status, errors), (500, failed));
+    assert!(page.contains("<h1>This page has an error</h1>"), "{page}");
     let (status, body, _) = ask("/health").await;
     assert_eq!(status, 200);
     assert!(body.contains("\"status\": \"ready\""), "{body}");

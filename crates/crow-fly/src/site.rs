@@ -3,7 +3,7 @@
 
 use std::fmt;
 use std::sync::Arc;
-use std::sync::atomic::{AtomicBool, Ordering};
+use std::sync::atomic::{AtomicBool, AtomicU64, Ordering};
 
 use crow_fly_core::data;
 use crow_fly_core::locale_set::LocaleSet;
@@ -27,6 +27,8 @@ pub(crate) struct Site {
     /// The last requests, where there is an inspector.
     journal: Option<Journal>,
     pub(crate) once: OnceEach,
+    /// How often a hook has not answered in time.
+    late_hooks: AtomicU64,
 }
 
 impl fmt::Debug for Site {
@@ -52,6 +54,7 @@ impl Site {
             revision,
             config,
             once: OnceEach::default(),
+            late_hooks: AtomicU64::new(0),
         }
     }
 
@@ -79,6 +82,11 @@ impl Site {
         &self.public_sections
     }
 
+    /// Counts a hook that has not answered in time.
+    pub(crate) fn count_late_hook(&self) -> u64 {
+        self.late_hooks.fetch_add(1, Ordering::Relaxed) + 1
+    }
+
     pub(crate) fn revision(&self) -> Option<&str> {
         self.revision.as_deref()
     }
@@ -100,6 +108,8 @@ pub(crate) struct OnceEach {
     pub(crate) no_sessions: Once,
     /// Sessions are asked for, and their layer has not run.
     pub(crate) no_session_layer: Once,
+    /// A stored time zone is none.
+    pub(crate) stored_zone: Once,
     /// A mail is made, and no origin is configured.
     pub(crate) no_origin: Once,
     /// What every page needs is loaded before the first request on a skipped path.

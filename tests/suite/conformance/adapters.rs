@@ -203,6 +203,13 @@ fn by_explain(crow: &CrowFly, ask: &Ask) -> Answer {
             let path = decision.target.unwrap_or_else(|| ask.path().to_owned());
             let target = ask.query().map_or(path.clone(), |query| format!("{path}?{query}"));
             answer.status = explained.status.unwrap_or_else(|| status(&target));
+            if let Some(address) = explained.if_not_found.filter(|_| answer.status == 404) {
+                answer.status = 308;
+                answer.headers.retain(|(name, _)| name == "vary");
+                answer.header("location", address);
+                answer.header("cache-control", "max-age=3600");
+                return answer;
+            }
             let words = [("en", "words"), ("cy", "geiriau"), ("pl", "słowa")];
             let words = words.iter().find(|(locale, _)| *locale == decision.locale).unwrap().1;
             answer.body = format!("{} {words} {target}", decision.locale);

@@ -60,6 +60,10 @@ impl RequestHead for Request {
 }
 
 impl ResponseHead for Response {
+    fn status(&self) -> u16 {
+        self.status
+    }
+
     fn lines<'r>(&'r self, name: &str) -> impl Iterator<Item = &'r [u8]> {
         lines(&self.headers, name)
     }

@@ -40,9 +40,13 @@ pub(crate) const POLICIES: [Policy; 10] = [
 ];
 
 /// Policies that only the table asks: the reference does not know them.
-pub(crate) const MORE: [Policy; 2] = [
+pub(crate) const MORE: [Policy; 3] = [
     Policy { name: "mounted", text: "base = '/app'\nbase-stripped = true" },
     Policy { name: "draft", text: "" },
+    Policy {
+        name: "board",
+        text: "sources = ['path', 'visitor', 'session', 'cookie']\ntime-zone = 'visitor'\n[time-zone]\npages = ['/sailings/{id}']",
+    },
 ];
 
 pub(crate) fn config(policy: &str) -> Config {

@@ -132,6 +132,15 @@ usual      | GET /cy/hwyliadau/7?a       | accept pl                      | 308 
 usual      | GET /CY/hwyliadau/7         | -                              | 308 /cy/teithiau/7      | -     | hour    | -
 usual      | GET /cy/t%65ithiau/7        | -                              | 200 cy /sailings/7      | -     | -       | -
 usual      | GET /hwyliadau/7            | -                              | 404 en /hwyliadau/7     | -     | -       | -
+usual      | GET /pl/teithiau/7?a        | -                              | 308 /pl/sailings/7?a    | -     | hour    | -
+usual      | GET /pl/hwyliadau/7         | cookie cy                      | 308 /pl/sailings/7      | -     | hour    | -
+usual      | POST /pl/teithiau/7         | -                              | 404 pl /teithiau/7      | -     | -       | -
+usual      | GET /pl/teithiau            | -                              | 404 pl /teithiau        | -     | -       | -
+everywhere | GET /pl/teithiau/7          | -                              | 308 /pl/sailings/7      | -     | hour    | -
+board      | GET /pl/teithiau/7          | -                              | 308 /pl/sailings/7      | -     | hour    | -
+mounted    | GET /pl/teithiau/7          | -                              | 308 /app/pl/sailings/7  | -     | hour    | -
+base       | GET /shop/pl/teithiau/7     | -                              | 308 /shop/pl/sailings/7 | -     | hour    | -
+chosen     | GET /polska/teithiau/7      | -                              | 308 /polska/sailings/7  | -     | hour    | -
 mounted    | GET /cy/teithiau/7          | -                              | 200 cy /sailings/7      | -     | -       | -
 mounted    | GET /cy/sailings/7          | -                              | 308 /app/cy/teithiau/7  | -     | hour    | -
 mounted    | GET /CY?a                   | -                              | 308 /app/cy?a           | -     | hour    | -
@@ -149,6 +158,14 @@ draft      | GET /pl                     | -                              | 200 
 draft      | GET /                       | accept pl                      | 200 en /                | C, AL | -       | -
 draft      | GET /                       | accept pl, cy;q=0.5            | 302 /cy                 | C, AL | nobody  | -
 draft      | GET /locale?to=pl           | -                              | 302 /pl                 | -     | nobody  | cookie pl
+board      | GET /cy/teithiau/7          | -                              | 200 cy /sailings/7      | C     | visitor | -
+board      | GET /sailings/7             | cookie cy                      | 200 en /sailings/7      | C     | visitor | -
+board      | POST /pl/sailings/7         | visitor cy                     | 200 pl /sailings/7      | C     | visitor | -
+board      | GET /cy/sailings/7          | -                              | 308 /cy/teithiau/7      | -     | hour    | -
+board      | GET /cy                     | visitor pl                     | 200 cy /                | -     | -       | -
+board      | GET /my                     | session cy                     | 200 en /my              | -     | -       | -
+board      | GET /                       | -                              | 200 en /                | C     | -       | -
+board      | GET /                       | session cy                     | 302 /cy                 | C     | nobody  | -
 draft      | GET /                       | cookie pl                      | 302 /pl                 | C, AL | nobody  | -
 ";
 

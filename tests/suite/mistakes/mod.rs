@@ -5,20 +5,25 @@ mod catalogs;
 mod layers;
 mod texts;
 
-use std::sync::{Arc, Mutex};
+use std::sync::{Arc, LazyLock, Mutex};
 
 use crow_fly::source::Memory;
 use crow_fly::{Config, CrowFly};
+use tracing::Dispatch;
+use tracing::subscriber::NoSubscriber;
 use tracing_subscriber::filter::LevelFilter;
 use tracing_subscriber::fmt::MakeWriter;
 
 /// The log of one test, as lines: of the test's own thread.
 #[derive(Clone, Default)]
-struct Log(Arc<Mutex<Vec<u8>>>);
+pub(crate) struct Log(Arc<Mutex<Vec<u8>>>);
 
 impl Log {
     /// A log that is written until the guard is dropped.
-    fn begin() -> (Self, tracing::subscriber::DefaultGuard) {
+    pub(crate) fn begin() -> (Self, tracing::subscriber::DefaultGuard) {
+        // With one subscriber alone, an event that another thread meets first would be switched off for all threads.
+        static SECOND: LazyLock<Dispatch> = LazyLock::new(|| Dispatch::new(NoSubscriber::new()));
+        LazyLock::force(&SECOND);
         let log = Self::default();
         let subscriber = tracing_subscriber::fmt()
             .with_writer(log.clone())
@@ -30,13 +35,13 @@ impl Log {
         (log, guard)
     }
 
-    fn text(&self) -> String {
+    pub(crate) fn text(&self) -> String {
         String::from_utf8(self.0.lock().unwrap().clone()).unwrap()
     }
 
     /// Fails where a sentence is not there once.
     #[track_caller]
-    fn says_once(&self, sentence: &str) {
+    pub(crate) fn says_once(&self, sentence: &str) {
         let text = self.text();
         assert_eq!(text.matches(sentence).count(), 1, "{sentence}\n{text}");
     }

@@ -138,9 +138,10 @@ impl Policy {
             locale: choice.locale,
             source: choice.source,
             outcome,
-            time_zone: self.time_zone.as_ref().map(|rule| {
-                if follows_zone { rule.choose(&facts.time_zone) } else { rule.default_choice() }
-            }),
+            time_zone: self
+                .time_zone
+                .as_ref()
+                .map(|rule| if follows_zone { rule.choose(&facts.time_zone) } else { rule.default_choice() }),
             trace,
             visitor_formats: self.visitor_formats(facts, choice.locale),
             follows_zone,

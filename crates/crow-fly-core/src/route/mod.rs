@@ -229,6 +229,24 @@ impl Routes {
         PathMatch::Moved { locale, address: self.address(locale, &self.with_base_of(&bare)) }
     }
 
+    /// The address that a page has in the locale of a path's prefix, where the rest of the path is an address of the page in another
+    /// locale: `/cy/rejsy/7` is `/cy/teithiau/7`. None where there is no prefix, where the path is one of its own locale, and where no
+    /// page has it, or more than one.
+    ///
+    /// It is for requests that the application has answered with 404: its own routes come first.
+    pub fn address_of_other_language(&self, path: &str) -> Option<String> {
+        if self.paths.is_empty() || !matches!(self.read(path), PathMatch::Page { locale: Some(_), .. }) {
+            return None;
+        }
+        let (segment, rest) = first_segment(self.inner(path)?);
+        let locale = self.prefix(segment)?;
+        if !matches!(self.paths.read(locale, rest), Translation::None) {
+            return None;
+        }
+        let localized = self.paths.of_other_locales(locale, rest)?;
+        Some(self.prefixed(locale, &localized, ""))
+    }
+
     /// A page whose path may be translated.
     fn page<'p>(&self, locale: Option<LocaleId>, path: &'p str, rest: &'p str) -> PathMatch<'p> {
         let translation = if self.paths.is_empty() {

@@ -222,6 +222,25 @@ impl Paths {
         self.localize(locale, path).map_or(Translation::None, Translation::Moved)
     }
 
+    /// The path in a locale of the page that has a path in other locales: none where no page has it there, or more than one.
+    pub(super) fn of_other_locales(&self, locale: LocaleId, path: &str) -> Option<String> {
+        let mut only: Option<(usize, String)> = None;
+        for (other, node) in self.localized.iter().filter(|(other, _)| **other != locale) {
+            let mut values = Vec::new();
+            let Some(target) = node.find(path, &mut values) else { continue };
+            let page = self.pages.get(target.page)?;
+            let pattern = page.localized.get(other).and_then(|patterns| patterns.get(target.place))?;
+            let own = page.localized.get(&locale).and_then(|patterns| patterns.first()).unwrap_or(&page.bare);
+            let path = own.fill(|name| value(pattern, &values, name));
+            match &only {
+                Some(known) if *known != (target.page, path.clone()) => return None,
+                Some(_) => {}
+                None => only = Some((target.page, path)),
+            }
+        }
+        only.map(|(_, path)| path)
+    }
+
     /// The address of a page in a locale, given by its bare path; none where the page is not translated.
     pub(super) fn localize(&self, locale: LocaleId, path: &str) -> Option<String> {
         if self.pages.is_empty() {

@@ -232,7 +232,8 @@ fn whole_numbers_are_seconds_of_our_times() {
         let text = program.format(&context, &args).reporting(&mut report).text();
         assert_eq!(plain(&text), said.unwrap_or("{$at}"), "{at}");
         let told = errors.iter().map(ToString::to_string).collect::<String>();
-        let help = "`:date` needs Unix seconds of the years 1900 to 2200; milliseconds are divided by 1000 first";
+        let help =
+            "`:date` needs Unix seconds of the years 1900 to 2200; milliseconds are divided by 1000 first";
         assert_eq!(told.contains(help), said.is_none(), "{at}: {told}");
     }
 }

@@ -398,6 +398,20 @@ impl ConfigBuilder {
         self
     }
 
+    /// How many seconds a hook of the application may take: sessions, a visitor's settings, a stored choice. Default: 2.
+    pub fn hook_seconds(mut self, seconds: f64) -> Self {
+        self.file.policy.hook_seconds = Some(Spanned::new(0..0, seconds));
+        self
+    }
+
+    /// The pages that show moments in the visitor's own time zone, by the patterns of their bare paths. Default: all, where the zone
+    /// is followed. The others are the same for all visitors, and stay public.
+    pub fn time_zone_pages(mut self, pages: impl IntoIterator<Item = impl Into<String>>) -> Self {
+        let pages = Spanned::new(0..0, all_unplaced(pages));
+        self.file.time_zone.get_or_insert_default().pages = Some(pages);
+        self
+    }
+
     /// The path of the switch address. Default: `/locale`, below the base.
     pub fn switch_path(mut self, path: impl Into<String>) -> Self {
         self.file.switch.path = Some(unplaced(path));

@@ -12,6 +12,7 @@ use smallvec::SmallVec;
 use toml::Spanned;
 
 use super::ConfigError;
+use super::check::{duration, tag};
 use super::file::{CatalogsTable, OnFailure};
 
 /// The configuration of catalogs.
@@ -121,7 +122,7 @@ impl CatalogsTable {
         let all: Vec<_> = all.collect();
         let mut inherits = Vec::new();
         for locale in &self.inherits {
-            let tag = super::check::tag(text, locale)?;
+            let tag = tag(text, locale)?;
             let Some((id, _)) = all.iter().find(|(_, known)| **known == tag) else {
                 return Err(ConfigError::at(
                     text,
@@ -169,15 +170,4 @@ fn sections(text: &str, names: &[Spanned<String>]) -> Result<Vec<String>, Config
             .with_help("use the name of its file without `.toml`: `booking`"))
     };
     names.iter().map(checked).collect()
-}
-
-/// A time in units of its own, which must be more than nothing and less than a month.
-fn duration(text: &str, written: Option<&Spanned<f64>>, default: f64) -> Result<Duration, ConfigError> {
-    let Some(written) = written else { return Ok(Duration::from_secs_f64(default)) };
-    let value = *written.get_ref();
-    if !(0.001..=2_592_000.0).contains(&value) {
-        return Err(ConfigError::at(text, written.span(), format!("`{value}` is not a time to wait"))
-            .with_help("write a number from 0.001 to 2592000"));
-    }
-    Ok(Duration::from_secs_f64(value))
 }

@@ -2,6 +2,7 @@
 
 use std::ops::Range;
 use std::sync::Arc;
+use std::time::Duration;
 
 use crow_fly_core::catalog::is_name;
 use crow_fly_core::chain::{ChainError, Chains};
@@ -75,6 +76,7 @@ impl File {
             inspector: self.inspector.unwrap_or(development),
             switch_path,
             switch_base,
+            hook_limit: duration(text, self.policy.hook_seconds.as_ref(), 2.0)?,
             forwarded_host,
             content_languages: content_languages(site.policy.set()),
             site,
@@ -683,10 +685,7 @@ fn find(text: &str, set: &LocaleSet, locale: &Spanned<String>) -> Result<LocaleI
     })
 }
 
-fn patterns(
-    text: &str,
-    written: &Spanned<Vec<Spanned<String>>>,
-) -> Result<Vec<PathPattern>, ConfigError> {
+fn patterns(text: &str, written: &Spanned<Vec<Spanned<String>>>) -> Result<Vec<PathPattern>, ConfigError> {
     written.get_ref().iter().map(|page| pattern(text, page.span(), page.get_ref())).collect()
 }
 
@@ -707,4 +706,19 @@ fn absolute(text: &str, path: &Spanned<String>) -> Result<String, ConfigError> {
     }
     Err(ConfigError::at(text, path.span(), format!("`{}` is not a path", path.get_ref().escape_debug()))
         .with_help("begin it with one slash: `/assets`"))
+}
+
+/// A time in units of its own, which must be more than nothing and less than a month.
+pub(super) fn duration(
+    text: &str,
+    written: Option<&Spanned<f64>>,
+    default: f64,
+) -> Result<Duration, ConfigError> {
+    let Some(written) = written else { return Ok(Duration::from_secs_f64(default)) };
+    let value = *written.get_ref();
+    if !(0.001..=2_592_000.0).contains(&value) {
+        return Err(ConfigError::at(text, written.span(), format!("`{value}` is not a time to wait"))
+            .with_help("write a number from 0.001 to 2592000"));
+    }
+    Ok(Duration::from_secs_f64(value))
 }

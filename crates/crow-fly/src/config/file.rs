@@ -82,6 +82,7 @@ pub(super) struct PolicyTable {
     pub(super) forwarded_host: Option<Spanned<String>>,
     pub(super) query: Option<String>,
     pub(super) header: Option<Spanned<String>>,
+    pub(super) hook_seconds: Option<Spanned<f64>>,
     #[serde(default)]
     pub(super) hosts: BTreeMap<Spanned<String>, Spanned<String>>,
 }

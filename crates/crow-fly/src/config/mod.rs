@@ -20,6 +20,7 @@
 use std::collections::{BTreeMap, BTreeSet};
 use std::path::{Path, PathBuf};
 use std::sync::Arc;
+use std::time::Duration;
 
 use crow_fly_core::chain::Chains;
 use crow_fly_core::locale_set::LocaleId;
@@ -78,6 +79,8 @@ pub struct Config {
     pub(crate) switch_path: String,
     /// What stands before it in links: the base, where that is taken off what is asked for.
     pub(crate) switch_base: String,
+    /// How long a hook of the application may take: sessions, visitor's settings, stored choices.
+    pub(crate) hook_limit: Duration,
     /// The request header in which a proxy names the host.
     pub(crate) forwarded_host: Option<http::HeaderName>,
     pub(crate) development: bool,

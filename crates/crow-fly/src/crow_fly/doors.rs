@@ -55,7 +55,7 @@ impl CrowFly {
 
     /// A translator for a mail to somebody whose language and time zone are stored: as [`translator_for`](Self::translator_for),
     /// with whole addresses (`path`, and links in messages), and without isolation of placeholders. A zone that is empty or not one of
-    /// CLDR is the default zone; a warning is logged.
+    /// CLDR is the default zone; the first one is logged.
     ///
     /// For the HTML part of a mail, [`with_isolation`](Translator::with_isolation)`(Isolation::Default)` sets values apart again, by
     /// `<bdi>`.
@@ -77,8 +77,14 @@ impl CrowFly {
         match time_zone.parse() {
             Ok(zone) => t.with_time_zone(zone),
             Err(_) if time_zone.is_empty() => t,
-            Err(error) => {
-                tracing::warn!(target: "crow_fly::time_zones", time_zone, %error, "a stored time zone is not one: the default is used");
+            Err(_) => {
+                if self.site.once.stored_zone.is_first() {
+                    tracing::warn!(
+                        target: "crow_fly::time_zones", time_zone,
+                        help = "store a name of the IANA database: `Europe/London`",
+                        "a stored time zone is not one: the default is used",
+                    );
+                }
                 t
             }
         }

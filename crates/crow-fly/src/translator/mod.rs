@@ -548,6 +548,11 @@ impl Translator {
         self.inner.request.as_ref().map(RequestFacts::original_path)
     }
 
+    /// The query of the request.
+    pub(crate) fn original_query(&self) -> Option<&str> {
+        self.inner.request.as_ref().and_then(RequestFacts::query)
+    }
+
     /// The decision behind this translator; none where it belongs to no request.
     pub fn decision(&self) -> Option<&Decision> {
         self.inner.request.as_ref().map(|request| &*request.decision)

@@ -34,7 +34,9 @@ use std::sync::Arc;
 use actix_web::body::{BoxBody, EitherBody, MessageBody};
 use actix_web::dev::{Payload, Service, ServiceRequest, ServiceResponse, Transform, forward_ready};
 use actix_web::http::StatusCode;
-use actix_web::http::header::{CACHE_CONTROL, CONTENT_TYPE, HeaderName, HeaderValue, LOCATION};
+use actix_web::http::header::{
+    CACHE_CONTROL, CONTENT_LANGUAGE, CONTENT_TYPE, HeaderName, HeaderValue, LOCATION,
+};
 use actix_web::http::uri::{PathAndQuery, Uri};
 use actix_web::{Error, FromRequest, HttpMessage, HttpRequest, HttpResponse, Responder, ResponseError, web};
 
@@ -46,7 +48,8 @@ use super::extract::{
     MissingLayer, MissingSections, OfTranslator, RequestDecision, RequestLocale, Sections, TranslatorWith,
     translator_of,
 };
-use super::hooks::Stored;
+use super::failure::{self, LayerFailure};
+use super::hooks::{Stored, within_limit};
 use super::placement;
 use crate::browser::DirectReply;
 use crate::site::Site;
@@ -58,6 +61,7 @@ use crate::typed::TypedTranslator;
 pub type LocalHookFuture<'a, T> = Pin<Box<dyn Future<Output = T> + 'a>>;
 
 type FindSettings = dyn for<'a> Fn(&'a HttpRequest) -> LocalHookFuture<'a, Option<VisitorSettings>>;
+type MakePage = dyn Fn(&LayerFailure) -> HttpResponse<BoxBody>;
 type StoreChoice = dyn for<'a> Fn(&'a HttpRequest, &'a Choice) -> LocalHookFuture<'a, Stored>;
 
 /// The middleware that decides each request's locale. Made by [`CrowFly::middleware`](crate::CrowFly::middleware).
@@ -72,6 +76,7 @@ struct Adapter {
     site: Arc<Site>,
     settings: Option<Rc<FindSettings>>,
     choices: Option<Rc<StoreChoice>>,
+    page: Option<Rc<MakePage>>,
 }
 
 impl fmt::Debug for Adapter {
@@ -82,7 +87,7 @@ impl fmt::Debug for Adapter {
 
 impl LocaleMiddleware {
     pub(crate) const fn new(site: Arc<Site>) -> Self {
-        Self { adapter: Adapter { site, settings: None, choices: None } }
+        Self { adapter: Adapter { site, settings: None, choices: None, page: None } }
     }
 
     /// Finds the signed-in visitor's own settings, where the `visitor` source can matter for a request.
@@ -116,6 +121,16 @@ impl LocaleMiddleware {
         F: for<'a> Fn(&'a HttpRequest, &'a Choice) -> LocalHookFuture<'a, Stored> + 'static,
     {
         self.adapter.choices = Some(Rc::new(store));
+        self
+    }
+}
+
+impl LocaleMiddleware {
+    /// Makes the whole answer for an error of the middleware's own: 503 where no catalogs can be loaded, 500 where texts are missing and
+    /// the configuration says that this fails a request. Without it there is a short page. The headers that it lacks are added.
+    #[must_use]
+    pub fn error_page(mut self, page: impl Fn(&LayerFailure) -> HttpResponse<BoxBody> + 'static) -> Self {
+        self.adapter.page = Some(Rc::new(page));
         self
     }
 }
@@ -195,26 +210,27 @@ where
                 let entries = session(&request, &asked.keys());
                 asked.answer(&request, entries)
             }
-            PageStep::VisitorSettings(asked) => {
-                let settings = adapter.find_settings(&request).await;
-                asked.answer(&request, settings)
-            }
+            PageStep::VisitorSettings(asked) => match adapter.find_settings(&request).await {
+                Some(settings) => asked.answer(&request, settings),
+                None => asked.unanswered(&request),
+            },
             PageStep::Catalogs(asked) => asked.load(&request).await,
             PageStep::Respond(reply) => {
-                return Ok(request.into_response(into_response(&reply)).map_into_right_body());
+                return Ok(request.into_response(adapter.answer(&reply)).map_into_right_body());
             }
             PageStep::PassOn(passed_on) => {
                 request.extensions_mut().insert(passed_on.clone());
                 let answer = passed_on.call(|| inner.call(request)).await;
                 return answer.map(ServiceResponse::map_into_left_body);
             }
-            PageStep::Serve(serving) => return serve(serving, &inner, request).await,
+            PageStep::Serve(serving) => return serve(&adapter, serving, &inner, request).await,
         };
     }
 }
 
 /// Has the application answer.
 async fn serve<S, B>(
+    adapter: &Adapter,
     mut serving: Serving,
     inner: &S,
     mut request: ServiceRequest,
@@ -230,7 +246,7 @@ where
     request.extensions_mut().insert(serving.translator().clone());
     let mut response = serving.call(|| inner.call(request)).await?;
     Ok(match serving.finish(&mut response) {
-        Some(reply) => response.into_response(into_response(&reply)).map_into_right_body(),
+        Some(reply) => response.into_response(adapter.answer(&reply)).map_into_right_body(),
         None => response.map_into_left_body(),
     })
 }
@@ -240,6 +256,22 @@ impl Adapter {
     fn has_run(&self, request: &ServiceRequest) -> bool {
         let extensions = request.extensions();
         placement::has_run(&self.site, request.path(), extensions.get(), extensions.get())
+    }
+
+    /// What the middleware answers itself: with a page, where it is an error.
+    fn answer(&self, reply: &Reply) -> HttpResponse<BoxBody> {
+        let Some(failure) = reply.failure() else { return into_response(reply) };
+        let mut page = match &self.page {
+            Some(page) => page(failure),
+            None => built_in(failure),
+        };
+        for (name, value) in reply.headers() {
+            let name = HeaderName::from_static(name);
+            if let (Ok(value), false) = (HeaderValue::from_str(value), page.headers().contains_key(&name)) {
+                page.headers_mut().insert(name, value);
+            }
+        }
+        page
     }
 
     /// Does what each step of the switch address says.
@@ -263,21 +295,29 @@ impl Adapter {
         }
     }
 
-    async fn find_settings(&self, request: &ServiceRequest) -> Option<VisitorSettings> {
+    /// The settings of the visitor; none where the application has not answered in time.
+    async fn find_settings(&self, request: &ServiceRequest) -> Option<Option<VisitorSettings>> {
         let found = match &self.settings {
-            Some(find) => find(request.request()).await,
+            Some(find) => {
+                let path = request.path();
+                within_limit(&self.site, "visitor_settings", path, find(request.request())).await?
+            }
             None => None,
         };
-        found.or_else(|| request.extensions().get::<VisitorSettings>().cloned())
+        Some(found.or_else(|| request.extensions().get::<VisitorSettings>().cloned()))
     }
 
+    /// Writes a choice; where the application takes too long, it goes on in a task of its own.
     async fn remember(&self, request: &ServiceRequest, choice: &Choice) {
         write_session(request, choice);
-        if let Some(store) = &self.choices
-            && let Err(error) = store(request.request(), choice).await
-        {
-            tracing::warn!(target: "crow_fly::switch", %error, "the application cannot store a visitor's choice");
-        }
+        let Some(store) = self.choices.clone() else { return };
+        let (of_task, choice) = (request.request().clone(), choice.clone());
+        let stored = actix_web::rt::spawn(async move {
+            if let Err(error) = store(&of_task, &choice).await {
+                tracing::warn!(target: "crow_fly::switch", %error, "the application cannot store a visitor's choice");
+            }
+        });
+        within_limit(&self.site, "store_choice", request.path(), stored).await;
     }
 }
 
@@ -330,6 +370,15 @@ fn session(_: &ServiceRequest, _: &SessionKeys) -> SessionEntries {
 #[cfg(not(feature = "actix-sessions"))]
 fn write_session(_: &ServiceRequest, _: &Choice) {}
 
+fn built_in(failure: &LayerFailure) -> HttpResponse<BoxBody> {
+    let (kind, body) = failure::built_in(failure);
+    let status = StatusCode::from_u16(failure.status()).unwrap_or(StatusCode::INTERNAL_SERVER_ERROR);
+    HttpResponse::build(status)
+        .insert_header((CONTENT_TYPE, kind))
+        .insert_header((CONTENT_LANGUAGE, "en"))
+        .body(body)
+}
+
 fn into_response(reply: &Reply) -> HttpResponse<BoxBody> {
     let status = StatusCode::from_u16(reply.status()).unwrap_or(StatusCode::NOT_FOUND);
     let mut response = HttpResponse::new(status);
@@ -378,6 +427,10 @@ macro_rules! head {
 head!(ServiceRequest, HttpRequest);
 
 impl<B> ResponseHead for ServiceResponse<B> {
+    fn status(&self) -> u16 {
+        self.status().as_u16()
+    }
+
     fn lines<'r>(&'r self, name: &str) -> impl Iterator<Item = &'r [u8]> {
         self.headers().get_all(name).map(HeaderValue::as_bytes)
     }
@@ -411,7 +464,7 @@ impl ResponseError for NotLoaded {
     /// 503, which no cache keeps: for handlers that cannot do without their sections.
     fn error_response(&self) -> HttpResponse<BoxBody> {
         tracing::warn!(target: "crow_fly::catalogs", "{self}");
-        into_response(&super::exchange::unavailable())
+        into_response(&Reply::unavailable())
     }
 }
 

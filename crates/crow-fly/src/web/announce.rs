@@ -6,10 +6,11 @@ use crow_fly_core::locale_set::LocaleId;
 use crow_fly_core::policy::{Decision, LocaleSource, Sources};
 use http::HeaderValue;
 
-use super::head::ResponseHead;
+use super::failure::wants_json;
+use super::head::{RequestHead, ResponseHead};
 use super::reply::Reply;
-use crate::config::{Area, Config};
-use crate::translator::Translator;
+use crate::config::{Area, Config, MissingText};
+use crate::translator::{Translator, with_query};
 
 /// What an answer of the application's lacks.
 #[derive(Clone, Debug)]
@@ -20,13 +21,19 @@ pub(super) struct Announcement {
     area: usize,
     /// Whether the page follows the visitor in more than the address.
     is_private: bool,
+    /// Whether a 404 may be that of an address in another language.
+    may_be_elsewhere: bool,
+    /// Whether an error is to be JSON; only looked at where missing texts fail requests.
+    wants_json: bool,
     /// Whether a part of the texts was not there, so that the answer is not the page as it should be.
     is_partial: bool,
 }
 
 impl Announcement {
-    pub(super) fn of(decision: &Decision, config: &Config, area: usize) -> Self {
+    pub(super) fn of(head: &impl RequestHead, decision: &Decision, config: &Config, area: usize) -> Self {
         Self {
+            wants_json: (config.strict || config.missing == MissingText::Error) && wants_json(head),
+            may_be_elsewhere: decision.source == LocaleSource::Path && head.is_page(),
             locale: decision.locale,
             depends_on: decision.depends_on(),
             area,
@@ -40,12 +47,22 @@ impl Announcement {
         self.is_partial = true;
     }
 
-    /// Adds it to an answer; the result is to be answered in place of that where texts were missing and the configuration
-    /// says that this fails a request.
+    /// Adds it to an answer; the result is to be answered in place of that: where texts were missing and the configuration
+    /// says that this fails a request, and where there is no such page, and the address is one in another language.
     pub(super) fn finish(&self, translator: &Translator, answer: &mut impl ResponseHead) -> Option<Reply> {
         self.add_to(answer, translator.config(), translator.has_met_a_shortage());
         let failures = translator.failures();
-        (!failures.is_empty()).then(|| Reply::failed_texts(&failures))
+        if !failures.is_empty() {
+            return Some(Reply::failed_texts(failures, translator.locale(), self.wants_json));
+        }
+        if answer.status() != 404 || !self.may_be_elsewhere {
+            return None;
+        }
+        let config = translator.config();
+        let location = elsewhere(config, translator.original_path()?, translator.original_query())?;
+        let mut reply = Reply::redirect(308, location);
+        vary(&mut reply, self.depends_on, config.area(self.area));
+        Some(reply)
     }
 
     /// Adds it to an answer. Where a text was not there, no cache keeps the answer, whatever the application sets.
@@ -61,6 +78,12 @@ impl Announcement {
             head.set_missing("cache-control", || HeaderValue::from_static("private"));
         }
     }
+}
+
+/// The address of a page whose path is written in another language than its prefix says.
+pub(super) fn elsewhere(config: &Config, path: &str, query: Option<&str>) -> Option<String> {
+    let address = config.policy().routes().address_of_other_language(path)?;
+    Some(with_query(&address, query))
 }
 
 /// The request header that a source is read from. The host and the query are parts of the address.

@@ -3,26 +3,28 @@
 use std::convert::Infallible;
 
 use axum::Router;
+use axum::body::Body;
 use axum::extract::{FromRequestParts, OptionalFromRequestParts};
 use axum::response::{IntoResponse, Response};
 use http::StatusCode;
-use http::header::{CACHE_CONTROL, CONTENT_TYPE, LOCATION};
+use http::header::{CACHE_CONTROL, CONTENT_LANGUAGE, CONTENT_TYPE, LOCATION};
 use http::request::Parts;
 use tower_layer::Layer;
 
 use super::LocaleLayer;
-use super::exchange::PassedOn;
+use super::exchange::{PassedOn, Reply};
 use super::extract::{
     MissingLayer, MissingSections, OfTranslator, RequestDecision, RequestLocale, Sections, TranslatorWith,
     translator_of,
 };
+use super::failure::{self, ErrorPage, LayerFailure};
 use super::reply;
 use crate::browser::DirectReply;
 use crate::store::{Health, MissReport};
 use crate::translator::{LocaleRedirect, NotLoaded, Translator};
 use crate::typed::TypedTranslator;
 
-impl LocaleLayer {
+impl<P: ErrorPage<Body> + Clone> LocaleLayer<P> {
     /// Puts this layer around a whole router: as [`CrowFly::router`](crate::CrowFly::router), for a layer with hooks.
     ///
     /// ```
@@ -36,8 +38,24 @@ impl LocaleLayer {
     ///
     /// A router of handlers with state has it before: `crow.router(pages.with_state(state))`.
     pub fn router(self, pages: impl Pages) -> Router {
-        Router::new().fallback_service(self.layer(pages.into_router()))
+        Router::new().fallback_service(self.map_page(OrBuiltIn).layer(pages.into_router()))
     }
+}
+
+/// The page that is built in, where there is no other.
+#[derive(Clone, Copy, Debug)]
+struct OrBuiltIn<P>(P);
+
+impl<P: ErrorPage<Body>> ErrorPage<Body> for OrBuiltIn<P> {
+    fn answer(&self, failure: &LayerFailure) -> Option<Response> {
+        Some(self.0.answer(failure).unwrap_or_else(|| error_page(failure)))
+    }
+}
+
+fn error_page(failure: &LayerFailure) -> Response {
+    let (kind, body) = failure::built_in(failure);
+    let status = StatusCode::from_u16(failure.status()).unwrap_or(StatusCode::INTERNAL_SERVER_ERROR);
+    (status, [(CONTENT_TYPE, kind), (CONTENT_LANGUAGE, "en")], body).into_response()
 }
 
 /// The pages of an application: a router that lacks no state.
@@ -67,7 +85,7 @@ impl IntoResponse for DirectReply {
     fn into_response(self) -> Response {
         let (status, headers) = (self.status(), self.headers().collect::<Vec<_>>());
         let response = reply::response(status, headers.into_iter(), ());
-        response.map(|()| axum::body::Body::from(self.body().to_owned()))
+        response.map(|()| Body::from(self.body().to_owned()))
     }
 }
 
@@ -92,7 +110,7 @@ impl IntoResponse for NotLoaded {
     /// 503, which no cache keeps: for handlers that cannot do without their sections.
     fn into_response(self) -> Response {
         tracing::warn!(target: "crow_fly::catalogs", "{self}");
-        super::exchange::unavailable().into_response()
+        Reply::unavailable().into_response()
     }
 }
 

@@ -2,9 +2,10 @@
 
 use std::sync::Arc;
 
-use crow_fly_core::policy::Explanation;
+use crow_fly_core::policy::{Explanation, LocaleSource};
 use serde::Serialize;
 
+use super::announce;
 use super::exchange::{Exchange, Form, PageStep, RequestHead, SessionEntries, SwitchStep, Told};
 use super::reply::Reply;
 use super::settings::VisitorSettings;
@@ -57,6 +58,9 @@ pub struct ExplainedRequest {
     /// The headers of our own answer. For an answer of the application's, the headers that the layer adds if they are
     /// missing.
     pub headers: Vec<ExplainedHeader>,
+    /// Where the layer leads to if the application answers 404: the path is the page's in another language.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub if_not_found: Option<String>,
     /// The decision, source by source; none at the switch address, where a page is not asked for.
     #[serde(skip_serializing_if = "Option::is_none")]
     pub decision: Option<Explanation>,
@@ -117,7 +121,14 @@ pub(crate) fn explain(site: &Arc<Site>, head: &impl RequestHead, known: &KnownOf
         }
     };
     let (decision, refusal) = (told.explanation.get().cloned(), told.refusal.get().copied());
-    ExplainedRequest { answer, status, headers, decision, refusal, choice }
+    let may_be_elsewhere = answer == ExplainedAnswer::Serve && head.is_page();
+    let by_path = decision.as_ref().is_some_and(|decision| decision.source == LocaleSource::Path);
+    let if_not_found = if may_be_elsewhere && by_path {
+        announce::elsewhere(site.config(), head.path(), head.query())
+    } else {
+        None
+    };
+    ExplainedRequest { answer, status, headers, if_not_found, decision, refusal, choice }
 }
 
 fn page(

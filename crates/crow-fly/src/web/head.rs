@@ -44,8 +44,10 @@ pub(super) fn without_port(host: &str) -> &str {
     host.rsplit_once(':').filter(|(_, end)| is_port(end)).map_or(host, |(host, _)| host)
 }
 
-/// What the engine changes of a response.
+/// What the engine reads and changes of a response.
 pub trait ResponseHead {
+    /// The status.
+    fn status(&self) -> u16;
     /// The lines of a header; the name is in lower case.
     fn lines<'r>(&'r self, name: &str) -> impl Iterator<Item = &'r [u8]>;
     /// Sets a header to one line. Names are in lower case.
@@ -106,6 +108,10 @@ macro_rules! head {
 head!(Parts, HttpHead<'_>);
 
 impl<B> ResponseHead for http::Response<B> {
+    fn status(&self) -> u16 {
+        self.status().as_u16()
+    }
+
     fn lines<'r>(&'r self, name: &str) -> impl Iterator<Item = &'r [u8]> {
         lines(self.headers(), name)
     }

@@ -62,8 +62,8 @@ impl Serving {
 
     /// Adds to the application's answer what it lacks: `Content-Language` and `Vary`. Its status is its own.
     ///
-    /// Where texts were missing, and the configuration says that this fails a request, the result is to be answered in
-    /// place of it.
+    /// The result is to be answered in place of it: where texts were missing, and the configuration says that this fails a
+    /// request, and where there is no such page, and its path is the page's in another language.
     #[must_use = "an answer in its place is to be given"]
     pub fn finish(&self, answer: &mut impl ResponseHead) -> Option<Reply> {
         self.announcement.finish(&self.translator, answer)

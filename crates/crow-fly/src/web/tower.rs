@@ -19,11 +19,12 @@ use tracing::{debug, warn};
 
 use super::announce::Announcement;
 use super::exchange::{
-    Choice, Exchange, FORM_TIMEOUT, Form, MAX_FORM, PageStep, Serving, SessionEntries, SessionKeys,
+    Choice, Exchange, FORM_TIMEOUT, Form, MAX_FORM, PageStep, Reply, Serving, SessionEntries, SessionKeys,
     SwitchStep, VisitorSettings,
 };
+use super::failure::{ErrorPage, LayerFailure, NoErrorPage};
 use super::head::HttpHead;
-use super::hooks::{FindSettings, StoreChoice, Stored};
+use super::hooks::{FindSettings, StoreChoice, Stored, within_limit};
 use super::placement;
 use crate::scope::{Within, call_within};
 use crate::sessions::{HookFuture, Sessions};
@@ -65,8 +66,9 @@ use crate::site::Site;
 /// ```
 #[derive(Clone, Debug)]
 #[must_use = "a layer does nothing until it is put around pages"]
-pub struct LocaleLayer {
+pub struct LocaleLayer<P = NoErrorPage> {
     adapter: Arc<Adapter>,
+    page: P,
 }
 
 /// What the layer does each step with.
@@ -93,9 +95,14 @@ impl LocaleLayer {
         let sessions: Option<Arc<dyn Sessions>> = Some(Arc::new(crate::sessions::TowerSessions));
         #[cfg(not(feature = "sessions"))]
         let sessions = None;
-        Self { adapter: Arc::new(Adapter { site, sessions, settings: None, choices: None }) }
+        Self {
+            adapter: Arc::new(Adapter { site, sessions, settings: None, choices: None }),
+            page: NoErrorPage,
+        }
     }
+}
 
+impl<P> LocaleLayer<P> {
     /// Remembers choices in sessions of another kind than `tower-sessions`.
     pub fn sessions(mut self, sessions: impl Sessions) -> Self {
         Arc::make_mut(&mut self.adapter).sessions = Some(Arc::new(sessions));
@@ -123,27 +130,66 @@ impl LocaleLayer {
     }
 }
 
-impl<S> Layer<S> for LocaleLayer {
-    type Service = LocaleService<S>;
+impl<P> LocaleLayer<P> {
+    /// The same layer with what makes its page from the one before.
+    #[cfg(feature = "axum")]
+    pub(super) fn map_page<Q>(self, page: impl FnOnce(P) -> Q) -> LocaleLayer<Q> {
+        LocaleLayer { adapter: self.adapter, page: page(self.page) }
+    }
+}
 
-    fn layer(&self, inner: S) -> LocaleService<S> {
+impl LocaleLayer {
+    /// Makes the whole answer for an error of the layer's own: 503 where no catalogs can be loaded, 500 where texts are missing and the
+    /// configuration says that this fails a request. Without it such an answer has no body;
+    /// [`CrowFly::router`](crate::CrowFly::router) has a short page.
+    ///
+    /// The headers of the layer that the page lacks are added: no cache keeps it.
+    ///
+    /// ```
+    /// use http::Response;
+    /// # use crow_fly::{Config, CrowFly, source::Memory};
+    ///
+    /// # let crow = CrowFly::new(Config::parse("default = 'en'\nlocales = ['en', 'cy']")?, Memory::default());
+    /// let layer = crow.layer().error_page(|failure| {
+    ///     let sorry = if failure.locale().language() == "cy" { "Ddim ar gael" } else { "Not available" };
+    ///     let mut page = Response::new(sorry.to_owned());
+    ///     *page.status_mut() = http::StatusCode::from_u16(failure.status()).unwrap_or_default();
+    ///     page
+    /// });
+    /// # let _ = layer;
+    /// # Ok::<(), crow_fly::ConfigError>(())
+    /// ```
+    pub fn error_page<F, R>(self, page: F) -> LocaleLayer<F>
+    where
+        F: Fn(&LayerFailure) -> Response<R> + Clone + Send + Sync + 'static,
+    {
+        LocaleLayer { adapter: self.adapter, page }
+    }
+}
+
+impl<S, P: Clone> Layer<S> for LocaleLayer<P> {
+    type Service = LocaleService<S, P>;
+
+    fn layer(&self, inner: S) -> LocaleService<S, P> {
         if self.adapter.sessions.is_none() {
             let help = "switch the feature `sessions` on, give the layer others by `.sessions(…)`, or take `session` out of `sources`";
             placement::require_sessions(&self.adapter.site, help);
         }
-        LocaleService { inner, adapter: Arc::clone(&self.adapter) }
+        LocaleService { inner, adapter: Arc::clone(&self.adapter), page: self.page.clone() }
     }
 }
 
 /// The service of [`LocaleLayer`].
 #[derive(Clone, Debug)]
-pub struct LocaleService<S> {
+pub struct LocaleService<S, P = NoErrorPage> {
     inner: S,
     adapter: Arc<Adapter>,
+    page: P,
 }
 
-impl<S, B, R> Service<Request<B>> for LocaleService<S>
+impl<S, P, B, R> Service<Request<B>> for LocaleService<S, P>
 where
+    P: ErrorPage<R> + Clone,
     S: Service<Request<B>, Response = Response<R>> + Clone + Send + 'static,
     S::Future: Send,
     B: Body + Send + 'static,
@@ -170,8 +216,11 @@ where
         placement::axum::check(&self.adapter.site, request.uri().path(), request.extensions());
         match Exchange::begin(&self.adapter.site, &HttpHead::of(&request)) {
             // Nearly every request waits for nothing but the application: its future is kept small.
-            Exchange::Page(PageStep::Serve(serving)) => serve(serving, ready, request),
-            Exchange::Page(step) => Box::pin(page(Arc::clone(&self.adapter), Box::new(step), ready, request)),
+            Exchange::Page(PageStep::Serve(serving)) => serve(serving, ready, self.page.clone(), request),
+            Exchange::Page(step) => {
+                let page = self.page.clone();
+                Box::pin(self::page(Arc::clone(&self.adapter), Box::new(step), ready, page, request))
+            }
             Exchange::Switch(step) => {
                 let adapter = Arc::clone(&self.adapter);
                 Box::pin(async move { Ok(switch(&adapter, step, request).await) })
@@ -181,13 +230,15 @@ where
 }
 
 /// Does what each step of a page says.
-async fn page<S, B, R>(
+async fn page<S, P, B, R>(
     adapter: Arc<Adapter>,
     step: Box<PageStep>,
     mut inner: S,
+    page: P,
     request: Request<B>,
 ) -> Result<Response<R>, S::Error>
 where
+    P: ErrorPage<R>,
     S: Service<Request<B>, Response = Response<R>>,
     R: Default,
 {
@@ -195,36 +246,36 @@ where
     let mut step = *step;
     loop {
         step = match step {
-            PageStep::Session(asked) => {
-                let entries = adapter.session(&parts, &asked.keys()).await;
-                asked.answer(&HttpHead::of_parts(&parts), entries)
-            }
-            PageStep::VisitorSettings(asked) => {
-                let settings = adapter.settings(&parts).await;
-                asked.answer(&HttpHead::of_parts(&parts), settings)
-            }
+            PageStep::Session(asked) => match adapter.session(&parts, &asked.keys()).await {
+                Some(entries) => asked.answer(&HttpHead::of_parts(&parts), entries),
+                None => asked.unanswered(&HttpHead::of_parts(&parts)),
+            },
+            PageStep::VisitorSettings(asked) => match adapter.settings(&parts).await {
+                Some(settings) => asked.answer(&HttpHead::of_parts(&parts), settings),
+                None => asked.unanswered(&HttpHead::of_parts(&parts)),
+            },
             PageStep::Catalogs(asked) => asked.load(&HttpHead::of_parts(&parts)).await,
-            PageStep::Respond(reply) => return Ok(reply.into_response()),
+            PageStep::Respond(reply) => return Ok(answer(reply, &page)),
             PageStep::PassOn(passed_on) => {
                 parts.extensions.insert(passed_on.clone());
                 return passed_on.call(|| inner.call(Request::from_parts(parts, body))).await;
             }
             PageStep::Serve(serving) => {
-                return serve(serving, inner, Request::from_parts(parts, body)).await;
+                return serve(serving, inner, page, Request::from_parts(parts, body)).await;
             }
         };
     }
 }
 
 /// Does what each step of the switch address says.
-async fn switch<B, R>(adapter: &Adapter, mut step: SwitchStep, request: Request<B>) -> Response<R>
+async fn switch<B, R>(adapter: &Arc<Adapter>, mut step: SwitchStep, request: Request<B>) -> Response<R>
 where
     B: Body,
     B::Error: Into<Box<dyn Error + Send + Sync>>,
     R: Default,
 {
     let (parts, body) = request.into_parts();
-    let mut body = Some(body);
+    let (parts, mut body) = (Arc::new(parts), Some(body));
     loop {
         step = match step {
             SwitchStep::Form(asked) => {
@@ -236,7 +287,7 @@ where
             }
             SwitchStep::Session(asked) => {
                 let entries = adapter.session(&parts, asked.keys()).await;
-                asked.answer(&entries)
+                asked.answer(&entries.unwrap_or_default())
             }
             SwitchStep::Remember(remembering) => {
                 adapter.remember(&parts, remembering.choice()).await;
@@ -248,7 +299,12 @@ where
 }
 
 /// Has the application answer.
-fn serve<S, B, R>(serving: Serving, mut inner: S, mut request: Request<B>) -> Pin<Box<Answering<S::Future>>>
+fn serve<S, P, B, R>(
+    serving: Serving,
+    mut inner: S,
+    page: P,
+    mut request: Request<B>,
+) -> Pin<Box<Answering<S::Future, P>>>
 where
     S: Service<Request<B>, Response = Response<R>>,
 {
@@ -257,20 +313,30 @@ where
         readdress(request.uri_mut(), address);
     }
     request.extensions_mut().insert(translator.clone());
-    Box::pin(Answering { answer: call_within(translator, || inner.call(request)), announcement })
+    Box::pin(Answering { answer: call_within(translator, || inner.call(request)), announcement, page })
+}
+
+/// What the layer answers itself: with a page, where it is an error, and somebody makes one.
+fn answer<P: ErrorPage<R>, R: Default>(reply: Reply, page: &P) -> Response<R> {
+    match reply.failure().and_then(|failure| page.answer(failure)) {
+        Some(page) => reply.with_page(page),
+        None => reply.into_response(),
+    }
 }
 
 pin_project! {
     /// The application's answer, with what it lacks.
-    struct Answering<F> {
+    struct Answering<F, P> {
         #[pin]
         answer: Within<F>,
         announcement: Announcement,
+        page: P,
     }
 }
 
-impl<F, R, E> Future for Answering<F>
+impl<F, P, R, E> Future for Answering<F, P>
 where
+    P: ErrorPage<R>,
     F: Future<Output = Result<Response<R>, E>>,
     R: Default,
 {
@@ -284,7 +350,7 @@ where
             && let Some(translator) = within.translator()
             && let Some(reply) = this.announcement.finish(translator, response)
         {
-            *response = reply.into_response();
+            *response = self::answer(reply, this.page);
         }
         Poll::Ready(answer)
     }
@@ -297,32 +363,56 @@ impl Adapter {
         placement::has_run(&self.site, request.uri().path(), extensions.get(), extensions.get())
     }
 
-    async fn session(&self, parts: &Parts, keys: &SessionKeys) -> SessionEntries {
-        let Some(sessions) = &self.sessions else { return SessionEntries::default() };
-        let mut entries = SessionEntries::new(sessions.read(&parts.extensions, keys.locale()).await);
-        if let Some(key) = keys.time_zone() {
-            entries = entries.with_time_zone(sessions.read(&parts.extensions, key).await);
-        }
-        placement::require_session_layer(&self.site, parts.uri.path(), &entries);
-        entries
+    /// What the session has; none where it has not answered in time.
+    async fn session(&self, parts: &Parts, keys: &SessionKeys) -> Option<SessionEntries> {
+        let Some(sessions) = &self.sessions else { return Some(SessionEntries::default()) };
+        let path = parts.uri.path();
+        let read = async {
+            let mut entries = SessionEntries::new(sessions.read(&parts.extensions, keys.locale()).await);
+            if let Some(key) = keys.time_zone() {
+                entries = entries.with_time_zone(sessions.read(&parts.extensions, key).await);
+            }
+            entries
+        };
+        let entries = within_limit(&self.site, "sessions", path, read).await?;
+        placement::require_session_layer(&self.site, path, &entries);
+        Some(entries)
     }
 
-    async fn settings(&self, parts: &Parts) -> Option<VisitorSettings> {
+    /// The settings of the visitor; none where the application has not answered in time.
+    async fn settings(&self, parts: &Parts) -> Option<Option<VisitorSettings>> {
         let found = match &self.settings {
-            Some(find) => find(parts).await,
+            Some(find) => within_limit(&self.site, "visitor_settings", parts.uri.path(), find(parts)).await?,
             None => None,
         };
-        found.or_else(|| parts.extensions.get::<VisitorSettings>().cloned())
+        Some(found.or_else(|| parts.extensions.get::<VisitorSettings>().cloned()))
     }
 
-    async fn remember(&self, parts: &Parts, choice: &Choice) {
-        if let Some(sessions) = &self.sessions {
-            for (key, value) in choice.session_writes() {
-                if let Err(error) = sessions.write(&parts.extensions, key, value).await {
-                    debug!(target: "crow_fly::sessions", key, %error, "the session cannot remember");
-                }
+    /// Writes a choice, in tasks of their own: what takes too long goes on, and the visitor does not wait for it.
+    async fn remember(self: &Arc<Self>, parts: &Arc<Parts>, choice: &Choice) {
+        let path = parts.uri.path();
+        if self.sessions.is_some() && choice.session_writes().next().is_some() {
+            let (adapter, parts, choice) = (Arc::clone(self), Arc::clone(parts), choice.clone());
+            let write = tokio::spawn(async move { adapter.write_session(&parts, &choice).await });
+            within_limit(&self.site, "sessions", path, write).await;
+        }
+        if self.choices.is_some() {
+            let (adapter, parts, choice) = (Arc::clone(self), Arc::clone(parts), choice.clone());
+            let store = tokio::spawn(async move { adapter.store_choice(&parts, &choice).await });
+            within_limit(&self.site, "store_choice", path, store).await;
+        }
+    }
+
+    async fn write_session(&self, parts: &Parts, choice: &Choice) {
+        let Some(sessions) = &self.sessions else { return };
+        for (key, value) in choice.session_writes() {
+            if let Err(error) = sessions.write(&parts.extensions, key, value).await {
+                debug!(target: "crow_fly::sessions", key, %error, "the session cannot remember");
             }
         }
+    }
+
+    async fn store_choice(&self, parts: &Parts, choice: &Choice) {
         if let Some(store) = &self.choices
             && let Err(error) = store(parts, choice).await
         {

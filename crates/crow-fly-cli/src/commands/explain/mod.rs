@@ -199,7 +199,12 @@ fn summary(explained: &ExplainedRequest) -> String {
             "passes on untouched: the path is skipped, an area behind a prefix, or outside of the base"
                 .to_owned()
         }
-        (Some(decision), ExplainedAnswer::Serve) => served(decision),
+        (Some(decision), ExplainedAnswer::Serve) => match &explained.if_not_found {
+            Some(address) => {
+                format!("{}; if there is no such page, 308 to {address}", served(decision))
+            }
+            None => served(decision),
+        },
         (Some(_), _) if status == 308 => format!("308 to {target}: the one address this page has"),
         (Some(decision), _) if !target.is_empty() => format!(
             "{status} to {target}: the visitor prefers {}, decided by {}",

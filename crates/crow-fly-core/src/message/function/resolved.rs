@@ -72,9 +72,8 @@ const NO_DATE: Refusal = Refusal::operand(
 );
 
 /// A whole number that is no moment of our times: mostly one of milliseconds.
-const NO_MOMENT: Refusal = Refusal::operand(
-    "Unix seconds of the years 1900 to 2200; milliseconds are divided by 1000 first",
-);
+const NO_MOMENT: Refusal =
+    Refusal::operand("Unix seconds of the years 1900 to 2200; milliseconds are divided by 1000 first");
 
 /// Those of a date.
 pub(super) static NO_DATE_OPTIONS: DateOptions = DateOptions::DEFAULT;

@@ -53,8 +53,6 @@ pub use super::settings::VisitorSettings;
 pub use super::switch::Choice;
 pub use crate::passed_on::PassedOn;
 pub use crate::sessions::{SessionEntries, SessionKeys};
-#[cfg(any(feature = "axum", feature = "actix"))]
-pub(super) use page::unavailable;
 pub use page::{AskedForCatalogs, AskedForSession, AskedForSettings, PageStep};
 pub use switching::{
     AskedForForm, AskedForSessionOfChoice, FORM_TIMEOUT, Form, MAX_FORM, Remembering, SwitchStep,

@@ -2,14 +2,20 @@
 
 use std::sync::Arc;
 
-use crow_fly_core::policy::{Asked, Decision, Explanation, Outcome, ToAsk};
+use crow_fly_core::policy::{Asked, Decision, Explanation, Outcome, SessionValue, TimeZoneFacts, ToAsk};
+use crow_fly_core::time_zone::TimeZoneName;
+use http::HeaderValue;
 use tracing::{debug, warn};
 
-use super::{PassedOn, Reply, RequestHead, Serving, SessionEntries, SessionKeys, VisitorSettings, Whom};
+use super::{
+    PassedOn, Reply, RequestHead, ResponseHead, Serving, SessionEntries, SessionKeys, VisitorSettings, Whom,
+};
 use crate::journal::Entry;
+use crate::site::Site;
 use crate::store::{CatalogNeeds, Completeness, Generation, Loaded};
 use crate::web::announce::{self, Announcement};
 use crate::web::facts::{self, HeadFacts};
+use crate::web::failure::{FailureReason, LayerFailure, wants_json};
 
 /// What the adapter does next for a request that may be for a page.
 #[derive(Debug)]
@@ -44,6 +50,12 @@ impl AskedForSession {
         self.0.session = entries;
         self.0.decide(head)
     }
+
+    /// Goes on as if there were no session, since it has not answered in time: no cache keeps the answer.
+    pub fn unanswered(mut self, head: &impl RequestHead) -> PageStep {
+        self.0.lacks_an_answer = true;
+        self.0.decide(head)
+    }
 }
 
 /// The settings of the signed-in visitor are asked for.
@@ -54,6 +66,12 @@ impl AskedForSettings {
     /// Takes the settings; none where nobody has signed in.
     pub fn answer(mut self, head: &impl RequestHead, settings: Option<VisitorSettings>) -> PageStep {
         self.0.visitor = settings;
+        self.0.decide(head)
+    }
+
+    /// Goes on as if nobody had signed in, since the application has not answered in time: no cache keeps the answer.
+    pub fn unanswered(mut self, head: &impl RequestHead) -> PageStep {
+        self.0.lacks_an_answer = true;
         self.0.decide(head)
     }
 }
@@ -105,7 +123,9 @@ impl AskedForCatalogs {
                     path = head.path(), locale = config.policy().set().text(decision.locale),
                     "nothing of the chain is in memory: the request is answered with 503",
                 );
-                return PageStep::Respond(unavailable());
+                let tag = config.policy().set().tag(decision.locale).clone();
+                let failure = LayerFailure::new(tag, FailureReason::NoCatalogs, wants_json(head));
+                return PageStep::Respond(Reply::unavailable().of_failure(failure));
             }
             Completeness::Part | Completeness::Nothing => announcement.forbid_storing(),
         }
@@ -120,6 +140,8 @@ struct Page {
     asked: Asked,
     session: SessionEntries,
     visitor: Option<VisitorSettings>,
+    /// Whether the application has not answered in time.
+    lacks_an_answer: bool,
     /// The decision in words, where somebody wants them.
     explanation: Option<Box<Explanation>>,
 }
@@ -127,7 +149,7 @@ struct Page {
 /// The first step.
 pub(super) fn begin(whom: Whom, head: &impl RequestHead) -> PageStep {
     let (asked, session) = (Asked::default(), SessionEntries::default());
-    Page { whom, asked, session, visitor: None, explanation: None }.decide(head)
+    Page { whom, asked, session, visitor: None, lacks_an_answer: false, explanation: None }.decide(head)
 }
 
 impl Page {
@@ -159,6 +181,9 @@ impl Page {
             None => {}
         }
         let decision = Box::new(policy.decide_read(&facts, path));
+        if decision.follows_visitor_zone() && !only_asks {
+            warn_of_stored_zone(&self.whom.site, &facts.time_zone);
+        }
         if explaining {
             let explanation = policy.explain(&facts, &decision);
             if logging {
@@ -185,11 +210,18 @@ impl Page {
                 self.note(head, || format!("{status} to {location}"));
                 let mut reply = Reply::redirect(*status, location.clone());
                 announce::vary(&mut reply, decision.depends_on(), config.area(area));
+                // A redirect by preference is never kept.
+                if self.lacks_an_answer && *status == 308 {
+                    reply.set("cache-control", HeaderValue::from_static("no-store"));
+                }
                 return PageStep::Respond(reply);
             }
             _ => return PageStep::Respond(Reply::empty(404)),
         }
-        let announcement = Announcement::of(&decision, config, area);
+        let mut announcement = Announcement::of(head, &decision, config, area);
+        if self.lacks_an_answer {
+            announcement.forbid_storing();
+        }
         let path = match &decision.outcome {
             Outcome::Serve(path) if !config.catalogs.loads_all() => Some(&**path),
             _ => None,
@@ -236,17 +268,27 @@ impl Page {
         self.whom.note(head, self.explanation.as_deref(), answer)
     }
 }
-/// No text can be shown: the visitor may come again soon.
-pub(in crate::web) fn unavailable() -> Reply {
-    let mut reply = Reply::empty(503);
-    reply.add("retry-after", RETRY_AFTER);
-    reply.add("cache-control", "no-store");
-    reply
+/// Logs, once, that a stored time zone is none. What a cookie has is the visitor's own affair.
+fn warn_of_stored_zone(site: &Site, facts: &TimeZoneFacts<'_>) {
+    let session = match facts.session {
+        SessionValue::Text(text) => Some(text),
+        _ => None,
+    };
+    let stored = [(facts.visitor, "visitor"), (session, "session")];
+    let wrong = stored.into_iter().find_map(|(zone, source)| {
+        let zone = zone.filter(|zone| zone.parse::<TimeZoneName>().is_err())?;
+        Some((zone, source))
+    });
+    if let Some((time_zone, source)) = wrong
+        && site.once.stored_zone.is_first()
+    {
+        warn!(
+            target: "crow_fly::time_zones", time_zone, source,
+            help = "store a name of the IANA database: `Europe/London`",
+            "a stored time zone is not one: the next source is asked",
+        );
+    }
 }
-
-/// How many seconds a visitor is asked to wait where catalogs cannot be loaded: about as long as the first pauses between
-/// attempts.
-const RETRY_AFTER: &str = "2";
 
 /// One event for each decision; its words are only made where somebody listens.
 fn log(path: &str, explanation: &Explanation) {
