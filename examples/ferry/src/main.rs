@@ -44,11 +44,8 @@ struct Arguments {
 
 #[tokio::main]
 async fn main() -> Result<()> {
-    let wanted = std::env::var("RUST_LOG").ok().and_then(|wanted| wanted.parse::<Targets>().ok());
-    let targets = wanted.unwrap_or_else(|| Targets::new().with_default(LevelFilter::INFO));
-    tracing_subscriber::registry().with(tracing_subscriber::fmt::layer()).with(targets).init();
-
     let arguments = Arguments::parse();
+    tracing_subscriber::registry().with(tracing_subscriber::fmt::layer()).with(wanted_events()).init();
     let crow = open(&arguments)?;
     reload_on_signal(crow.clone())?;
     let listener = listen(arguments.port).await?;
@@ -60,6 +57,19 @@ async fn main() -> Result<()> {
     println!("What can be tried: {address}/tour");
     axum::serve(listener, site::site(&crow)).with_graceful_shutdown(stopped()).await?;
     Ok(())
+}
+
+/// The events that `RUST_LOG` wants; a value that cannot be read is reported, and is as none.
+fn wanted_events() -> Targets {
+    let usual = Targets::new().with_default(LevelFilter::INFO);
+    let Some(wanted) = std::env::var_os("RUST_LOG") else { return usual };
+    let wanted = wanted.to_string_lossy();
+    wanted.parse().unwrap_or_else(|error| {
+        eprintln!(
+            "RUST_LOG is `{wanted}`, which cannot be read ({error}); write it as `info,crow_fly=debug`"
+        );
+        usual
+    })
 }
 
 /// The languages of the site. Its catalogs lie in the folder that the configuration names, or are released.
@@ -110,9 +120,31 @@ fn reload_on_signal(_: CrowFly) -> Result<()> {
     Ok(())
 }
 
+/// Ends when the process is told to stop, from the keyboard or by `kill`: requests that have begun are answered.
 async fn stopped() {
-    if tokio::signal::ctrl_c().await.is_err() {
-        // Without the signal the site runs until it is killed.
-        std::future::pending::<()>().await;
+    let interrupted = async {
+        if tokio::signal::ctrl_c().await.is_err() {
+            // Without the signal the site runs until it is killed.
+            std::future::pending::<()>().await;
+        }
+    };
+    tokio::select! {
+        () = interrupted => {}
+        () = terminated() => {}
     }
+}
+
+#[cfg(unix)]
+async fn terminated() {
+    use tokio::signal::unix::{SignalKind, signal};
+
+    match signal(SignalKind::terminate()) {
+        Ok(mut signals) => _ = signals.recv().await,
+        Err(_) => std::future::pending().await,
+    }
+}
+
+#[cfg(not(unix))]
+async fn terminated() {
+    std::future::pending().await
 }

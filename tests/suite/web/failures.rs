@@ -100,7 +100,7 @@ fn an_error_of_the_middleware_has_a_page_in_actix() {
         let page = |t: Translator| async move { t.text("home.nothing") };
         for (own, strict, accept, status, begins) in [
             (false, false, BROWSER, 503, "<!doctype html>\n<html lang=\"en\">"),
-            (false, true, "application/json", 500, "{\"error\":\"This page has an error\",\"status\":500}"),
+            (false, true, "application/json", 500, "{\"status\":500,\"error\":\"This page has an error\"}"),
             (true, false, BROWSER, 503, "cy 503"),
             (true, true, BROWSER, 500, "cy 500"),
         ] {

@@ -18,7 +18,7 @@
 //! [`Config::builder`].
 
 use std::collections::{BTreeMap, BTreeSet};
-use std::path::{Path, PathBuf};
+use std::path::{MAIN_SEPARATOR, Path, PathBuf};
 use std::sync::Arc;
 use std::time::Duration;
 
@@ -209,6 +209,14 @@ impl Config {
     pub(crate) fn whole_address(&self, locale: LocaleId, path: &str) -> String {
         let path = self.site.policy.path(locale, path);
         self.origin.as_ref().map_or_else(|| path.clone(), |origin| format!("{origin}{path}"))
+    }
+
+    /// A text whose paths begin in the folder of the configuration.
+    pub(crate) fn relative(&self, text: String) -> String {
+        if self.folder.as_os_str().is_empty() {
+            return text;
+        }
+        text.replace(&format!("{}{MAIN_SEPARATOR}", self.folder.display()), "")
     }
 
     /// The same settings as in a file, made in code. The first locale is the default until another one is named.

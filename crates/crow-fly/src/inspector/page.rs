@@ -41,6 +41,18 @@ impl Page {
         self
     }
 
+    /// A text for people, whose code stands in backticks.
+    fn prose(&mut self, text: impl Display) -> &mut Self {
+        for (place, part) in text.to_string().split('`').enumerate() {
+            if place % 2 == 0 {
+                self.text(part)
+            } else {
+                self.code(part)
+            };
+        }
+        self
+    }
+
     fn code(&mut self, text: impl Display) -> &mut Self {
         self.tags("<code>").text(text).tags("</code>")
     }
@@ -158,11 +170,11 @@ async fn said(page: &mut Page, site: &Arc<Site>, entry: &Entry, text: &SaidText)
         TextOutcome::Default => {
             page.tags("<span class=\"wrong\">").text("the default text in code").tags("</span>")
         }
-        TextOutcome::Missing(why) => page.tags("<span class=\"wrong\">").text(why).tags("</span>"),
+        TextOutcome::Missing(why) => page.tags("<span class=\"wrong\">").prose(why).tags("</span>"),
     };
     let source = if text.errors.is_empty() { None } else { source_of(site, entry, &text.key).await };
     for error in &text.errors {
-        page.tags("<div class=\"wrong\">").text(error).tags("</div>");
+        page.tags("<div class=\"wrong\">").prose(error).tags("</div>");
         if let Some(marked) = source.as_deref().and_then(|source| marked(source, error)) {
             page.tags("<pre>").text(marked).tags("</pre>");
         }
@@ -200,12 +212,13 @@ fn explained(page: &mut Page, decision: &Explanation) {
     page.tags("</p>\n").table(&["source", "verdict", "value", "why"]);
     for step in decision.trace.iter().chain(&decision.time_zone_trace) {
         page.tags("<tr><td>").text(step.source).tags("</td><td");
-        page.tags(if step.verdict == "chosen" { " class=\"chosen\">" } else { ">" }).text(step.verdict);
+        page.tags(if step.verdict == "chosen" { " class=\"chosen\">" } else { ">" });
+        page.text(step.verdict.replace('-', " "));
         page.tags("</td><td>");
         if let Some(value) = &step.value {
             page.code(value);
         }
-        page.tags("</td><td>").text(&step.why).tags("</td></tr>\n");
+        page.tags("</td><td>").prose(&step.why).tags("</td></tr>\n");
     }
     page.end_table();
 }
@@ -256,16 +269,9 @@ fn try_form(page: &mut Page, site: &Arc<Site>, query: &str) {
 }
 
 fn answered(page: &mut Page, request: &ExplainedRequest) {
-    page.tags("<p>");
-    match request.status {
-        Some(status) => page.text(format!("The layer answers {status}.")),
-        None => page.text("The application answers."),
-    };
+    page.tags("<p>").prose(request);
     for header in &request.headers {
         page.tags(" ").code(format!("{}: {}", header.name, header.value));
-    }
-    if let Some(reason) = request.refusal {
-        page.text(format!(" {reason}"));
     }
     page.tags("</p>\n");
     if let Some(decision) = &request.decision {
@@ -296,7 +302,7 @@ fn memory(page: &mut Page, site: &Arc<Site>) {
             page.tags("</td><td class=\"number\">")
                 .text(section.bytes.map(|bytes| bytes.to_string()).unwrap_or_default());
             if let Some(error) = &section.error {
-                page.tags("<div class=\"wrong\">").text(error).tags("</div>");
+                page.tags("<div class=\"wrong\">").prose(error).tags("</div>");
             }
             page.tags("</td></tr>\n");
         }

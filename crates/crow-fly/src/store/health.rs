@@ -1,6 +1,5 @@
 //! How the catalogs are, for operators and their tools.
 
-use std::path::{MAIN_SEPARATOR, Path};
 use std::sync::PoisonError;
 
 use crow_fly_core::finding::Finding;
@@ -131,9 +130,8 @@ impl CatalogStore {
         let told = self.0.told.lock().unwrap_or_else(PoisonError::into_inner).clone();
         let locales = current.as_ref().map_or_else(Vec::new, |current| self.locales_health(current));
         let (loads, failures, drops, generations) = self.0.counts.all();
-        let folder = self.0.config.folder.as_path();
         let texts = |findings: &[&Finding]| -> Vec<String> {
-            findings.iter().map(|finding| relative(finding.to_string(), folder)).collect()
+            findings.iter().map(|finding| self.0.config.relative(finding.to_string())).collect()
         };
         Health {
             status: self.status(current.is_some(), stale.as_ref(), &told.left_out, &locales),
@@ -182,7 +180,7 @@ impl CatalogStore {
             let mut sections: Vec<SectionHealth> =
                 current.places(id, None).map(|place| self.section_health(current, place)).collect();
             for LostSection { section, file, .. } in lost.iter().filter(|lost| lost.locale == id) {
-                let file = relative(file.clone(), self.0.config.folder.as_path());
+                let file = self.0.config.relative(file.clone());
                 let error = "it has lost its texts: they come in another language of the chain".to_owned();
                 degrade(&mut sections, section, file, error);
             }
@@ -202,8 +200,7 @@ impl CatalogStore {
     fn section_health(&self, current: &Generation, place: usize) -> SectionHealth {
         let file = current.file(place);
         let section = file.and_then(|file| file.section_name()).unwrap_or_default().to_owned();
-        let folder = self.0.config.folder.as_path();
-        let file = relative(file.map(ListedFile::origin).unwrap_or_default(), folder);
+        let file = self.0.config.relative(file.map(ListedFile::origin).unwrap_or_default());
         let (state, failure) = current.loads.state(place);
         let (status, error) = match (current.section(place), state, failure) {
             (Some(section), ..) if section.has_errors() => (HealthStatus::Degraded, first_error(section)),
@@ -217,7 +214,7 @@ impl CatalogStore {
         };
         let messages = current.section(place).map(|section| section.catalog.len());
         let bytes = current.section(place).map(|section| section.bytes);
-        let error = error.map(|error| relative(error, folder));
+        let error = error.map(|error| self.0.config.relative(error));
         SectionHealth { section, file, status, messages, bytes, error }
     }
 
@@ -252,14 +249,6 @@ fn first_error(section: &Section) -> Option<String> {
         Some(place) => format!("{}:{place}: {}", section.file.origin(), finding.text),
         None => format!("{}: {}", section.file.origin(), finding.text),
     })
-}
-
-/// A text whose paths begin in the folder of the configuration.
-fn relative(text: String, folder: &Path) -> String {
-    if folder.as_os_str().is_empty() {
-        return text;
-    }
-    text.replace(&format!("{}{MAIN_SEPARATOR}", folder.display()), "")
 }
 
 impl std::fmt::Display for HealthStatus {

@@ -135,20 +135,7 @@ impl Decided {
 
 impl fmt::Display for Decided {
     fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
-        let answer = match (self.explained.answer, self.explained.status) {
-            (ExplainedAnswer::Serve, _) => "the application answers".to_owned(),
-            (ExplainedAnswer::PassOn, _) => {
-                "the application answers, and the request is not touched".to_owned()
-            }
-            (ExplainedAnswer::Respond, status) => format!("the layer answers {}", status.unwrap_or_default()),
-        };
-        write!(f, "{}: {answer}", self.request)?;
-        if let Some(address) = self.redirect() {
-            write!(f, ", to {address}")?;
-        }
-        if let Some(reason) = self.explained.refusal {
-            write!(f, ": {reason}")?;
-        }
+        write!(f, "{}: {}", self.request, self.explained)?;
         let Some(decision) = &self.explained.decision else { return Ok(()) };
         write!(f, "\n  locale {} by {}", decision.locale, decision.source)?;
         for step in &decision.trace {

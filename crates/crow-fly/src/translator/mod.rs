@@ -452,7 +452,7 @@ impl Translator {
         };
         let outcome = match found {
             Some(Found { place: Some(place), other, .. }) => TextOutcome::Found {
-                place: place.of(&message.key).to_string(),
+                place: self.config().relative(place.of(&message.key).to_string()),
                 other: other.as_ref().map(|other| other.tag.to_string()),
             },
             Some(_) => TextOutcome::Default,

@@ -1,8 +1,11 @@
 //! What the layer would do with a request, and why: the engine's own answer, without a server.
 
+use std::fmt;
 use std::sync::Arc;
 
+use crow_fly_core::names::{Casing, own_name};
 use crow_fly_core::policy::{Explanation, LocaleSource};
+use crow_fly_core::tag::LanguageTag;
 use serde::Serialize;
 
 use super::announce;
@@ -105,6 +108,66 @@ pub struct ExplainedChoice {
     pub time_zone: Option<String>,
     /// The keys that are written into the session.
     pub session_keys: Vec<String>,
+}
+
+/// What happens, in one sentence.
+impl fmt::Display for ExplainedRequest {
+    fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
+        let (status, location) = (self.status.unwrap_or_default(), self.location());
+        match (&self.decision, self.answer) {
+            (_, ExplainedAnswer::PassOn) => f.write_str(
+                "passes on untouched: the path is skipped, an area behind a prefix, or outside of the base",
+            ),
+            (Some(decision), ExplainedAnswer::Serve) => {
+                let path = decision.target.as_deref().unwrap_or_default();
+                write!(f, "serves {path} in {}, decided by {}", named(&decision.locale), decision.source)?;
+                match &self.if_not_found {
+                    Some(address) => write!(f, "; if there is no such page, 308 to {address}"),
+                    None => Ok(()),
+                }
+            }
+            (Some(_), _) if status == 308 => write!(f, "308 to {location}: the one address this page has"),
+            (Some(decision), _) if !location.is_empty() => {
+                let (locale, source) = (named(&decision.locale), decision.source);
+                write!(f, "{status} to {location}: the visitor prefers {locale}, decided by {source}")
+            }
+            (Some(_), _) => write!(f, "{status}: there is no such address"),
+            (None, _) => self.switched(f, status, location),
+        }
+    }
+}
+
+impl ExplainedRequest {
+    /// What the switch address answers.
+    fn switched(&self, f: &mut fmt::Formatter<'_>, status: u16, location: &str) -> fmt::Result {
+        if location.is_empty() {
+            let why = self.refusal.unwrap_or("the switch address takes GET and POST");
+            return write!(f, "{status}: {why}");
+        }
+        let Some(choice) = &self.choice else {
+            return write!(
+                f,
+                "{status} to {location}: the choice is not remembered, since a visitor did not make it"
+            );
+        };
+        let locale = choice.locale.as_deref().map(named);
+        let zone = choice.time_zone.as_ref().map(|zone| format!("the time zone {zone}"));
+        let chosen: Vec<String> = [locale, zone].into_iter().flatten().collect();
+        write!(f, "{status} to {location}: the visitor chooses {}", chosen.join(" and "))
+    }
+
+    fn location(&self) -> &str {
+        let mut headers = self.headers.iter();
+        headers.find(|header| header.name == "location").map_or("", |header| header.value.as_str())
+    }
+}
+
+/// `cy (Cymraeg)`.
+fn named(locale: &str) -> String {
+    match LanguageTag::parse(locale) {
+        Ok(tag) => format!("{locale} ({})", own_name(&tag, Casing::Sentence)),
+        Err(_) => locale.to_owned(),
+    }
 }
 
 /// What the layer does with a request, and why.

@@ -114,8 +114,7 @@ pub(super) fn built_in(failure: &LayerFailure) -> (&'static str, String) {
         FailureReason::Texts(_) => ("This page has an error", "We have taken note of it."),
     };
     if failure.wants_json {
-        let body = serde_json::json!({ "status": failure.status(), "error": title });
-        return ("application/json", body.to_string());
+        return ("application/json", format!("{{\"status\":{},\"error\":\"{title}\"}}", failure.status()));
     }
     let page = format!(
         "<!doctype html>\n<html lang=\"en\">\n<meta charset=\"utf-8\">\n<meta name=\"viewport\" \

@@ -5,12 +5,10 @@ use std::path::Path;
 
 use anyhow::{Context, Result, bail, ensure};
 use clap::Parser as _;
-use crow_fly::LanguageTag;
 use crow_fly::sessions::{SessionEntries, SessionEntry};
-use crow_fly::web::{ExplainedAnswer, ExplainedRequest, KnownOfVisitor, VisitorSettings};
+use crow_fly::web::{ExplainedRequest, KnownOfVisitor, VisitorSettings};
 use crow_fly::{Config, CrowFly};
-use crow_fly_core::names::{Casing, own_name};
-use crow_fly_core::policy::{ExplainedStep, Explanation};
+use crow_fly_core::policy::ExplainedStep;
 use crow_fly_core::route::local;
 use http::header::{COOKIE, HOST};
 use http::request::Parts;
@@ -46,7 +44,7 @@ pub(crate) fn run(project: &Project, what: &ExplainArguments, output: &mut Outpu
     }
     let address = request.uri.path_and_query().map_or("/", |address| address.as_str());
     writeln!(output, "{} {address}", request.method)?;
-    writeln!(output, "{}", summary(&explained))?;
+    writeln!(output, "{explained}")?;
     if let Some(choice) = &explained.choice {
         for key in &choice.session_keys {
             writeln!(output, "the session remembers it under `{key}`")?;
@@ -127,7 +125,7 @@ fn each(
     let longest = requests.iter().map(|one| one.request.chars().count()).max().unwrap_or_default();
     let width = longest.min(60);
     for OfFile { request, explained } in &requests {
-        writeln!(output, "{request:<width$}  {}", summary(explained))?;
+        writeln!(output, "{request:<width$}  {explained}")?;
     }
     Ok(Outcome::Well)
 }
@@ -189,66 +187,6 @@ fn trace(output: &mut Output<'_>, steps: &[ExplainedStep]) -> std::io::Result<()
         ]
     });
     render::table(output, &["source", "verdict", "value", "why"], rows)
-}
-
-fn summary(explained: &ExplainedRequest) -> String {
-    let status = explained.status.unwrap_or_default();
-    let target = location(explained);
-    match (&explained.decision, explained.answer) {
-        (_, ExplainedAnswer::PassOn) => {
-            "passes on untouched: the path is skipped, an area behind a prefix, or outside of the base"
-                .to_owned()
-        }
-        (Some(decision), ExplainedAnswer::Serve) => match &explained.if_not_found {
-            Some(address) => {
-                format!("{}; if there is no such page, 308 to {address}", served(decision))
-            }
-            None => served(decision),
-        },
-        (Some(_), _) if status == 308 => format!("308 to {target}: the one address this page has"),
-        (Some(decision), _) if !target.is_empty() => format!(
-            "{status} to {target}: the visitor prefers {}, decided by {}",
-            named(&decision.locale),
-            decision.source
-        ),
-        (Some(_), _) => format!("{status}: there is no such address"),
-        (None, _) => switched(explained, status, target),
-    }
-}
-
-fn served(decision: &Explanation) -> String {
-    let path = decision.target.as_deref().unwrap_or_default();
-    format!("serves {path} in {}, decided by {}", named(&decision.locale), decision.source)
-}
-
-/// What the switch address answers.
-fn switched(explained: &ExplainedRequest, status: u16, target: &str) -> String {
-    if target.is_empty() {
-        let why = explained.refusal.unwrap_or("the switch address takes GET and POST");
-        return format!("{status}: {why}");
-    }
-    let Some(choice) = &explained.choice else {
-        return format!(
-            "{status} to {target}: the choice is not remembered, since a visitor did not make it"
-        );
-    };
-    let locale = choice.locale.as_deref().map(named);
-    let zone = choice.time_zone.as_ref().map(|zone| format!("the time zone {zone}"));
-    let chosen: Vec<String> = [locale, zone].into_iter().flatten().collect();
-    format!("{status} to {target}: the visitor chooses {}", chosen.join(" and "))
-}
-
-fn location(explained: &ExplainedRequest) -> &str {
-    let mut headers = explained.headers.iter();
-    headers.find(|header| header.name == "location").map_or("", |header| header.value.as_str())
-}
-
-/// `cy (Cymraeg)`.
-fn named(locale: &str) -> String {
-    match LanguageTag::parse(locale) {
-        Ok(tag) => format!("{locale} ({})", own_name(&tag, Casing::Sentence)),
-        Err(_) => locale.to_owned(),
-    }
 }
 
 /// The host, where a whole URL was typed, and the path with its query.

@@ -258,7 +258,7 @@ impl Page {
         generation: Arc<Generation>,
     ) -> PageStep {
         let entry = self.note(head, || match &decision.outcome {
-            Outcome::Serve(path) => format!("the application, asked for {path}"),
+            Outcome::Serve(path) => format!("serves {path}"),
             _ => String::new(),
         });
         PageStep::Serve(Serving::new(self.whom.site, head, decision, announcement, generation, entry))
