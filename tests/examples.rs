@@ -5,8 +5,9 @@
 use std::path::Path;
 use std::process::Command;
 
-const EXAMPLES: [&str; 17] = [
+const EXAMPLES: [&str; 18] = [
     "actix",
+    "actix_sessions",
     "api_area",
     "custom_function",
     "custom_source",

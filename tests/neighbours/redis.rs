@@ -1,5 +1,6 @@
 //! Choices kept in Redis: two machines of one site know the same visitor.
 
+use std::path::Path;
 use std::process::Command;
 
 use axum::Router;
@@ -116,14 +117,33 @@ async fn ask(machine: &Router, path: &str, cookie: &str) -> (String, String) {
     (if location.is_empty() { String::from_utf8(body.to_vec()).unwrap() } else { location }, session)
 }
 
-#[tokio::test]
-async fn a_choice_is_known_on_every_machine() {
-    let port = free_port();
-    let folder = tempfile::tempdir().unwrap();
+/// Starts Redis in a folder; none where it is not installed.
+fn start(folder: &Path, port: u16) -> Option<Program> {
     let mut command = Command::new("redis-server");
     command.args(["--port", &port.to_string(), "--bind", "127.0.0.1", "--save", "", "--appendonly", "no"]);
-    command.arg("--dir").arg(folder.path());
-    let Some(mut program) = Program::start(&mut command, "redis-server", port) else { return };
+    Program::start(command.arg("--dir").arg(folder), "redis-server", port)
+}
+
+/// The example for `actix-web`, with the sessions of its own crate.
+#[test]
+fn the_example_of_actix_sessions_knows_a_choice_on_every_machine() {
+    let (port, folder) = (free_port(), tempfile::tempdir().unwrap());
+    let Some(_program) = start(folder.path(), port) else { return };
+    let examples = std::env::current_exe().unwrap().parent().unwrap().with_file_name("examples");
+    let output =
+        Command::new(examples.join("actix_sessions")).arg(format!("redis://127.0.0.1:{port}")).output();
+    let output =
+        output.unwrap_or_else(|error| panic!("{error}; run `cargo test --workspace`, which builds it"));
+    assert_eq!(
+        String::from_utf8(output.stdout).unwrap(),
+        "machine 1, /basket: 200 one trip\nmachine 1, /locale?to=cy: 302 /cy\nmachine 2, /: 302 /cy\nmachine 2, /cy: 200 Fferïau\n"
+    );
+}
+
+#[tokio::test]
+async fn a_choice_is_known_on_every_machine() {
+    let (port, folder) = (free_port(), tempfile::tempdir().unwrap());
+    let Some(mut program) = start(folder.path(), port) else { return };
     let redis = Redis { port };
     let (first, second) = (machine(redis), machine(redis));
 

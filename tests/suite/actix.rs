@@ -366,3 +366,39 @@ async fn texts_by_address_the_inspector_and_typed_messages() {
     let (status, page) = body("/inspector/1").await;
     assert!(status == 200 && page.contains("home.words"), "{page}");
 }
+
+/// Texts for scripts and the inspector, by one call; the middleware around their routes leaves them alone.
+#[actix_web::test]
+async fn texts_and_the_inspector_have_their_routes() {
+    let config = "development = true\ndefault = 'en'\nlocales = ['en', 'cy']\n[policy]\nsources = ['path', 'cookie']\nredirect = 'everywhere'\n[browser]\nsections = ['home']\n[areas.'/api']\nsources = ['accept-language']\n";
+    let catalogs = Memory::new([("en", "home", "title = 'Ferries'"), ("cy", "home", "title = 'Fferïau'")]);
+    let crow = CrowFly::new(Config::parse(config).unwrap(), catalogs);
+    let page = |t: Translator| async move { t.text("home.title") };
+    let app = App::new()
+        .configure(crow.direct_routes())
+        .route("/", web::get().to(page))
+        .route("/api/title", web::get().to(page))
+        .wrap(crow.middleware());
+    let app = init_service(app).await;
+    let ask = async |path: &str| {
+        let request = TestRequest::with_uri(path).insert_header((COOKIE, "locale=cy"));
+        let request = request.insert_header(("accept-language", "cy")).to_request();
+        let response = call_service(&app, request).await;
+        let (status, varies) = (response.status().as_u16(), response.headers().contains_key("vary"));
+        (status, varies, String::from_utf8(read_body(response).await.to_vec()).unwrap())
+    };
+    let (status, varies, body) = ask("/texts/cy?key=home.title").await;
+    assert_eq!((status, varies), (200, false), "{body}");
+    assert!(body.contains("Fferïau"), "{body}");
+    assert_eq!(ask("/texts/cy/home.json").await.0, 200);
+    assert_eq!(ask("/cy").await, (200, false, "Fferïau".to_owned()));
+    // An area decides by its own sources.
+    assert_eq!(ask("/api/title").await, (200, true, "Fferïau".to_owned()));
+    let (status, varies, body) = ask("/inspector").await;
+    assert_eq!((status, varies), (200, false));
+    assert!(body.contains("/api/title"), "{body}");
+    assert_eq!(ask("/inspector/1").await.0, 200);
+    assert_eq!(ask("/inspector/style.css").await.0, 200);
+    // Every other page is redirected.
+    assert_eq!(ask("/inspectors").await.0, 302);
+}

@@ -31,7 +31,7 @@
 //!
 //! # Mail and jobs
 //!
-#![doc = concat!("```ignore\n", include_str!("../examples/mail.rs"), "```")]
+#![doc = concat!("```ignore\n", include_str!("../cookbook/mail.rs"), "```")]
 //!
 //! # An API beside the pages
 //!

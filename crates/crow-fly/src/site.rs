@@ -8,6 +8,8 @@ use std::sync::atomic::{AtomicBool, AtomicU64, Ordering};
 use crow_fly_core::data;
 use crow_fly_core::locale_set::LocaleSet;
 use crow_fly_core::policy::Policy;
+#[cfg(feature = "actix")]
+use crow_fly_core::route::is_below;
 use tracing::warn;
 
 use crate::config::Config;
@@ -56,6 +58,14 @@ impl Site {
             once: OnceEach::default(),
             late_hooks: AtomicU64::new(0),
         }
+    }
+
+    /// Whether a path is one of texts for scripts, or of the inspector: in `actix-web` their routes stand inside the middleware.
+    #[cfg(feature = "actix")]
+    pub(crate) fn answers(&self, path: &str) -> bool {
+        let browser = &self.config.browser;
+        let is_text = || !browser.sections.is_empty() && is_below(&browser.path, path);
+        self.journal.is_some() && is_below("/inspector", path) || is_text()
     }
 
     pub(crate) fn config(&self) -> &Config {

@@ -65,9 +65,7 @@ fn wanted_events() -> Targets {
     let Some(wanted) = std::env::var_os("RUST_LOG") else { return usual };
     let wanted = wanted.to_string_lossy();
     wanted.parse().unwrap_or_else(|error| {
-        eprintln!(
-            "RUST_LOG is `{wanted}`, which cannot be read ({error}); write it as `info,crow_fly=debug`"
-        );
+        println!("RUST_LOG is `{wanted}`, which cannot be read ({error}); write it as `info,crow_fly=debug`");
         usual
     })
 }

@@ -30,11 +30,11 @@ async fn told(answer: Response<Body>) -> String {
     let mut told = answer.status().as_u16().to_string();
     for name in ["content-type", "content-language", "cache-control", "retry-after", "text-errors", "x-own"] {
         if let Some(value) = answer.headers().get(name) {
-            told += &format!("\n{name}: {}", value.to_str().unwrap());
+            told.extend(["\n", name, ": ", value.to_str().unwrap()]);
         }
     }
     let body = axum::body::to_bytes(answer.into_body(), 10_000).await.unwrap();
-    told + "\n" + &String::from_utf8(body.to_vec()).unwrap()
+    told + "\n" + std::str::from_utf8(&body).unwrap()
 }
 
 fn asking(accept: &str) -> Request<Body> {

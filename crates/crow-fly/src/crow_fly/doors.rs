@@ -337,6 +337,46 @@ impl CrowFly {
         axum::Router::new().route(&format!("{}/{{*texts}}", browser.path), axum::routing::any(answer))
     }
 
+    /// Routes of `actix-web` for texts by address and for the inspector, for `App::configure`: see
+    /// [`answer_texts`](Self::answer_texts) and [`answer_inspector`](Self::answer_inspector). The middleware around them leaves their
+    /// requests alone. There are none where no section is public, and in production none for the inspector.
+    ///
+    /// ```
+    /// # use actix_web::App;
+    /// # use crow_fly::{Config, CrowFly, source::Memory};
+    /// # let config = Config::parse("default = 'en'\nlocales = ['en']\n[browser]\nsections = ['home']")?;
+    /// # let crow = CrowFly::new(config, Memory::default());
+    /// App::new().configure(crow.direct_routes()).wrap(crow.middleware());
+    /// # Ok::<(), crow_fly::ConfigError>(())
+    /// ```
+    #[cfg(feature = "actix")]
+    pub fn direct_routes(&self) -> impl FnOnce(&mut actix_web::web::ServiceConfig) + Clone + use<> {
+        use actix_web::{HttpRequest, web};
+
+        let crow = self.clone();
+        move |routes| {
+            let config = crow.site.config();
+            if !config.browser.sections.is_empty() {
+                let texts = crow.clone();
+                let answer = move |request: HttpRequest| {
+                    let crow = texts.clone();
+                    async move { crow.answer_texts(&request).await }
+                };
+                routes.route(&format!("{}/{{texts:.*}}", config.browser.path), web::route().to(answer));
+            }
+            if crow.site.journal().is_some() {
+                for path in ["/inspector", "/inspector/{page}"] {
+                    let inspector = crow.clone();
+                    let answer = move |request: HttpRequest| {
+                        let crow = inspector.clone();
+                        async move { crow.answer_inspector(&request).await }
+                    };
+                    routes.route(path, web::route().to(answer));
+                }
+            }
+        }
+    }
+
     /// A router that answers requests for the inspector, below `/inspector`: see
     /// [`answer_inspector`](Self::answer_inspector). Merge it beside the router of the pages. In production it has no
     /// routes.

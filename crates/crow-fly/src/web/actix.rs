@@ -189,7 +189,7 @@ where
     S: Service<ServiceRequest, Response = ServiceResponse<B>, Error = Error>,
     B: MessageBody,
 {
-    if adapter.has_run(&request) {
+    if adapter.has_run(&request) || adapter.site.answers(request.path()) {
         return inner.call(request).await.map(ServiceResponse::map_into_left_body);
     }
     // Around the whole application nothing of the path has been matched.

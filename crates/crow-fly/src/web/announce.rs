@@ -19,14 +19,22 @@ pub(super) struct Announcement {
     depends_on: Sources,
     /// The number of the area.
     area: usize,
-    /// Whether the page follows the visitor in more than the address.
-    is_private: bool,
+    kept_by: KeptBy,
     /// Whether a 404 may be that of an address in another language.
     may_be_elsewhere: bool,
     /// Whether an error is to be JSON; only looked at where missing texts fail requests.
     wants_json: bool,
-    /// Whether a part of the texts was not there, so that the answer is not the page as it should be.
-    is_partial: bool,
+}
+
+/// Who may keep an answer.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+enum KeptBy {
+    /// As the application says.
+    Anybody,
+    /// The visitor's browser, unless the application says otherwise: the page follows the visitor in more than the address.
+    Visitor,
+    /// Nobody: it is not the page as it should be.
+    Nobody,
 }
 
 impl Announcement {
@@ -37,14 +45,17 @@ impl Announcement {
             locale: decision.locale,
             depends_on: decision.depends_on(),
             area,
-            is_private: config.area(area).makes_private(decision),
-            is_partial: false,
+            kept_by: if config.area(area).makes_private(decision) {
+                KeptBy::Visitor
+            } else {
+                KeptBy::Anybody
+            },
         }
     }
 
     /// Records that a part of the texts is not there.
     pub(super) const fn forbid_storing(&mut self) {
-        self.is_partial = true;
+        self.kept_by = KeptBy::Nobody;
     }
 
     /// Adds it to an answer; the result is to be answered in place of that: where texts were missing and the configuration
@@ -67,14 +78,14 @@ impl Announcement {
 
     /// Adds it to an answer. Where a text was not there, no cache keeps the answer, whatever the application sets.
     fn add_to(&self, head: &mut impl ResponseHead, config: &Config, lacked_texts: bool) {
-        if self.is_partial || lacked_texts {
+        if self.kept_by == KeptBy::Nobody || lacked_texts {
             head.set("cache-control", HeaderValue::from_static("no-store"));
         }
         head.set_missing("content-language", || config.content_language(self.locale));
         let area = config.area(self.area);
         vary(head, self.depends_on, area);
         // What follows the visitor's own time zone or formats is for this visitor; an application may say otherwise.
-        if self.is_private {
+        if self.kept_by == KeptBy::Visitor {
             head.set_missing("cache-control", || HeaderValue::from_static("private"));
         }
     }
