@@ -215,3 +215,29 @@ fn a_middleware_in_the_wrong_place_is_said_once() {
         drop(guard);
     });
 }
+
+/// A stored zone that is none is the application's mistake: it is said once, and the next source is asked.
+#[tokio::test]
+async fn a_stored_time_zone_that_is_none_is_said_once() {
+    use crow_fly::web::VisitorSettings;
+
+    let policy = "sources = ['path']\ntime-zone = 'visitor'\n[time-zone]\npages = ['/trips']";
+    let layer = crow(policy).layer().visitor_settings(|_| {
+        Box::pin(async { Some(VisitorSettings::new().with_time_zone("Mars/Olympus")) })
+    });
+    let page = get(|t: Translator| async move { t.time_zone().to_string() });
+    let app = layer.router(Router::new().fallback(page));
+    let (log, _guard) = Log::begin();
+    // On other pages nobody asks for a zone.
+    assert_eq!(ask(&app, "/").await, (200, "UTC".to_owned()));
+    assert_eq!(log.text(), "");
+    for _ in 0..2 {
+        assert_eq!(ask(&app, "/cy/trips").await, (200, "UTC".to_owned()));
+    }
+    log.says_once("a stored time zone is not one: the next source is asked time_zone=\"Mars/Olympus\" source=\"visitor\"");
+    let mail = crow(policy).translator_for_mail("cy", "Mars/Olympus").await;
+    assert_eq!(mail.time_zone().to_string(), "UTC");
+    log.says_once("a stored time zone is not one: the default is used");
+    log.says_once("there is no origin: addresses in mail are not whole");
+    assert_eq!(log.text().lines().count(), 3, "{}", log.text());
+}
