@@ -34,10 +34,17 @@ const CALLS: [&str; 7] = ["text", "html", "parts", "say", "has", "has_when_loade
 /// The largest file that is read, in bytes.
 const MAX_LENGTH: u64 = 8 << 20;
 
+/// How deep brackets of code may be nested: texts that are deeper are not seen.
+pub(crate) const MAX_DEPTH: usize = 128;
+
 /// A file of code.
 pub(crate) struct CodeFile {
     pub(crate) text: String,
     pub(crate) literals: Vec<Literal>,
+    /// Whether something in it is nested too deep to be seen.
+    pub(crate) is_too_deep: bool,
+    /// Where each line begins.
+    lines: Vec<usize>,
     /// The names in it: of types and modules, for messages that are types.
     names: HashSet<String>,
 }
@@ -51,7 +58,8 @@ impl CodeFile {
 
     /// The line that a literal stands in.
     pub(crate) fn line(&self, literal: &Literal) -> Option<&str> {
-        self.text.lines().nth((literal.place.line as usize).checked_sub(1)?)
+        let start = *self.lines.get((literal.place.line as usize).checked_sub(1)?)?;
+        self.text.get(start..)?.lines().next()
     }
 }
 
@@ -75,12 +83,16 @@ pub(crate) fn files(folders: &[PathBuf]) -> Result<BTreeMap<String, CodeFile>> {
             // What is not UTF-8 is not code.
             let Ok(text) = fs::read_to_string(path) else { continue };
             let shown = path.strip_prefix(".").unwrap_or(path).display().to_string();
-            let literals = language.literals(&text);
-            let names = names(&text);
-            found.insert(shown, CodeFile { text, literals, names });
+            let Literals { found: literals, is_too_deep } = language.literals(&text);
+            let (names, lines) = (names(&text), line_starts(&text));
+            found.insert(shown, CodeFile { text, literals, is_too_deep, lines, names });
         }
     }
     Ok(found)
+}
+
+fn line_starts(text: &str) -> Vec<usize> {
+    std::iter::once(0).chain(text.match_indices('\n').map(|(at, _)| at + 1)).collect()
 }
 
 /// The names in code: letters, digits and `_`.
@@ -105,17 +117,42 @@ impl Language {
         }
     }
 
-    fn literals(self, text: &str) -> Vec<Literal> {
+    fn literals(self, text: &str) -> Literals {
         match self {
             // What is no Rust yet has no texts that could be told from the rest.
-            Self::Rust => text.parse().map(|tokens| of_tokens(text, tokens, false)).unwrap_or_default(),
-            Self::Template => of_template(text),
+            Self::Rust => text.parse().map(|tokens| Literals::of_rust(text, tokens)).unwrap_or_default(),
+            Self::Template => Literals { found: of_template(text), is_too_deep: false },
         }
     }
 }
 
+/// The texts of a file.
+#[derive(Default)]
+struct Literals {
+    found: Vec<Literal>,
+    is_too_deep: bool,
+}
+
+impl Literals {
+    fn of_rust(file: &str, tokens: TokenStream) -> Self {
+        let mut is_too_deep = false;
+        let found = of_tokens(file, tokens, false, 0, &mut is_too_deep);
+        Self { found, is_too_deep }
+    }
+}
+
 /// The string literals of Rust, those in macros included.
-fn of_tokens(file: &str, tokens: TokenStream, is_call: bool) -> Vec<Literal> {
+fn of_tokens(
+    file: &str,
+    tokens: TokenStream,
+    is_call: bool,
+    depth: usize,
+    is_too_deep: &mut bool,
+) -> Vec<Literal> {
+    if depth > MAX_DEPTH {
+        *is_too_deep = true;
+        return Vec::new();
+    }
     let mut found: Vec<Literal> = Vec::new();
     // Whether what comes first in the next parentheses is a key.
     let (mut calls, mut is_first) = (false, true);
@@ -128,7 +165,7 @@ fn of_tokens(file: &str, tokens: TokenStream, is_call: bool) -> Vec<Literal> {
                 let opens = group.delimiter() == Delimiter::Parenthesis;
                 // `t.text(("key", args!(…)))`
                 let is_key = opens && (calls || is_call && is_first);
-                let inner = of_tokens(file, group.stream(), is_key);
+                let inner = of_tokens(file, group.stream(), is_key, depth + 1, is_too_deep);
                 if is_default && opens {
                     let default = inner.first().filter(|_| inner.len() == 1).map(|one| one.text.clone());
                     if let Some(literal) = said.and_then(|at| found.get_mut(at)) {

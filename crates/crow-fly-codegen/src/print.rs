@@ -31,7 +31,7 @@ impl Code {
     /// Lines of documentation.
     fn docs(&mut self, text: &str) {
         for line in text.lines() {
-            self.line(format!("/// {line}").trim_end());
+            self.line(format!("/// {}", visible(line)).trim_end());
         }
     }
 
@@ -156,6 +156,22 @@ fn print_message(code: &mut Code, (name, message): (&String, &MessageType), sect
     print_arguments(code, &message.fields);
     code.close("}");
     code.close("}");
+}
+
+/// A line of documentation as the compiler takes it: characters that control, or turn the direction of what follows, are shown as
+/// escapes.
+fn visible(line: &str) -> String {
+    let mut shown = String::with_capacity(line.len());
+    for letter in line.chars() {
+        let turns = matches!(letter, '\u{61c}' | '\u{200e}' | '\u{200f}' | '\u{202a}'..='\u{202e}' | '\u{2066}'..='\u{2069}');
+        let breaks = matches!(letter, '\u{2028}' | '\u{2029}' | '\u{feff}');
+        if turns || breaks || (letter.is_control() && letter != '\t') {
+            shown.extend(letter.escape_unicode());
+        } else {
+            shown.push(letter);
+        }
+    }
+    shown
 }
 
 fn print_docs(code: &mut Code, message: &MessageType) {

@@ -8,7 +8,10 @@
 
 use std::fs;
 use std::path::{Path, PathBuf};
-use std::process::Command;
+use std::process::{Command, Output};
+
+use crow_fly_codegen::{SourceFile, generate};
+use proptest::prelude::*;
 
 /// The compiler whose messages are committed; another one words them in its own way.
 const COMPILER: &str = "rustc 1.95";
@@ -26,36 +29,83 @@ fn what_is_wrong_does_not_compile_and_the_compiler_says_why() {
     let mut files: Vec<PathBuf> = fs::read_dir(WRONG).unwrap().map(|entry| entry.unwrap().path()).collect();
     files.sort();
     assert!(files.len() > 10, "{files:?}");
-    let libraries = std::env::current_exe().unwrap().parent().unwrap().to_owned();
-    let crow_fly = newest(&libraries, "libcrow_fly-");
     let output = tempfile::tempdir().unwrap();
     for file in files {
-        let compiled = Command::new("rustc")
-            .args([
-                "--edition",
-                "2024",
-                "--emit",
-                "metadata",
-                "--color",
-                "never",
-                "-A",
-                "warnings",
-                "--diagnostic-width",
-                "100",
-            ])
-            .arg("-L")
-            .arg(format!("dependency={}", libraries.display()))
-            .arg("--extern")
-            .arg(format!("crow_fly={}", crow_fly.display()))
-            .arg("--out-dir")
-            .arg(output.path())
-            .arg(&file)
-            .output()
-            .unwrap();
+        let compiled = compile(&file, output.path(), &[]);
         let said = String::from_utf8(compiled.stderr).unwrap();
         assert!(!compiled.status.success(), "{} compiles", file.display());
         let name = file.file_stem().unwrap().to_str().unwrap();
         insta::assert_snapshot!(name, lasting(&said));
+    }
+}
+
+/// Compiles a file with the libraries that this test was built with.
+fn compile(file: &Path, output: &Path, more: &[&str]) -> Output {
+    let libraries = std::env::current_exe().unwrap().parent().unwrap().to_owned();
+    let crow_fly = newest(&libraries, "libcrow_fly-");
+    Command::new("rustc")
+        .args(["--edition", "2024", "--emit", "metadata", "--color", "never", "-A", "warnings"])
+        .args(["--diagnostic-width", "100"])
+        .args(more)
+        .arg("-L")
+        .arg(format!("dependency={}", libraries.display()))
+        .arg("--extern")
+        .arg(format!("crow_fly={}", crow_fly.display()))
+        .arg("--out-dir")
+        .arg(output)
+        .arg(file)
+        .output()
+        .unwrap()
+}
+
+/// Characters that break a comment, or turn it around: controls, marks of direction, separators.
+fn hostile() -> Vec<char> {
+    let codes = (1..0x20).chain(0x7f..0xa0).chain([0xad, 0x61c, 0xfeff, 0x2028, 0x2029]);
+    let codes =
+        codes.chain(0x200b..=0x200f).chain(0x202a..=0x202e).chain(0x2066..=0x2069).chain(0xfff9..=0xfffb);
+    codes.filter_map(char::from_u32).collect()
+}
+
+/// Makes code of texts, and compiles it.
+fn compiles(texts: impl IntoIterator<Item = String>) {
+    let members = texts.into_iter().enumerate().map(|(at, text)| (format!("key{at}"), text.into()));
+    let file = serde_json::Value::Object(members.collect()).to_string();
+    let code = match generate("en", &[SourceFile::section("catalogs/en/home.json", "home", file)]) {
+        Ok(code) => code,
+        Err(problems) => panic!("{problems}"),
+    };
+    let output = tempfile::tempdir().unwrap();
+    let path = output.path().join("hostile.rs");
+    fs::write(&path, &code).unwrap();
+    let compiled = compile(&path, output.path(), &["--crate-type", "lib"]);
+    assert!(compiled.status.success(), "{}", String::from_utf8_lossy(&compiled.stderr));
+}
+
+#[test]
+fn every_hostile_character_makes_code_that_compiles() {
+    let around = |letter: char| format!("a{letter}b {{$x}} */ ``` // {letter}{letter}\r");
+    compiles(hostile().into_iter().map(around).chain(["\r\n\r".to_owned()]));
+}
+
+proptest! {
+    #![proptest_config(ProptestConfig { cases: 6, ..ProptestConfig::default() })]
+
+    /// Sixty texts of hostile and of other pieces are one module.
+    #[test]
+    fn hostile_texts_make_code_that_compiles(
+        texts in prop::collection::vec(
+            prop::collection::vec(
+                prop_oneof![
+                    prop::sample::select(hostile()).prop_map(String::from),
+                    prop::sample::select(vec!["*/", "/*", "`", "```", "///", "\"#", "\r", "\n", " ", "#", "{$x}", "א", "a"])
+                        .prop_map(str::to_owned),
+                ],
+                0..12,
+            ).prop_map(|pieces| pieces.concat()),
+            60,
+        ),
+    ) {
+        compiles(texts);
     }
 }
 

@@ -101,12 +101,24 @@ impl CatalogSource for Directory {
     }
 }
 
-/// The version of a file: from its size and its time.
+/// The version of a file: from its size and its times. A file that was replaced by one of the same size and time of modification, as
+/// `rsync -t` and images of containers do it, has another time of change. The inode is not asked: network file systems change it.
 fn version(about: &Metadata) -> u64 {
     let mut hash = DefaultHasher::new();
-    (about.len(), about.modified().ok()).hash(&mut hash);
+    (about.len(), about.modified().ok(), changed(about)).hash(&mut hash);
     hash.finish()
 }
+
+/// When the file, or what is known of it, was changed last.
+#[cfg(unix)]
+fn changed(about: &Metadata) -> (i64, i64) {
+    use std::os::unix::fs::MetadataExt;
+
+    (about.ctime(), about.ctime_nsec())
+}
+
+#[cfg(not(unix))]
+const fn changed(_: &Metadata) {}
 
 /// Lists a folder.
 struct Lister<'l> {

@@ -1,6 +1,6 @@
 //! Keys in code and templates: what the application asks for, beside what its catalogs have.
 
-use std::collections::BTreeSet;
+use std::collections::{BTreeMap, BTreeSet};
 
 use anyhow::Result;
 use crow_fly::source::ReadyMade;
@@ -41,6 +41,15 @@ pub(super) fn check(project: &Project, keys: &KeySet) -> Result<Vec<Located>> {
         known.iter().flat_map(|key| key.match_indices('.').filter_map(|(at, _)| key.get(..at))).collect();
     let (mut used, mut found) = (BTreeSet::new(), Vec::new());
     let files = code::files(checks.code())?;
+    for (path, _) in files.iter().filter(|(_, file)| file.is_too_deep) {
+        let (rule, depth) = (Rule::TooDeep, code::MAX_DEPTH);
+        let text = format!("brackets are nested more than {depth} deep: keys that are deeper are not seen");
+        let help = "nest them less, or name the keys in `keys` of `[check]`";
+        let finding = Finding::of_file(rule, Severity::Warning, "", "", text, help);
+        found.push(Located { file: path.clone(), finding, line: None });
+    }
+    // Whether a section that nobody has is nearly one of ours.
+    let mut misspelled: BTreeMap<&str, bool> = BTreeMap::new();
     let literals =
         files.iter().flat_map(|(path, file)| file.literals.iter().map(move |one| (path, file, one)));
     for (path, file, literal) in literals {
@@ -53,9 +62,11 @@ pub(super) fn check(project: &Project, keys: &KeySet) -> Result<Vec<Located>> {
         let end = rest.rsplit('.').next().unwrap_or_default();
         let is_file = FILE_ENDS.contains(&end) && !literal.is_asked;
         // Others have calls of these names, too: the section tells whether it is one of ours, or one that is misspelled.
-        let is_meant =
-            || literal.is_asked && nearest(section, sections.iter().map(ToString::to_string)).is_some();
-        let is_ours = sections.contains(section) || is_meant();
+        let is_ours = sections.contains(section)
+            || literal.is_asked
+                && *misspelled
+                    .entry(section)
+                    .or_insert_with(|| nearest(section, sections.iter().map(ToString::to_string)).is_some());
         if !is_ours || is_file || groups.contains(text) || checks.is_made_at_run_time(text) {
             continue;
         }

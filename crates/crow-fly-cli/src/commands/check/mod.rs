@@ -43,6 +43,9 @@ struct State {
     notes: usize,
 }
 
+/// How many findings are shown to people: nobody reads more.
+const MOST_SHOWN: usize = 1_000;
+
 #[derive(Serialize)]
 struct Report<'f> {
     findings: &'f [Located],
@@ -128,8 +131,12 @@ fn report(
             }
         }
         CheckFormat::Text => {
-            for found in findings {
+            for found in findings.iter().take(MOST_SHOWN) {
                 render::finding(output, found)?;
+            }
+            if let Some(more) = findings.len().checked_sub(MOST_SHOWN).filter(|more| *more > 0) {
+                let more = render::count(more, "finding");
+                writeln!(output, "{more} not shown here; `--format lines` and `--format json` have all\n")?;
             }
             summary(output, &states, findings)?;
             if left_out > 0 {
