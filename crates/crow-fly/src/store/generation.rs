@@ -49,7 +49,25 @@ pub(crate) struct Generation {
     pub(super) awaits_repair: AtomicBool,
     /// The loads of slots, by place.
     pub(super) loads: Arc<Loads<usize>>,
+    /// How many wait for each place: what somebody waits for is not dropped. Shared with the generations that keep a part of what
+    /// is in memory.
+    awaited: Arc<[AtomicU32]>,
     pub(super) since: Instant,
+}
+
+/// Places that somebody waits for, until this is dropped.
+#[derive(Debug)]
+pub(super) struct Awaited {
+    counts: Arc<[AtomicU32]>,
+    places: Vec<usize>,
+}
+
+impl Drop for Awaited {
+    fn drop(&mut self) {
+        for count in self.places.iter().filter_map(|place| self.counts.get(*place)) {
+            count.fetch_sub(1, Ordering::Relaxed);
+        }
+    }
 }
 
 /// The place of one file of a locale.
@@ -209,6 +227,7 @@ impl Generation {
             epoch: Arc::clone(epoch),
             absent: locales.iter().enumerate().map(is_absent).collect(),
             complete: locales.iter().map(|_| AtomicBool::new(false)).collect(),
+            awaited: slots.iter().map(|_| AtomicU32::new(0)).collect(),
             indexes: locales.iter().map(|_| OnceLock::new()).collect(),
             indexing: locales.iter().map(|_| AtomicBool::new(false)).collect(),
             sections,
@@ -254,8 +273,29 @@ impl Generation {
             has_whole_files: self.has_whole_files,
             awaits_repair: AtomicBool::new(self.awaits_repair.load(Ordering::Relaxed)),
             loads: Arc::clone(&self.loads),
+            awaited: Arc::clone(&self.awaited),
             since: self.since,
         }
+    }
+
+    /// Notes that somebody waits for the files of a chain, or of some sections of it.
+    pub(super) fn await_places(&self, links: &[Link], sections: Option<&[&str]>) -> Awaited {
+        let places: Vec<usize> = links.iter().flat_map(|link| self.places(link.locale, sections)).collect();
+        for count in places.iter().filter_map(|place| self.awaited.get(*place)) {
+            count.fetch_add(1, Ordering::Relaxed);
+        }
+        Awaited { counts: Arc::clone(&self.awaited), places }
+    }
+
+    /// Whether somebody waits for a place.
+    pub(super) fn is_awaited(&self, place: usize) -> bool {
+        self.awaited.get(place).is_some_and(|count| count.load(Ordering::Relaxed) > 0)
+    }
+
+    /// About how many bytes the files of a chain take that are in memory, or those of some sections.
+    pub(super) fn bytes_of(&self, links: &[Link], sections: Option<&[&str]>) -> usize {
+        let places = links.iter().flat_map(|link| self.places(link.locale, sections));
+        places.filter_map(|place| self.section(place)).map(|section| section.bytes).sum()
     }
 
     /// About how many bytes its sections take.

@@ -142,7 +142,10 @@ impl CatalogStore {
             age_seconds: current.as_ref().map(|current| current.since.elapsed().as_secs()),
             stale_seconds: stale.as_ref().map(|stale| stale.since.elapsed().as_secs()),
             stale: stale.map_or_else(Vec::new, |stale| texts(&stale.findings.iter().collect::<Vec<_>>())),
-            findings: texts(&self.found().iter().chain(&told.left_out).collect::<Vec<_>>()),
+            findings: texts(&self.found().iter().chain(&told.left_out).collect::<Vec<_>>())
+                .into_iter()
+                .chain(self.crowded())
+                .collect(),
             bytes: current.as_ref().map_or(0, |current| current.bytes()),
             locales,
             loads,
@@ -170,8 +173,22 @@ impl CatalogStore {
             };
         }
         let whole = HealthStatus::of_locales(locales.iter().map(|locale| locale.status));
-        let whole = if left_out.is_empty() { whole } else { whole.max(HealthStatus::Degraded) };
+        let is_crowded = !self.0.crowded.lock().unwrap_or_else(PoisonError::into_inner).is_empty();
+        let whole =
+            if left_out.is_empty() && !is_crowded { whole } else { whole.max(HealthStatus::Degraded) };
         if stale.is_some() { whole.max(HealthStatus::Stale) } else { whole }
+    }
+
+    /// What is said of chains that are larger than the budget.
+    fn crowded(&self) -> Vec<String> {
+        let crowded = self.0.crowded.lock().unwrap_or_else(PoisonError::into_inner);
+        let line = |(locale, bytes): (&LocaleId, &usize)| {
+            let tag = self.0.config.chains.tag(*locale);
+            format!(
+                "`max-megabytes` is less than `{tag}` and its chain need, {bytes} bytes: they are loaded again and again"
+            )
+        };
+        crowded.iter().map(line).collect()
     }
 
     fn locales_health(&self, current: &Generation) -> Vec<LocaleHealth> {

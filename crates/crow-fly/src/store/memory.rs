@@ -1,14 +1,15 @@
 //! Sections that nobody uses leave memory again, where the configuration says so.
 
-use std::sync::Arc;
 use std::sync::atomic::Ordering;
+use std::sync::{Arc, PoisonError};
 
 use tokio::time::sleep;
-use tracing::debug;
+use tracing::{debug, warn};
 
 use super::CatalogStore;
 use super::generation::Generation;
 use super::running::Running;
+use super::section::Link;
 
 impl CatalogStore {
     /// Called after each load: holds the budget, and has sections dropped that are not used for long.
@@ -74,7 +75,25 @@ impl CatalogStore {
         self.drop_places(&current, &dropped);
     }
 
-    /// The places in memory that no page is declared to need.
+    /// Notes, once for a locale and generation, that the texts of one chain are larger than the budget: they are loaded again and
+    /// again, each time for those that wait for them.
+    pub(super) fn note_size(&self, generation: &Generation, links: &[Link], sections: Option<&[&str]>) {
+        let (Some(most), Some(link)) = (self.0.config.catalogs.most_bytes, links.first()) else { return };
+        let bytes = generation.bytes_of(links, sections);
+        if bytes <= most {
+            return;
+        }
+        let mut crowded = self.0.crowded.lock().unwrap_or_else(PoisonError::into_inner);
+        if crowded.insert(link.locale, bytes).is_none() {
+            warn!(
+                target: "crow_fly::catalogs", locale = %link.tag, bytes, budget = most,
+                help = "raise `max-megabytes` in `[catalogs]`, or name what pages need in `needs`",
+                "the texts of one locale and its chain are larger than `max-megabytes`: they are loaded again and again",
+            );
+        }
+    }
+
+    /// The places in memory that no page is declared to need, and that nobody waits for.
     fn droppable<'g>(&'g self, generation: &'g Generation) -> impl Iterator<Item = usize> + 'g {
         let catalogs = &self.0.config.catalogs;
         let is_declared =
@@ -86,6 +105,7 @@ impl CatalogStore {
         generation
             .all_places()
             .filter(move |place| generation.section(*place).is_some() && !is_declared(*place))
+            .filter(|place| !generation.is_awaited(*place))
     }
 
     fn drop_places(&self, current: &Arc<Generation>, places: &[usize]) {

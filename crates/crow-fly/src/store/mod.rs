@@ -4,6 +4,7 @@
 //! lookup takes no lock. Sections are loaded by tasks of their own, once for any number of requests, and a request waits
 //! for them no longer than the configuration says.
 
+use std::collections::BTreeMap;
 use std::sync::atomic::{AtomicBool, AtomicU32, Ordering};
 use std::sync::{Arc, Mutex, OnceLock, PoisonError, Weak};
 
@@ -80,6 +81,8 @@ struct Inner {
     /// The sections that had texts in the language of their locale, and have none any more.
     lost: Mutex<Vec<LostSection>>,
     incomplete: Mutex<Counted>,
+    /// The locales whose chains are larger than the budget, and by how many bytes they are there.
+    crowded: Mutex<BTreeMap<LocaleId, usize>>,
     /// In development, whether the source may have changed.
     changed: Arc<AtomicBool>,
     watching: OnceLock<Option<Watching>>,
@@ -153,6 +156,7 @@ impl CatalogStore {
             told: Mutex::default(),
             lost: Mutex::default(),
             incomplete: Mutex::default(),
+            crowded: Mutex::default(),
             changed: Arc::new(AtomicBool::new(true)),
             watching: OnceLock::new(),
             reads: Semaphore::new(READS),
@@ -243,9 +247,12 @@ impl CatalogStore {
                 }
                 return Loaded { completeness: Completeness::Nothing, ..self.unloaded() };
             };
+            // It is in memory until this request has it, whatever the budget.
+            let _awaited = generation.await_places(links, sections.as_deref());
             let waiting = self.want(&generation, links, sections.as_deref());
             if waiting.is_empty() || timeout_at(deadline, all_over(waiting)).await.is_err() {
                 let completeness = generation.completeness(links, sections.as_deref());
+                self.note_size(&generation, links, sections.as_deref());
                 if completeness == Completeness::All && sections.is_none() && generation.takes_index(links) {
                     self.start_index(&generation, needs.locale);
                 }
@@ -289,6 +296,7 @@ impl CatalogStore {
         sections: &[&str],
     ) -> Completeness {
         let (deadline, links) = (self.deadline(), self.links(locale));
+        let _awaited = generation.await_places(links, Some(sections));
         loop {
             let waiting = self.want(generation, links, Some(sections));
             if waiting.is_empty() || timeout_at(deadline, all_over(waiting)).await.is_err() {

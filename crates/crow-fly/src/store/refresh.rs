@@ -175,6 +175,8 @@ impl CatalogStore {
             );
         }
         self.0.current.store(Some(Arc::clone(&next)));
+        // Its files may be smaller.
+        self.0.crowded.lock().unwrap_or_else(PoisonError::into_inner).clear();
         if let Some(current) = &current {
             self.note_lost(current, &next);
             self.take_up(current, &next);
