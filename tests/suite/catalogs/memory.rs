@@ -132,7 +132,10 @@ async fn a_budget_below_one_chain_is_said_and_the_site_serves() {
     let (log, _guard) = crate::mistakes::Log::begin();
     let source = sections();
     source.write("pl", "booking", "line-1 = 'Kilka słów'");
-    for catalogs in ["max-megabytes = 0", "eager = ['home']\nmax-megabytes = 0\n[catalogs.needs]\n'/say/{key}' = ['booking', 'news']"] {
+    for catalogs in [
+        "max-megabytes = 0",
+        "eager = ['home']\nmax-megabytes = 0\n[catalogs.needs]\n'/say/{key}' = ['booking', 'news']",
+    ] {
         let crow = crow(source.clone(), catalogs);
         let app = crow.router(crate::catalogs::pages());
         let begun = tokio::time::Instant::now();
@@ -140,7 +143,8 @@ async fn a_budget_below_one_chain_is_said_and_the_site_serves() {
         let paths = ["/say/booking.line-1", "/cy/say/booking.line-1", "/pl/say/booking.line-1"];
         for _ in 0..4 {
             let asked = paths.iter().cycle().take(60).map(|path| ask(&app, path));
-            for (answer, path) in futures_util::future::join_all(asked).await.iter().zip(paths.iter().cycle()) {
+            for (answer, path) in futures_util::future::join_all(asked).await.iter().zip(paths.iter().cycle())
+            {
                 let words = if path.starts_with("/pl") { "Kilka słów" } else { "Some words of booking" };
                 assert_eq!((answer.status, answer.body.as_str()), (200, words), "{path}");
                 assert_eq!(answer.cache_control, "", "{path}: it is the page as it should be");
@@ -152,11 +156,13 @@ async fn a_budget_below_one_chain_is_said_and_the_site_serves() {
         assert!(reads < 400, "{catalogs}: {reads}");
         let health = crow.health();
         assert_eq!(health.status, crow_fly::HealthStatus::Degraded, "{catalogs}");
-        let said = health.findings.iter().filter(|text| text.starts_with("`max-megabytes` is less than `cy`"));
+        let said =
+            health.findings.iter().filter(|text| text.starts_with("`max-megabytes` is less than `cy`"));
         assert_eq!(said.count(), 1, "{:?}", health.findings);
     }
     for locale in ["en", "cy", "pl"] {
-        let line = format!("are larger than `max-megabytes`: they are loaded again and again locale={locale} ");
+        let line =
+            format!("are larger than `max-megabytes`: they are loaded again and again locale={locale} ");
         assert_eq!(log.text().matches(&line).count(), 2, "once for each of the two sites\n{}", log.text());
     }
 }

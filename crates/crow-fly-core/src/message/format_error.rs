@@ -43,7 +43,7 @@ struct Details {
     cause: Option<Cause>,
 }
 
-/// The kinds of errors of formatting, by the standard's names, and one of ours for markup.
+/// The kinds of errors of formatting, by the standard's names, and two of ours.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Hash)]
 #[non_exhaustive]
 pub enum FormatErrorKind {
@@ -61,6 +61,8 @@ pub enum FormatErrorKind {
     BadSelector,
     /// Markup is unbalanced, or no element it may become; its content is shown.
     BadMarkup,
+    /// The text would be longer than [the limit](super::FormatContext::with_longest): nothing of it is shown.
+    TooLong,
 }
 
 impl FormatErrorKind {
@@ -74,6 +76,7 @@ impl FormatErrorKind {
             Self::BadVariantKey => "bad-variant-key",
             Self::BadSelector => "bad-selector",
             Self::BadMarkup => "bad-markup",
+            Self::TooLong => "too-long",
         }
     }
 
@@ -248,6 +251,7 @@ impl fmt::Display for FormatError {
                 }
             }
             FormatErrorKind::BadMarkup => write!(f, "the markup `{subject}` is wrong")?,
+            FormatErrorKind::TooLong => write!(f, "the text would be longer than {subject} bytes")?,
         }
         match expected {
             Some(expected) => write!(f, "; {expected}"),

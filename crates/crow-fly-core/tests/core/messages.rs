@@ -487,3 +487,57 @@ fn whole_numbers_of_any_size_are_keys() {
     let said = |seats: i64| text("en", source, &args! { seats });
     assert_eq!([-1, 32_767, 32_768, 32_769, 32_770].map(said), ["a", "b", "c", "d", "e"]);
 }
+
+/// One text has a limit: beyond it nothing is shown, and one error says so.
+#[test]
+fn a_text_that_is_too_long_is_one_error() {
+    let program = Program::compile(&Message::parse(&"{$x}".repeat(16_000)).unwrap());
+    let x = "word ".repeat(380);
+    let args = args! { x: x.as_str() };
+    let context = FormatContext::of(&"en".parse().unwrap()).with_isolation(Isolation::None);
+    for (longest, whole) in
+        [(16_000 * x.len(), true), (16_000 * x.len() - 1, false), (1 << 20, false), (0, false)]
+    {
+        let context = context.clone().with_longest(longest);
+        let mut errors = Vec::new();
+        let text = program.format(&context, &args).reporting(&mut |error| errors.push(error)).text();
+        assert_eq!((text.len() == 16_000 * x.len(), text == "\u{fffd}"), (whole, !whole), "{longest}");
+        let html = program.format(&context, &args).reporting(&mut |error| errors.push(error)).html();
+        assert_eq!(html.as_str() == "\u{fffd}", !whole);
+        let kinds: Vec<_> = errors.iter().map(|error| error.kind().id()).collect();
+        assert_eq!(kinds, if whole { vec![] } else { vec!["too-long"; 2] });
+    }
+    let mut errors = Vec::new();
+    let parts =
+        program.format(&context, &args).reporting(&mut |error| errors.push(error.to_string())).parts();
+    assert_eq!(parts, [Part::Fallback { source: "\u{fffd}".to_owned() }]);
+    assert_eq!(
+        errors,
+        [
+            "the text would be longer than 1048576 bytes; shorten the arguments, or show them less often; the limit is for one text"
+        ]
+    );
+}
+
+/// What a message declares is shared by its placeholders, not copied for each of them.
+#[test]
+fn declarations_and_placeholders_of_other_locales_cost_what_they_say() {
+    let took = |count: usize| {
+        let mut source: String =
+            (0..count).map(|at| format!(".local $a{at} = {{$x :string u:locale=cy}}\n")).collect();
+        source += "{{";
+        source.extend((0..count).map(|at| format!("{{$a{at} :string u:locale=pl}}")));
+        source += "}}";
+        let program = Program::compile(&Message::parse(&source).unwrap());
+        let context = FormatContext::of(&"en".parse().unwrap());
+        let best = (0..5).map(|_| {
+            let begun = std::time::Instant::now();
+            assert!(program.format(&context, &args! { x: "words" }).text().contains("words"));
+            begun.elapsed()
+        });
+        best.min().unwrap()
+    };
+    let (one, ten) = (took(60), took(600));
+    // Linear is ten times as long; a copy of all for each would be a hundred.
+    assert!(ten < one * 30, "{one:?}, {ten:?}");
+}

@@ -42,6 +42,9 @@ const TIME_ZONE: &str = "time-zone";
 /// How many arguments a text takes here.
 const MOST_ARGUMENTS: usize = 16;
 
+/// The longest text that is made of what a visitor sends, in bytes.
+const LONGEST_TEXT: usize = 64 * 1024;
+
 /// How long a formatted text is kept by caches, in seconds.
 const KEPT: u32 = 60;
 
@@ -119,7 +122,7 @@ async fn text(site: &Arc<Site>, head: &impl RequestHead, locale: LocaleId) -> Di
     if given().count() > MOST_ARGUMENTS {
         return DirectReply::not_found();
     }
-    let mut translator = Translator::without_request(site, locale).await;
+    let mut translator = Translator::without_request(site, locale).await.with_longest(LONGEST_TEXT);
     if let Some((_, zone)) = pairs.iter().find(|(name, _)| name == TIME_ZONE) {
         let Ok(zone) = zone.parse() else { return DirectReply::not_found() };
         translator = translator.with_time_zone(zone);

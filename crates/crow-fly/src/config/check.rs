@@ -72,6 +72,7 @@ impl File {
                 Some(IsolationWord::None) => Isolation::None,
                 Some(IsolationWord::Default) | None => Isolation::Default,
             },
+            longest: self.messages.max_kilobytes.unwrap_or(1024).saturating_mul(1024),
             browser: self.browser.check(text)?,
             inspector: self.inspector.unwrap_or(development),
             switch_path,

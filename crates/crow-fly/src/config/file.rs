@@ -165,6 +165,7 @@ pub(super) enum OnFailure {
 #[serde(deny_unknown_fields, rename_all = "kebab-case")]
 pub(super) struct MessagesTable {
     pub(super) isolation: Option<IsolationWord>,
+    pub(super) max_kilobytes: Option<usize>,
     pub(super) missing: Option<MissingText>,
 }
 

@@ -65,6 +65,8 @@ pub struct Config {
     /// Whether a missing text, or an error in one, fails the request.
     pub(crate) strict: bool,
     pub(crate) isolation: Isolation,
+    /// The longest text, in bytes.
+    pub(crate) longest: usize,
     /// Functions of the application's own.
     functions: Option<Arc<Functions>>,
     /// What the application makes of its own markup.
@@ -365,7 +367,7 @@ impl Config {
     pub fn format_context(&self, text: &LanguageTag, reader: LocaleId) -> FormatContext {
         let policy = Arc::clone(&self.site.policy);
         let tag = policy.set().tag(reader);
-        let mut context = FormatContext::of(text).with_isolation(self.isolation);
+        let mut context = FormatContext::of(text).with_isolation(self.isolation).with_longest(self.longest);
         if text != tag && text.reads_like(tag) {
             context = context.with_formats(tag);
         }

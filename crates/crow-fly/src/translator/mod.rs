@@ -5,7 +5,9 @@ use std::sync::Arc;
 
 use crow_fly_core::direction::Direction;
 use crow_fly_core::locale_set::LocaleId;
-use crow_fly_core::message::{FormatContext, FormatError, Formatting, Html, Isolation, Links, Part};
+use crow_fly_core::message::{
+    FormatContext, FormatError, FormatErrorKind, Formatting, Html, Isolation, Links, Part,
+};
 use crow_fly_core::policy::{Decision, LocaleSource};
 use crow_fly_core::tag::LanguageTag;
 use crow_fly_core::time_zone::TimeZoneName;
@@ -91,6 +93,8 @@ struct OwnFormats {
     isolation: Option<Isolation>,
     /// Where links lead, where they are whole addresses.
     links: Option<Links>,
+    /// The longest text, in bytes, where it is not that of the configuration.
+    longest: Option<usize>,
 }
 
 /// A time zone by name, and as the database has it.
@@ -165,6 +169,9 @@ impl OwnFormats {
         }
         if let Some(links) = &self.links {
             context = context.with_links(links.clone());
+        }
+        if let Some(longest) = self.longest {
+            context = context.with_longest(longest);
         }
         context
     }
@@ -279,6 +286,11 @@ impl Translator {
     #[must_use]
     pub fn with_isolation(self, isolation: Isolation) -> Self {
         self.with_own(|own| own.isolation = Some(isolation))
+    }
+
+    /// The same translator with another limit for one text, in bytes.
+    pub(crate) fn with_longest(self, bytes: usize) -> Self {
+        self.with_own(|own| own.longest = Some(bytes))
     }
 
     /// The same translator for a mail: whole addresses, no isolation.
@@ -415,6 +427,10 @@ impl Translator {
             self.report_errors(&message.key, found.place.as_ref(), &errors);
         }
         self.note_text(message, Some(&found), &errors);
+        // What is too long is as what is missing.
+        if errors.iter().any(|error| error.kind() == FormatErrorKind::TooLong) {
+            return None;
+        }
         Some((formatted, found.other))
     }
 

@@ -31,7 +31,12 @@ pub struct FormatContext {
     pub(super) markup: Option<Arc<MarkupHandlers>>,
     pub(super) links: Option<Links>,
     pub(super) isolation: Isolation,
+    /// The longest output, in bytes.
+    pub(super) longest: usize,
 }
+
+/// The longest output of a message where nobody says otherwise, in bytes.
+const LONGEST: usize = 1 << 20;
 
 impl Deref for FormatContext {
     type Target = FunctionContext;
@@ -50,7 +55,16 @@ impl FormatContext {
             markup: None,
             links: None,
             isolation: Isolation::Default,
+            longest: LONGEST,
         }
+    }
+
+    /// Sets how long one text, piece of HTML or list of parts may be, in bytes. Default: 1 MiB. Of a longer one nothing is shown but
+    /// U+FFFD, and one error, [`TooLong`](crate::message::FormatErrorKind::TooLong), is reported.
+    #[must_use]
+    pub const fn with_longest(mut self, bytes: usize) -> Self {
+        self.longest = bytes;
+        self
     }
 
     /// Writes numbers and dates as another tag of the same language does; plural categories stay those of the words.
@@ -111,6 +125,7 @@ impl FormatContext {
             markup: self.markup.clone(),
             links: self.links.clone(),
             isolation: self.isolation,
+            longest: self.longest,
         }
     }
 }

@@ -4,6 +4,7 @@
 
 pub(super) mod context;
 mod html;
+mod limited;
 pub(super) mod markup;
 pub(super) mod parts;
 mod placeholder;
@@ -12,11 +13,13 @@ mod select;
 mod text;
 
 use alloc::string::String;
+use alloc::vec;
 use alloc::vec::Vec;
 use core::fmt;
 
 use self::context::FormatContext;
 use self::html::HtmlOutput;
+use self::limited::{Limited, TOO_LONG, too_long};
 use self::parts::{Part, PartsOutput};
 use self::placeholder::{ResolvedPlaceholder, Sink};
 use self::resolve::{Frame, Input, integer_argument, unresolved};
@@ -84,15 +87,13 @@ impl<'p, 'v> Formatting<'p, 'v, '_> {
         Formatting { program: self.program, context: self.context, args: self.args, report: Some(report) }
     }
 
-    /// The message as text; markup leaves no trace.
+    /// The message as text; markup leaves no trace. It has a [limit](FormatContext::with_longest).
     pub fn text(self) -> String {
-        let mut text = String::with_capacity(self.program.usual_length());
-        // Writing to a `String` does not fail.
-        let _ = self.write_to(&mut text);
-        text
+        let context = self.context;
+        self.limited(|formatting, to| formatting.run(&mut TextOutput { to, context }))
     }
 
-    /// Writes the message as text; markup leaves no trace.
+    /// Writes the message as text; markup leaves no trace. It has no limit but the output's own.
     ///
     /// # Errors
     /// Those of the output. Errors of the message go to [`reporting`](Self::reporting).
@@ -103,21 +104,43 @@ impl<'p, 'v> Formatting<'p, 'v, '_> {
     }
 
     /// The message as HTML: text and arguments escaped, markup from a list of harmless elements and by the
-    /// application's own handlers.
+    /// application's own handlers. It has a [limit](FormatContext::with_longest).
     pub fn html(self) -> Html {
-        let mut html = String::with_capacity(self.program.usual_length());
         let context = self.context;
-        // Writing to a `String` does not fail.
-        let _ = self.run(&mut HtmlOutput::new(&mut html, context));
-        Html(html)
+        Html(self.limited(|formatting, to| formatting.run(&mut HtmlOutput::new(to, context))))
     }
 
-    /// The message in parts: for front ends that make elements of their own from them.
+    /// The message in parts: for front ends that make elements of their own from them. They have a
+    /// [limit](FormatContext::with_longest).
     pub fn parts(self) -> Vec<Part> {
-        let mut output = PartsOutput { parts: Vec::new(), context: self.context };
-        // Collecting does not fail.
-        let _ = self.run(&mut output);
-        output.parts
+        let (context, mut report) = (self.context, self.report);
+        let mut output = PartsOutput { parts: Vec::new(), context, left: context.longest };
+        let formatting = Formatting { report: report.as_mut().map(|report| &mut **report as _), ..self };
+        if formatting.run(&mut output).is_ok() {
+            return output.parts;
+        }
+        if let Some(report) = report {
+            report(too_long(context.longest));
+        }
+        vec![Part::Fallback { source: TOO_LONG.into() }]
+    }
+
+    /// Formats into a text up to the limit.
+    #[inline]
+    fn limited(self, format: impl FnOnce(Formatting<'p, 'v, '_>, &mut Limited<'_>) -> fmt::Result) -> String {
+        let Formatting { program, context, args, mut report } = self;
+        let mut text = String::with_capacity(program.usual_length());
+        let mut to = Limited::new(&mut text, context.longest);
+        let reborrowed = report.as_mut().map(|report| &mut **report as _);
+        // Only the limit makes writing fail.
+        let _ = format(Formatting { program, context, args, report: reborrowed }, &mut to);
+        if to.is_over {
+            if let Some(report) = report {
+                report(too_long(context.longest));
+            }
+            return TOO_LONG.into();
+        }
+        text
     }
 
     #[inline]

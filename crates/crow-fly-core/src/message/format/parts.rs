@@ -76,10 +76,22 @@ pub enum Part {
 pub(super) struct PartsOutput<'s> {
     pub(super) parts: Vec<Part>,
     pub(super) context: &'s FormatContext,
+    /// How many bytes there is room for.
+    pub(super) left: usize,
+}
+
+impl PartsOutput<'_> {
+    /// Takes room for some bytes, and for the part that they are in.
+    fn take(&mut self, bytes: usize) -> fmt::Result {
+        let rest = self.left.checked_sub(bytes + 1);
+        self.left = rest.unwrap_or_default();
+        if rest.is_some() { Ok(()) } else { Err(fmt::Error) }
+    }
 }
 
 impl Sink for PartsOutput<'_> {
     fn text(&mut self, text: &str) -> fmt::Result {
+        self.take(text.len())?;
         self.parts.push(Part::Text { value: text.into() });
         Ok(())
     }
@@ -100,7 +112,7 @@ impl Sink for PartsOutput<'_> {
             ResolvedValue::Formatted(..) => "custom",
             ResolvedValue::Fallback => "",
         };
-        self.parts.push(if let ResolvedValue::Fallback = placeholder.value {
+        let part = if let ResolvedValue::Fallback = placeholder.value {
             let source = placeholder.fallback.strip_prefix('{').and_then(|source| source.strip_suffix('}'));
             Part::Fallback { source: source.unwrap_or(placeholder.fallback).into() }
         } else {
@@ -109,6 +121,7 @@ impl Sink for PartsOutput<'_> {
                 ResolvedValue::Html(html) => value.push_str(html.as_str()),
                 _ => placeholder.write(self.context, &mut value)?,
             }
+            self.take(value.len())?;
             let source = placeholder.fallback.strip_prefix('{').and_then(|source| source.strip_suffix('}'));
             Part::Value {
                 kind,
@@ -118,7 +131,8 @@ impl Sink for PartsOutput<'_> {
                 id: placeholder.unicode.id.as_deref().map(String::from),
                 value,
             }
-        });
+        };
+        self.parts.push(part);
         if isolated {
             self.parts.push(Part::BidiIsolation { value: behind.into() });
         }
@@ -126,6 +140,7 @@ impl Sink for PartsOutput<'_> {
     }
 
     fn markup(&mut self, tag: &MarkupTag<'_>, _: &mut dyn FnMut(FormatError)) -> fmt::Result {
+        self.take(tag.options.iter().map(|(_, value)| value.len()).sum())?;
         self.parts.push(Part::Markup {
             kind: match tag.kind {
                 MarkupKind::Open => "open",

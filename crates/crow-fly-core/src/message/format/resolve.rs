@@ -76,6 +76,8 @@ pub(super) struct Frame<'a, 'v, 'e> {
     pub(super) input: Input<'a, 'v>,
     declarations: &'a [Placeholder],
     declared: SmallVec<[Resolved<'a>; 2]>,
+    /// The values that the frame of the message has declared, for a frame in another locale: they are shared, not copied.
+    shared: &'a [Resolved<'a>],
     pub(super) report: &'e mut dyn FnMut(FormatError),
 }
 
@@ -87,7 +89,7 @@ impl<'a, 'v, 'e> Frame<'a, 'v, 'e> {
         declarations: &'a [Placeholder],
         report: &'e mut dyn FnMut(FormatError),
     ) -> Self {
-        let mut frame = Self { input, declarations, declared: SmallVec::new(), report };
+        let mut frame = Self { input, declarations, declared: SmallVec::new(), shared: &[], report };
         if !declarations.is_empty() {
             frame.declare();
         }
@@ -102,7 +104,8 @@ impl<'a, 'v, 'e> Frame<'a, 'v, 'e> {
     }
 
     pub(super) fn declared(&self, at: u32) -> &Resolved<'a> {
-        self.declared.get(at as usize).unwrap_or(&NOT_DECLARED)
+        let at = at as usize;
+        self.declared.get(at).or_else(|| self.shared.get(at)).unwrap_or(&NOT_DECLARED)
     }
 
     /// An option is left out.
@@ -205,7 +208,9 @@ impl<'a, 'v, 'e> Frame<'a, 'v, 'e> {
         Frame {
             input: Input { context, ..outer.input },
             declarations: outer.declarations,
-            declared: outer.declared.iter().cloned().collect(),
+            declared: SmallVec::new(),
+            // A frame in another locale makes no further one.
+            shared: &outer.declared,
             report: outer.report,
         }
     }
