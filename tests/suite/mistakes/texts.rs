@@ -155,3 +155,29 @@ async fn in_strict_mode_a_text_in_another_language_fails_the_request() {
         }
     }
 }
+
+/// A text that is too long is as one that is missing, with one error; a script gets none of it.
+#[tokio::test]
+async fn a_text_that_is_too_long_is_as_one_that_is_missing() {
+    let crow = crow("development = true\n[messages]\nmax-kilobytes = 1\n[browser]\nsections = ['home']");
+    let t = crow.translator_for("en").await;
+    let long = "x".repeat(1020);
+    let (log, _guard) = Log::begin();
+    assert_eq!(t.text(("home.hello", args! { name: &long })), "⟦home.hello⟧");
+    assert_eq!(t.html(("home.hello", args! { name: &long })).as_str(), "⟦home.hello⟧");
+    assert_eq!(
+        t.with_isolation(crow_fly::Isolation::None).text(("home.hello", args! { name: "Mair" })),
+        "Hello, Mair"
+    );
+    let said = "errors=the text would be longer than 1024 bytes; ";
+    assert_eq!(log.text().matches(said).count(), 2, "one for each text\n{}", log.text());
+    // What a visitor sends shows at most 64 kB.
+    let config = "default = 'en'\nlocales = ['en']\n[browser]\nsections = ['home']";
+    let echo = format!("echo = '{}'", "{$x}".repeat(50));
+    let crow = CrowFly::new(Config::parse(config).unwrap(), Memory::new([("en", "home", echo.as_str())]));
+    for (length, status) in [(1300, 200), (1400, 422)] {
+        let address = format!("/texts/en?key=home.echo&x={}", "y".repeat(length));
+        let reply = crow.answer_texts(&Request::get(address).body(()).unwrap().into_parts().0).await;
+        assert_eq!(reply.status(), status, "{length}: {:.200}", reply.body());
+    }
+}

@@ -263,7 +263,10 @@ impl fmt::Display for FormatError {
 impl FormatError {
     fn bad_operand(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
         let Details { subject, function, value, expected, .. } = &*self.0;
-        let function = function.as_deref().unwrap_or_default();
+        let Some(function) = function else {
+            let expected = expected.as_deref().unwrap_or("it has no value");
+            return write!(f, "`{subject}` cannot be shown: {expected}");
+        };
         match (expected, value) {
             (Some(expected), Some(value)) => {
                 write!(f, "`:{function}` needs {expected}; `{subject}` is {value}")

@@ -385,6 +385,24 @@ impl From<f32> for Value<'_> {
     }
 }
 
+/// How deep lists of lists may be: each is shown a few times, to find out how it is joined.
+const MAX_LIST_DEPTH: usize = 8;
+
+impl Value<'_> {
+    /// Whether it is a list of lists that is deeper than is shown. It looks no deeper than that.
+    pub(crate) fn is_too_deep(&self) -> bool {
+        self.is_deeper_than(MAX_LIST_DEPTH)
+    }
+
+    fn is_deeper_than(&self, depth: usize) -> bool {
+        match (self, depth.checked_sub(1)) {
+            (Self::List(_), None) => true,
+            (Self::List(values), Some(rest)) => values.iter().any(|value| value.is_deeper_than(rest)),
+            _ => false,
+        }
+    }
+}
+
 /// The value in a form of no language, for tests, logs and tools: `3`, `12.50 EUR`, `2026-05-01`, `[1, 2]`.
 impl fmt::Display for Value<'_> {
     fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
@@ -394,6 +412,7 @@ impl fmt::Display for Value<'_> {
             Self::Number(number) => number.fmt(f),
             Self::Money(money) => write!(f, "{} {}", money.amount, money.currency.as_str()),
             Self::Date(date) => date.fmt(f),
+            Self::List(_) if self.is_too_deep() => f.write_str("[…]"),
             Self::List(values) => {
                 f.write_str("[")?;
                 for (at, value) in values.iter().enumerate() {

@@ -139,3 +139,36 @@ fn u_dir_goes_before_the_direction_of_the_words() {
         assert_eq!(html.as_str(), expected, "{locale} {direction}");
     }
 }
+
+/// Lists of lists are shown eight deep; deeper ones are refused, on a small stack, in no time.
+#[test]
+fn lists_of_lists_have_a_limit() {
+    let nested = |depth: usize| (0..depth).fold(Value::from("x"), |value, _| Value::from(vec![value]));
+    let told = std::thread::Builder::new().stack_size(512 * 1024).spawn(move || {
+        let mut told = Vec::new();
+        for source in ["{$x}", "{$x :crow:list}", "{$x :string}", ".local $y = {$x} {{{$y}}}"] {
+            let program = Program::compile(&Message::parse(source).unwrap());
+            let context = FormatContext::of(&tag("en")).with_isolation(Isolation::None);
+            for depth in [8, 9, 2_000] {
+                let mut errors = Vec::new();
+                let args = args! { x: nested(depth) };
+                let text = program.format(&context, &args).reporting(&mut |error| errors.push(error)).text();
+                assert_eq!(args.get("x").unwrap().to_string().contains('…'), depth > 8);
+                told.push((source, depth, text, errors.iter().map(ToString::to_string).collect::<Vec<_>>()));
+            }
+        }
+        told
+    });
+    for (source, depth, text, errors) in told.unwrap().join().unwrap() {
+        if depth == 8 {
+            assert_eq!((text.as_str(), errors.len()), ("x", 0), "{source}: {errors:?}");
+        } else {
+            assert_eq!(text, if source.starts_with('.') { "{$y}" } else { "{$x}" }, "{source} {depth}");
+            assert_eq!(
+                errors[0], "`{$x}` cannot be shown: lists of lists are at most 8 deep",
+                "{source} {depth}"
+            );
+            assert_eq!(errors.len(), 1, "{source}: {errors:?}");
+        }
+    }
+}

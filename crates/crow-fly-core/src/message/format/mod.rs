@@ -22,7 +22,7 @@ use self::html::HtmlOutput;
 use self::limited::{Limited, TOO_LONG, too_long};
 use self::parts::{Part, PartsOutput};
 use self::placeholder::{ResolvedPlaceholder, Sink};
-use self::resolve::{Frame, Input, integer_argument, unresolved};
+use self::resolve::{Frame, Input, integer_argument, too_deep, unresolved};
 use self::select::{select, select_by_integer};
 use self::text::TextOutput;
 use super::format_error::FormatError;
@@ -242,7 +242,7 @@ fn plain(
             let name = Slice::short(start, length);
             match input.argument(name) {
                 Some(Value::Text(text)) => output.text_value(text, || input.variable(name)),
-                Some(value) => plain_value(input, name, value, output),
+                Some(value) => plain_value(input, name, value, report, output),
                 None => no_value(input, name, report, output),
             }
         }
@@ -271,7 +271,16 @@ fn plural(
 
 /// An argument that is not a text.
 #[inline(never)]
-fn plain_value(input: Input<'_, '_>, name: Slice, value: &Value<'_>, output: &mut impl Sink) -> fmt::Result {
+fn plain_value(
+    input: Input<'_, '_>,
+    name: Slice,
+    value: &Value<'_>,
+    report: &mut dyn FnMut(FormatError),
+    output: &mut impl Sink,
+) -> fmt::Result {
+    if value.is_too_deep() {
+        report(too_deep(input.variable(name)));
+    }
     let value = ResolvedValue::of(value, input.context);
     output.placeholder(&ResolvedPlaceholder::plain(&value, input.variable(name)))
 }

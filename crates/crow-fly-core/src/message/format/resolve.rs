@@ -68,6 +68,12 @@ impl<'a> Resolved<'a> {
     }
 }
 
+/// A list of lists that is not shown.
+#[cold]
+pub(super) fn too_deep(fallback: &str) -> FormatError {
+    FormatError::new(Kind::BadOperand, fallback).expecting("lists of lists are at most 8 deep")
+}
+
 /// What a declaration that is not there stands for.
 static NOT_DECLARED: Resolved<'static> = Resolved::plain(ResolvedValue::Fallback);
 
@@ -224,7 +230,14 @@ impl<'a, 'v, 'e> Frame<'a, 'v, 'e> {
         let fallback = arena.str(placeholder.fallback);
         let operand = match self.operand(placeholder.operand) {
             // Where the operand has failed already, the function is skipped.
-            Ok(Some(ResolvedValue::Fallback)) => return ResolvedValue::Fallback,
+            Ok(Some(ResolvedValue::Fallback)) => {
+                if let Operand::Argument(name) = placeholder.operand
+                    && self.input.argument(name).is_some_and(Value::is_too_deep)
+                {
+                    (self.report)(too_deep(fallback));
+                }
+                return ResolvedValue::Fallback;
+            }
             Ok(operand) => operand,
             Err(Unresolved) => {
                 (self.report)(unresolved(fallback, self.input.args));

@@ -98,6 +98,7 @@ impl<'a> ResolvedValue<'a> {
             Value::Date(date) => {
                 Self::Date(MaybeOwned::Borrowed(date), None, MaybeOwned::Borrowed(&NO_DATE_OPTIONS))
             }
+            Value::List(_) if value.is_too_deep() => Self::Fallback,
             Value::List(values) => Self::List(values),
             Value::Html(html) => Self::Html(MaybeOwned::Borrowed(html)),
             Value::Custom(custom) => Self::Formatted(Box::new(Formatted {
