@@ -279,3 +279,24 @@ async fn a_new_finding_needs_no_new_generation() {
     let error = crow.load_all().await.unwrap_err();
     assert_eq!(error.findings()[0].rule.id(), "section-name");
 }
+
+/// A file that is replaced by one of the same size and time, as `rsync -t` and images of containers do it, is another file.
+#[cfg(unix)]
+#[tokio::test]
+async fn a_file_of_the_same_size_and_time_is_a_change() {
+    let folder = tempfile::tempdir().unwrap();
+    let path = folder.path().join("en/home.toml");
+    std::fs::create_dir(folder.path().join("en")).unwrap();
+    std::fs::write(&path, "title = 'Curlew'").unwrap();
+    let time = std::fs::metadata(&path).unwrap().modified().unwrap();
+    let config = Config::parse("development = false\ndefault = 'en'\nlocales = ['en']").unwrap();
+    let crow = CrowFly::new(config, Directory::new(folder.path()));
+    assert_eq!(crow.translator_for("en").await.text("home.title"), "Curlew");
+    let new = folder.path().join("en/.home.toml.new");
+    std::fs::write(&new, "title = 'Avocet'").unwrap();
+    std::fs::File::options().write(true).open(&new).unwrap().set_modified(time).unwrap();
+    std::fs::rename(&new, &path).unwrap();
+    assert_eq!(std::fs::metadata(&path).unwrap().modified().unwrap(), time);
+    crow.reload().await.unwrap();
+    assert_eq!(crow.translator_for("en").await.text("home.title"), "Avocet");
+}

@@ -150,6 +150,30 @@ fn a_key_in_code_that_is_longer_than_is_read_is_one_that_no_catalog_has() {
     assert!(said.contains("unknown-key") && said.contains(&key), "{said}");
 }
 
+/// Code that was made to hurt: brackets without end, unknown keys without end.
+#[test]
+fn code_is_checked_in_time_and_on_a_small_stack() {
+    let project = Project::new(
+        "default = 'en'\nlocales = ['en']\n[check]\ncode = ['src']\n",
+        &[("en/home.toml", "title = 'T'\n")],
+    );
+    let deep = 10_000;
+    project.write("src/deep.rs", &format!("fn a() {{ {}{} }}", "(".repeat(deep), ")".repeat(deep)));
+    let calls: String = (0..20_000).map(|at| format!("t.text(\"home.key{at}\");\n")).collect();
+    project.write("src/many.rs", &format!("fn b(t: &T) {{ t.text(\"home.title\");\n{calls} }}"));
+    let begun = std::time::Instant::now();
+    let said = project.run(&["check"]);
+    // It took 78 seconds where each finding searched its line from the beginning.
+    assert!(begun.elapsed() < std::time::Duration::from_secs(20), "{:?}", begun.elapsed());
+    assert!(
+        said.contains("brackets are nested more than 128 deep: keys that are deeper are not seen"),
+        "{said:.2000}"
+    );
+    assert!(said.contains("19001 findings not shown here; `--format lines` and `--format json` have all"));
+    assert!(said.contains("20000 errors, 1 warning, 0 notes"), "{said:.2000}");
+    assert_eq!(project.run(&["check", "--format", "lines"]).matches("unknown-key").count(), 20_000);
+}
+
 #[test]
 fn keys_in_code_are_held_against_the_catalogs() {
     let project = Project::new(
