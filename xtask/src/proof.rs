@@ -51,6 +51,13 @@ pub(crate) enum Proof {
         #[arg(long, default_value_t = 100_000)]
         cases: u32,
     },
+    /// Serve a site with a budget below one chain, hostile messages, files that change and hooks that hang, all at once: no answer is
+    /// later than the limits allow, and memory stays as it is.
+    Bounds {
+        /// How long.
+        #[arg(long, default_value_t = 600)]
+        seconds: u64,
+    },
     /// Check `crow-fly` with each of its features alone.
     Features,
     /// Time each command on the demo and on a large project, and write the table of docs/command.md.
@@ -75,6 +82,11 @@ pub(crate) fn run(root: &Path, proof: &Proof) -> Result<()> {
             let model = ["-p", "crow-fly-tests", "--all-features", "--test", "suite", "releases::model"];
             let cases = [("PROPTEST_CASES", cases.to_string())];
             cargo(root, &[&["test", "--release"][..], &model].concat(), &cases)?;
+        }
+        Proof::Bounds { seconds } => {
+            let test = ["test", "--release", "-p", "crow-fly-tests", "--all-features", "--test", "suite"];
+            let only = ["no_answer_is_later", "--", "--nocapture"];
+            cargo(root, &[&test[..], &only].concat(), &[("BOUNDS_SECONDS", seconds.to_string())])?;
         }
         Proof::Features => features(root)?,
         Proof::Commands => commands::run(root)?,

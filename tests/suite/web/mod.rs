@@ -2,6 +2,7 @@
 
 mod announce;
 mod areas;
+mod bounds;
 mod browser;
 mod catalogs;
 mod configuration;
