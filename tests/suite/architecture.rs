@@ -106,6 +106,28 @@ fn slug(heading: &str) -> String {
     kept.map(|letter| if letter == ' ' { '-' } else { letter }).collect()
 }
 
+/// Each limit that is promised names its tests, and they are there.
+#[test]
+fn every_limit_has_a_test() {
+    let page = fs::read_to_string(root().join("SECURITY.md")).unwrap();
+    let table = page.split("## Limits").nth(1).unwrap().split("\n## ").next().unwrap();
+    let mut code = Vec::new();
+    for folder in ["tests", "crates"] {
+        files(&root().join(folder), "rs", &mut code);
+    }
+    let code: String = code.iter().map(|path| fs::read_to_string(path).unwrap()).collect();
+    let rows: Vec<&str> = table.lines().filter(|line| line.starts_with("| ")).skip(1).collect();
+    assert!(rows.len() > 15, "{rows:?}");
+    for row in rows {
+        let tests = row.trim_end_matches([' ', '|']).rsplit('|').next().unwrap_or_default();
+        let named: Vec<&str> = tests.split('`').skip(1).step_by(2).collect();
+        assert!(!named.is_empty(), "no test is named: {row}");
+        for name in named {
+            assert!(code.contains(&format!("fn {name}(")), "SECURITY.md names a test `{name}`");
+        }
+    }
+}
+
 /// What the page for operators promises names its tests, and they are there.
 #[test]
 fn what_operators_are_promised_has_tests() {

@@ -310,11 +310,16 @@ impl Data {
     fn block(&self, file: u8, language: u16) -> Option<&Block> {
         let slot = self.slot(file, language)?;
         let open = || {
-            let bytes = decompress_to_vec_with_limit(slot.compressed?, LARGEST).ok()?;
+            let bytes = unpacked(slot.compressed?)?;
             Block::open(&bytes, of_language(language).len())
         };
         slot.opened.get_or_init(|| Box::new(open())).as_ref()
     }
+}
+
+/// The bytes of a block; none where it is damaged, or larger than any that there is.
+fn unpacked(compressed: &[u8]) -> Option<Vec<u8>> {
+    decompress_to_vec_with_limit(compressed, LARGEST).ok()
 }
 
 impl Block {
@@ -398,6 +403,14 @@ mod tests {
             for file in 0..6 {
                 let _ = changed.text(file, welsh, Key(3));
             }
+        }
+    }
+
+    #[test]
+    fn a_block_that_grows_beyond_a_mebibyte_is_not_opened() {
+        for (length, opens) in [(0, true), (LARGEST, true), (LARGEST + 1, false), (LARGEST * 64, false)] {
+            let block = miniz_oxide::deflate::compress_to_vec(&alloc::vec![0; length], 6);
+            assert_eq!(unpacked(&block).map(|bytes| bytes.len()), opens.then_some(length));
         }
     }
 

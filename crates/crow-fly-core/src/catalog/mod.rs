@@ -463,3 +463,33 @@ impl SourceProblem {
         }
     }
 }
+
+#[cfg(test)]
+mod tests {
+    use alloc::format;
+    use alloc::string::String;
+
+    use super::*;
+
+    /// Keys of one hash are made on purpose: here the table is filled as they would fill it.
+    #[test]
+    fn no_more_than_64_keys_of_one_hash_are_told_apart() {
+        for (others, is_taken) in [(0, true), (50, true), (65, false), (80, false)] {
+            let text: String = (0..100).map(|at| format!("key{at} = 'x'\n")).collect();
+            let hasher = KeyHasher::default();
+            let source = SectionSource::from_toml(&text);
+            let (mut catalog, _) = Catalog::compile_hashed("en", "home", &source, &hasher);
+            let last = catalog.rows.pop().expect("there are a hundred");
+            let hash = catalog.hash("key99").0;
+            let entry = catalog.places.find_entry(hash, |at| *at == 99);
+            entry.expect("it is in the table").remove();
+            // With room for all, nothing is hashed again.
+            catalog.places.reserve(200, |at| hasher.hash_in("home", &format!("key{at}")).0);
+            for at in 0..others {
+                catalog.places.insert_unique(hash, at, |_| hash);
+            }
+            let taken = catalog.put(&mut WholeKey::of("home"), last.key, 1, Row::Broken);
+            assert_eq!(taken, is_taken, "{others}");
+        }
+    }
+}

@@ -134,6 +134,7 @@ fn every_error_of_a_source_is_reported_with_its_span() {
         assert_eq!(shown.join("; "), expected, "{source:?}");
     }
     assert_eq!(Message::parse(&"a".repeat(Message::MAX_LENGTH + 1)).unwrap_err()[0].kind().id(), "too-long");
+    assert_eq!(Message::parse(&"}".repeat(1_000)).unwrap_err().len(), 64);
 }
 
 #[test]
