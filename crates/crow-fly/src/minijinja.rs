@@ -163,13 +163,19 @@ fn arguments(key: &str, named: &Kwargs) -> Result<Vec<(String, Argument<'static>
         let wrong = |why: String| {
             Error::new(ErrorKind::InvalidOperation, format!("the argument `{name}` of `{key}` {why}"))
         };
-        argument(&value).map(|argument| (name.to_owned(), argument)).map_err(wrong)
+        argument(&value, 0).map(|argument| (name.to_owned(), argument)).map_err(wrong)
     };
     named.args().map(of_name).collect()
 }
 
-/// The argument that a value of a template is; else why it is none.
-fn argument(value: &Value) -> Result<Argument<'static>, String> {
+/// How deep lists of lists are read: texts show less.
+const MAX_DEPTH: usize = 32;
+
+/// The argument that a value of a template is, so deep in lists; else why it is none.
+fn argument(value: &Value, depth: usize) -> Result<Argument<'static>, String> {
+    if depth > MAX_DEPTH {
+        return Err(format!("is a list of lists that is more than {MAX_DEPTH} deep"));
+    }
     match value.kind() {
         ValueKind::Undefined => Err("is undefined; give it to the template, or leave it out".to_owned()),
         // As an absent value in Rust.
@@ -193,7 +199,7 @@ fn argument(value: &Value) -> Result<Argument<'static>, String> {
         ValueKind::Seq | ValueKind::Iterable => {
             let items =
                 value.try_iter().map_err(|error| format!("is a list that cannot be read: {error}"))?;
-            Ok(Argument::from(items.map(|item| argument(&item)).collect::<Result<Vec<_>, _>>()?))
+            Ok(Argument::from(items.map(|item| argument(&item, depth + 1)).collect::<Result<Vec<_>, _>>()?))
         }
         ValueKind::Map => {
             let json = serde_json::to_value(value)

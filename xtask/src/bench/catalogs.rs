@@ -5,11 +5,13 @@ use std::fmt::Write as _;
 use std::hint::black_box;
 use std::path::Path;
 
+use crow_fly_core::args;
 use crow_fly_core::catalog::{Catalog, SectionSource};
 use crow_fly_core::chain::Chains;
 use crow_fly_core::check::{Project, check};
 use crow_fly_core::list::{ListKind, ListPatterns};
 use crow_fly_core::locale_set::LocaleSet;
+use crow_fly_core::message::{FormatContext, Message, Program};
 use crow_fly_core::number::Width;
 use crow_fly_core::tag::LanguageTag;
 
@@ -121,6 +123,32 @@ pub(super) fn growth(table: &Table<'_>) {
         join(100_000),
         ten_times(join(10_000)),
     );
+    // A message of each construct, read, compiled and formatted.
+    let constructs: [(&'static str, usize, fn(usize) -> String); 4] = [
+        ("a message of 4,000 arguments; one of 400 ten times", 4_000, |count| "{$x} ".repeat(count)),
+        ("400 values declared in another locale and shown; 40 ten times", 400, |count| {
+            let declared: String =
+                (0..count).map(|at| format!(".local $a{at} = {{$x :string u:locale=cy}} ")).collect();
+            let shown: String = (0..count).map(|at| format!("{{$a{at} :string u:locale=pl}}")).collect();
+            format!("{declared}{{{{{shown}}}}}")
+        }),
+        ("a message of 1,000 variants; one of 100 ten times", 1_000, |count| {
+            let variants: String = (0..count).map(|at| format!("a{at} {{{{b}}}} ")).collect();
+            format!(".input {{$x :string}} .match $x {variants}* {{{{c}}}}")
+        }),
+        ("a message of 4,000 elements; one of 400 ten times", 4_000, |count| "{#b}a{/b}".repeat(count)),
+    ];
+    for (name, many, source) in constructs {
+        let said = |count: usize| {
+            let source = source(count);
+            move || {
+                let message = Message::parse(black_box(&source)).expect("it is a message");
+                let context = FormatContext::of(&LanguageTag::UND);
+                drop(black_box(Program::compile(&message).format(&context, &args! { x: "words" }).html()));
+            }
+        };
+        table.row(name, 1.5, said(many), ten_times(said(many / 10)));
+    }
     // Half of them are findings of the file, half of the messages.
     let bad_file = |count: usize| {
         let lines = (0..count / 2).map(|at| format!("number-{at} = {at}\nbrace-{at} = 'a }} b'"));
