@@ -217,3 +217,36 @@ fn a_hook_that_is_late_in_actix_holds_no_request_longer_than_its_limit() {
         }
     });
 }
+
+/// An adapter of one's own says that a hook has not answered: the rest is the engine's.
+#[tokio::test]
+async fn an_adapter_of_ones_own_says_that_a_hook_is_late() {
+    use crow_fly::web::exchange::{Exchange, PageStep};
+
+    for (path, cookie, expected) in [
+        ("/x", "locale=cy", "200 cy no-store"),
+        ("/x", "", "200 en no-store"),
+        ("/assets/x", "", "untouched"),
+    ] {
+        let crow = crow("sources = ['session', 'visitor', 'cookie']\nskip = ['/assets']");
+        let (head, ()) = Request::get(path).header("cookie", cookie).body(()).unwrap().into_parts();
+        let Exchange::Page(mut step) = crow.exchange(&head) else { panic!("it is a page") };
+        let told = loop {
+            step = match step {
+                PageStep::Session(asked) => asked.unanswered(&head),
+                PageStep::VisitorSettings(asked) => asked.unanswered(&head),
+                PageStep::Catalogs(asked) => asked.load(&head).await,
+                PageStep::Respond(reply) => break reply.status().to_string(),
+                PageStep::PassOn(_) => break "untouched".to_owned(),
+                PageStep::Serve(serving) => {
+                    let mut answer = http::Response::new(());
+                    answer.headers_mut().insert("cache-control", "max-age=600".parse().unwrap());
+                    assert!(serving.finish(&mut answer).is_none());
+                    let cache = answer.headers()["cache-control"].to_str().unwrap();
+                    break format!("200 {} {cache}", serving.translator().locale());
+                }
+            };
+        };
+        assert_eq!(told, expected, "{path} {cookie}");
+    }
+}
