@@ -286,17 +286,17 @@ async fn a_new_finding_needs_no_new_generation() {
 async fn a_file_of_the_same_size_and_time_is_a_change() {
     let folder = tempfile::tempdir().unwrap();
     let path = folder.path().join("en/home.toml");
-    std::fs::create_dir(folder.path().join("en")).unwrap();
-    std::fs::write(&path, "title = 'Curlew'").unwrap();
-    let time = std::fs::metadata(&path).unwrap().modified().unwrap();
+    fs::create_dir(folder.path().join("en")).unwrap();
+    fs::write(&path, "title = 'Curlew'").unwrap();
+    let time = fs::metadata(&path).unwrap().modified().unwrap();
     let config = Config::parse("development = false\ndefault = 'en'\nlocales = ['en']").unwrap();
     let crow = CrowFly::new(config, Directory::new(folder.path()));
     assert_eq!(crow.translator_for("en").await.text("home.title"), "Curlew");
     let new = folder.path().join("en/.home.toml.new");
-    std::fs::write(&new, "title = 'Avocet'").unwrap();
-    std::fs::File::options().write(true).open(&new).unwrap().set_modified(time).unwrap();
-    std::fs::rename(&new, &path).unwrap();
-    assert_eq!(std::fs::metadata(&path).unwrap().modified().unwrap(), time);
+    fs::write(&new, "title = 'Avocet'").unwrap();
+    fs::File::options().write(true).open(&new).unwrap().set_modified(time).unwrap();
+    fs::rename(&new, &path).unwrap();
+    assert_eq!(fs::metadata(&path).unwrap().modified().unwrap(), time);
     crow.reload().await.unwrap();
     assert_eq!(crow.translator_for("en").await.text("home.title"), "Avocet");
 }

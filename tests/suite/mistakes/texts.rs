@@ -161,10 +161,10 @@ async fn in_strict_mode_a_text_in_another_language_fails_the_request() {
 async fn a_text_that_is_too_long_is_as_one_that_is_missing() {
     let crow = crow("development = true\n[messages]\nmax-kilobytes = 1\n[browser]\nsections = ['home']");
     let t = crow.translator_for("en").await;
-    let long = "x".repeat(1020);
+    let name = "x".repeat(1020);
     let (log, _guard) = Log::begin();
-    assert_eq!(t.text(("home.hello", args! { name: &long })), "⟦home.hello⟧");
-    assert_eq!(t.html(("home.hello", args! { name: &long })).as_str(), "⟦home.hello⟧");
+    assert_eq!(t.text(("home.hello", args! { name: &name })), "⟦home.hello⟧");
+    assert_eq!(t.html(("home.hello", args! { name: &name })).as_str(), "⟦home.hello⟧");
     assert_eq!(
         t.with_isolation(crow_fly::Isolation::None).text(("home.hello", args! { name: "Mair" })),
         "Hello, Mair"

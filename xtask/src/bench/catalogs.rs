@@ -110,6 +110,9 @@ fn ten_times(mut run: impl FnMut()) -> impl FnMut() {
     move || (0..10).for_each(|_| run())
 }
 
+/// The name of a row, how many there are, and a message of so many.
+type Construct = (&'static str, usize, fn(usize) -> String);
+
 /// What is done with ten times as much, beside ten times of it: linear where the ratio is about one.
 pub(super) fn growth(table: &Table<'_>) {
     let join = |count: usize| {
@@ -124,16 +127,19 @@ pub(super) fn growth(table: &Table<'_>) {
         ten_times(join(10_000)),
     );
     // A message of each construct, read, compiled and formatted.
-    let constructs: [(&'static str, usize, fn(usize) -> String); 4] = [
+    let constructs: [Construct; 4] = [
         ("a message of 4,000 arguments; one of 400 ten times", 4_000, |count| "{$x} ".repeat(count)),
         ("400 values declared in another locale and shown; 40 ten times", 400, |count| {
-            let declared: String =
-                (0..count).map(|at| format!(".local $a{at} = {{$x :string u:locale=cy}} ")).collect();
-            let shown: String = (0..count).map(|at| format!("{{$a{at} :string u:locale=pl}}")).collect();
+            let declared = (0..count)
+                .map(|at| format!(".local $a{at} = {{$x :string u:locale=cy}} "))
+                .collect::<Vec<_>>()
+                .concat();
+            let shown =
+                (0..count).map(|at| format!("{{$a{at} :string u:locale=pl}}")).collect::<Vec<_>>().concat();
             format!("{declared}{{{{{shown}}}}}")
         }),
         ("a message of 1,000 variants; one of 100 ten times", 1_000, |count| {
-            let variants: String = (0..count).map(|at| format!("a{at} {{{{b}}}} ")).collect();
+            let variants = (0..count).map(|at| format!("a{at} {{{{b}}}} ")).collect::<Vec<_>>().concat();
             format!(".input {{$x :string}} .match $x {variants}* {{{{c}}}}")
         }),
         ("a message of 4,000 elements; one of 400 ten times", 4_000, |count| "{#b}a{/b}".repeat(count)),

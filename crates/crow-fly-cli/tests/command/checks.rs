@@ -159,7 +159,7 @@ fn code_is_checked_in_time_and_on_a_small_stack() {
     );
     let deep = 10_000;
     project.write("src/deep.rs", &format!("fn a() {{ {}{} }}", "(".repeat(deep), ")".repeat(deep)));
-    let calls: String = (0..20_000).map(|at| format!("t.text(\"home.key{at}\");\n")).collect();
+    let calls = (0..20_000).map(|at| format!("t.text(\"home.key{at}\");\n")).collect::<Vec<_>>().concat();
     project.write("src/many.rs", &format!("fn b(t: &T) {{ t.text(\"home.title\");\n{calls} }}"));
     let begun = std::time::Instant::now();
     let said = project.run(&["check"]);

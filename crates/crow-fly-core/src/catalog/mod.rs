@@ -467,7 +467,6 @@ impl SourceProblem {
 #[cfg(test)]
 mod tests {
     use alloc::format;
-    use alloc::string::String;
 
     use super::*;
 
@@ -475,7 +474,7 @@ mod tests {
     #[test]
     fn no_more_than_64_keys_of_one_hash_are_told_apart() {
         for (others, is_taken) in [(0, true), (50, true), (65, false), (80, false)] {
-            let text: String = (0..100).map(|at| format!("key{at} = 'x'\n")).collect();
+            let text = (0..100).map(|at| format!("key{at} = 'x'\n")).collect::<Vec<_>>().concat();
             let hasher = KeyHasher::default();
             let source = SectionSource::from_toml(&text);
             let (mut catalog, _) = Catalog::compile_hashed("en", "home", &source, &hasher);

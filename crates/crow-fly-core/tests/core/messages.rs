@@ -524,8 +524,10 @@ fn a_text_that_is_too_long_is_one_error() {
 #[test]
 fn declarations_and_placeholders_of_other_locales_cost_what_they_say() {
     let took = |count: usize| {
-        let mut source: String =
-            (0..count).map(|at| format!(".local $a{at} = {{$x :string u:locale=cy}}\n")).collect();
+        let mut source = (0..count)
+            .map(|at| format!(".local $a{at} = {{$x :string u:locale=cy}}\n"))
+            .collect::<Vec<_>>()
+            .concat();
         source += "{{";
         source.extend((0..count).map(|at| format!("{{$a{at} :string u:locale=pl}}")));
         source += "}}";
