@@ -12,7 +12,11 @@ async fn loads_misses_and_generations_are_counted_without_labels() {
     let snapshots = recorder.snapshotter();
     recorder.install().unwrap();
     let config = "default = 'en'\nlocales = ['en', 'cy']\n[catalogs]\neager = ['home']\nmax-megabytes = 0\n";
-    let catalogs = Memory::new([("en", "home", "title = 'Ferries'"), ("en", "trip", "title = 'Trip'")]);
+    let catalogs = Memory::new([
+        ("en", "home", "title = 'Ferries'"),
+        ("en", "trip", "title = 'Trip'"),
+        ("en", "news", "title = 'News'"),
+    ]);
     let crow = CrowFly::new(Config::parse(config).unwrap(), catalogs);
     // From the first moment on.
     let zeros = snapshots.snapshot().into_vec();
@@ -21,7 +25,9 @@ async fn loads_misses_and_generations_are_counted_without_labels() {
     ));
     assert_eq!(zeros.len(), 9);
     let t = crow.translator(&"en".parse().unwrap()).await.unwrap();
+    // What somebody has waited for stays until the next load.
     t.load(["trip"]).await.unwrap();
+    t.load(["news"]).await.unwrap();
     t.text("home.nothing");
     let mut told = Vec::new();
     for (key, _, _, value) in snapshots.snapshot().into_vec() {
@@ -43,7 +49,7 @@ async fn loads_misses_and_generations_are_counted_without_labels() {
     Counter crow_fly_misses_total 1
     Counter crow_fly_section_bytes_total …
     Counter crow_fly_section_drops_total 1
-    Counter crow_fly_section_loads_total 2
+    Counter crow_fly_section_loads_total 3
     Gauge crow_fly_generation 1
     Gauge crow_fly_generation_start_seconds …
     Gauge crow_fly_generations_in_memory 2
