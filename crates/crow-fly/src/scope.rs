@@ -38,19 +38,13 @@ enum Current {
 /// ```
 pub fn current() -> Option<Translator> {
     // While a thread ends there is none.
-    CURRENT.try_with(|current| current.borrow_mut().as_mut().map(Current::translator)).ok().flatten()
-}
-
-impl Current {
-    /// The translator; one that is made here stays for the rest of the request.
-    fn translator(&mut self) -> Translator {
-        match self {
-            Self::Translator(translator) => translator.clone(),
-            Self::PassedOn(passed_on) => {
-                let translator = passed_on.translator_now();
-                *self = Self::Translator(translator.clone());
-                translator
-            }
+    match CURRENT.try_with(|current| current.borrow().clone()).ok().flatten()? {
+        Current::Translator(translator) => Some(translator),
+        Current::PassedOn(passed_on) => {
+            // It stays for the rest of the request. Nothing is borrowed while it is made.
+            let translator = passed_on.translator_now();
+            swap(&mut Some(Current::Translator(translator.clone())));
+            Some(translator)
         }
     }
 }

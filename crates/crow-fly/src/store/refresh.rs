@@ -212,7 +212,7 @@ impl CatalogStore {
         while let Some(read) = reading.join_next().await {
             let Ok((place, was_well, read, file)) = read else { continue };
             match read {
-                Ok(section) if section.has_errors() && was_well => findings.extend(section.errors().cloned()),
+                Ok(section) if section.has_errors() && was_well => findings.extend(section.findings),
                 Ok(section) => {
                     section.mark(self.epoch());
                     next.publish(place, Arc::<Section>::new(section));

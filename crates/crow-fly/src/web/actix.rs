@@ -192,8 +192,8 @@ where
     if adapter.has_run(&request) || adapter.site.answers(request.path()) {
         return inner.call(request).await.map(ServiceResponse::map_into_left_body);
     }
-    // Around the whole application nothing of the path has been matched.
-    if request.match_info().unprocessed() != request.path() {
+    // Around the whole application nothing of the path has been matched. The router decodes it: it is compared with itself.
+    if request.match_info().unprocessed() != request.match_info().as_str() {
         let help = "wrap the whole application: `App::new().….wrap(crow.middleware())`";
         placement::warn_of_routed(&adapter.site, request.path(), help);
     }
