@@ -5,10 +5,11 @@
 use std::path::Path;
 use std::process::Command;
 
-const EXAMPLES: [&str; 18] = [
+const EXAMPLES: [&str; 19] = [
     "actix",
     "actix_sessions",
     "api_area",
+    "calendars",
     "custom_function",
     "custom_source",
     "dates_and_zones",

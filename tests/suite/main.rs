@@ -11,4 +11,5 @@ mod releases;
 mod rooms;
 mod templates;
 mod testing;
+mod walk;
 mod web;

@@ -40,6 +40,9 @@ enum Chore {
         /// Where the packages are unpacked, one folder each; fetched into it when they are not there.
         #[arg(long, value_name = "DIR")]
         packages: Option<PathBuf>,
+        /// First cut the calendars out of the XML files of the release: its folder `common/main`.
+        #[arg(long, value_name = "DIR")]
+        cut_calendars: Option<PathBuf>,
     },
     /// Time the hot paths beside hand-written baselines and print the table of docs/performance.md.
     Bench {
@@ -102,9 +105,10 @@ enum Chore {
 fn main() -> ExitCode {
     let root = Path::new(env!("CARGO_MANIFEST_DIR")).parent().map_or_else(PathBuf::new, Path::to_path_buf);
     let done = match Arguments::parse().chore {
-        Chore::Data { check, packages } => {
+        Chore::Data { check, packages, cut_calendars } => {
             let packages = packages.unwrap_or_else(|| root.join("target/cldr"));
-            data::run(&root, &packages, check)
+            let cut = cut_calendars.map_or(Ok(()), |main| data::cut_calendars(&root, &main));
+            cut.and_then(|()| data::run(&root, &packages, check))
         }
         Chore::Compare { show, write } => compare::run(show, write.as_deref()),
         Chore::Load => load::run(&root),

@@ -58,6 +58,12 @@ pub(crate) enum Proof {
         #[arg(long, default_value_t = 600)]
         seconds: u64,
     },
+    /// Plant faults in three right projects, one at a time, at random places: `check` finds each.
+    Faults {
+        /// How many.
+        #[arg(long, default_value_t = 3_000)]
+        count: usize,
+    },
     /// Check `crow-fly` with each of its features alone.
     Features,
     /// Time each command on the demo and on a large project, and write the table of docs/command.md.
@@ -87,6 +93,10 @@ pub(crate) fn run(root: &Path, proof: &Proof) -> Result<()> {
             let test = ["test", "--release", "-p", "crow-fly-tests", "--all-features", "--test", "suite"];
             let only = ["no_answer_is_later", "--", "--nocapture"];
             cargo(root, &[&test[..], &only].concat(), &[("BOUNDS_SECONDS", seconds.to_string())])?;
+        }
+        Proof::Faults { count } => {
+            let test = ["test", "--release", "-p", "crow-fly-cli", "--test", "command", "planted_fault"];
+            cargo(root, &test, &[("FAULTS", count.to_string())])?;
         }
         Proof::Features => features(root)?,
         Proof::Commands => commands::run(root)?,

@@ -7,7 +7,7 @@ use std::process::Command;
 use anyhow::{Context, Result, bail};
 
 /// A set of data, the features it takes, and an expression that needs all of it.
-const SETS: [(&str, &[&str], &str); 12] = [
+const SETS: [(&str, &[&str], &str); 14] = [
     ("nothing", &[], "0usize"),
     (
         "likely subtags",
@@ -39,14 +39,18 @@ const SETS: [(&str, &[&str], &str); 12] = [
     ("time zone names", &[], "zones::find(&text).map_or(0, str::len)"),
     ("keys of texts, and the texts of the root", &[], TEXTS),
     ("the texts of all locales (feature `full-data`)", &["full-data"], TEXTS),
+    ("the other calendars (feature `calendars`)", &["full-data", "calendars"], TEXTS),
+    ("the names of time zones (feature `zone-names`)", &["full-data", "calendars", "zone-names"], ZONE_TEXTS),
     (
         "all names (feature `names`)",
-        &["full-data", "names"],
-        "formats::UNITS.get(&text, &text).map_or(0, str::len) + formats::NUMBERS.get(&text, &text).map_or(0, str::len) + formats::CURRENCIES.get(&text, &text).map_or(0, str::len) + formats::LISTS.get(&text, &text).map_or(0, str::len) + formats::DATES.get(&text, &text).map_or(0, str::len) + names::OWN.get(&text, &text).map_or(0, str::len) + names::ALL.get(&text, &text).map_or(0, str::len)",
+        &["full-data", "calendars", "zone-names", "names"],
+        "formats::ZONES.get(&text, &text).map_or(0, str::len) + zones::canonical(&text).and_then(|zone| zones::metazone(zone, 7)).map_or(0, str::len) + formats::UNITS.get(&text, &text).map_or(0, str::len) + formats::NUMBERS.get(&text, &text).map_or(0, str::len) + formats::CURRENCIES.get(&text, &text).map_or(0, str::len) + formats::LISTS.get(&text, &text).map_or(0, str::len) + formats::DATES.get(&text, &text).map_or(0, str::len) + names::OWN.get(&text, &text).map_or(0, str::len) + names::ALL.get(&text, &text).map_or(0, str::len)",
     ),
 ];
 
 const TEXTS: &str = "formats::UNITS.get(&text, &text).map_or(0, str::len) + formats::NUMBERS.get(&text, &text).map_or(0, str::len) + formats::CURRENCIES.get(&text, &text).map_or(0, str::len) + formats::LISTS.get(&text, &text).map_or(0, str::len) + formats::DATES.get(&text, &text).map_or(0, str::len) + names::OWN.get(&text, &text).map_or(0, str::len)";
+
+const ZONE_TEXTS: &str = "formats::ZONES.get(&text, &text).map_or(0, str::len) + zones::canonical(&text).and_then(|zone| zones::metazone(zone, 7)).map_or(0, str::len) + formats::UNITS.get(&text, &text).map_or(0, str::len) + formats::NUMBERS.get(&text, &text).map_or(0, str::len) + formats::CURRENCIES.get(&text, &text).map_or(0, str::len) + formats::LISTS.get(&text, &text).map_or(0, str::len) + formats::DATES.get(&text, &text).map_or(0, str::len) + names::OWN.get(&text, &text).map_or(0, str::len)";
 
 /// A program that says one text, with what a small application has around it.
 const SMALLEST: &str = r#"

@@ -25,12 +25,23 @@ use once_cell::race::OnceBox;
 
 use crate::generated::locales::{FORMAT, LANGUAGES, LOCALES};
 use crate::key_list::Key;
+use crate::keys::calendars::FILES as CALENDARS;
 
 /// What data starts with.
 pub const MARK: [u8; 8] = *b"locales\n";
 
+/// The place of the file that all calendars but the Gregorian share; those of the calendars come after it.
+pub(crate) const GENERIC_FILE: u8 = 6;
+
+/// The place of the file of names of time zones.
+#[allow(clippy::cast_possible_truncation, reason = "there are nine calendars")]
+pub(crate) const ZONES_FILE: u8 = GENERIC_FILE + 1 + CALENDARS.len() as u8;
+
+/// The place of the file of all names, which is the last.
+pub(crate) const NAMES_FILE: u8 = ZONES_FILE + 1;
+
 /// How many files of texts there are.
-pub(crate) const FILES: usize = 7;
+pub(crate) const FILES: usize = NAMES_FILE as usize + 1;
 
 /// Where a locale inherits from none.
 pub(crate) const ROOT: u16 = u16::MAX;
@@ -43,12 +54,17 @@ const LARGEST: usize = 1 << 20;
 
 /// What a program has without `full-data` and before data is installed: the root.
 #[cfg(not(feature = "full-data"))]
-pub(crate) static BUILT_IN: [&[u8]; 1] = [include_bytes!("generated/root.bin")];
-#[cfg(all(feature = "full-data", not(feature = "names")))]
-pub(crate) static BUILT_IN: [&[u8]; 1] = [include_bytes!("generated/locales.bin")];
-#[cfg(all(feature = "full-data", feature = "names"))]
-pub(crate) static BUILT_IN: [&[u8]; 2] =
-    [include_bytes!("generated/locales.bin"), include_bytes!("generated/names.bin")];
+pub(crate) static BUILT_IN: &[&[u8]] = &[include_bytes!("generated/root.bin")];
+#[cfg(feature = "full-data")]
+pub(crate) static BUILT_IN: &[&[u8]] = &[
+    include_bytes!("generated/locales.bin"),
+    #[cfg(feature = "calendars")]
+    include_bytes!("generated/calendars.bin"),
+    #[cfg(feature = "zone-names")]
+    include_bytes!("generated/zone_names.bin"),
+    #[cfg(feature = "names")]
+    include_bytes!("generated/names.bin"),
+];
 
 static DATA: OnceBox<Data> = OnceBox::new();
 
@@ -141,28 +157,76 @@ pub fn install(bytes: &'static [u8]) -> Result<(), InstallError> {
     }
 }
 
-/// The data of some languages, with all their locales, of those they inherit from, and of the root: what a program
-/// [installs](install). Languages that CLDR does not have are left out. With the feature `names` the names of all languages
-/// in these are in it, too.
+/// The data of some locales: of their languages with all their locales, of those they inherit from, and of the root: what a
+/// program [installs](install). Languages that CLDR does not have are left out. A calendar is in it for a language where the
+/// region of one of the locales prefers it, or its `-u-ca-` names it; with `every_calendar` all are, as far as this program
+/// has them. With the features `zone-names` and `names` the names of all time zones and languages in these are in it, too.
 #[cfg(feature = "full-data")]
-pub fn of_languages<'a>(languages: impl IntoIterator<Item = &'a str>) -> Vec<u8> {
+pub fn of_languages<'a>(locales: impl IntoIterator<Item = &'a str>, every_calendar: bool) -> Vec<u8> {
     use alloc::collections::BTreeSet;
 
     let mut wanted = BTreeSet::new();
-    let mut waiting: Vec<u16> = languages.into_iter().chain(["und"]).filter_map(language).collect();
-    while let Some(language) = waiting.pop() {
-        if wanted.insert(language) {
+    let mut waiting: Vec<(u16, u16)> = Vec::new();
+    for tag in locales.into_iter().chain(["und"]) {
+        waiting.extend(
+            language(tag)
+                .into_iter()
+                .flat_map(|language| files_of(tag, every_calendar).map(move |file| (file, language))),
+        );
+    }
+    while let Some((file, language)) = waiting.pop() {
+        if wanted.insert((file, language)) {
             let parents = of_language(language).filter_map(|locale| locale_at(locale)?.parent());
-            waiting.extend(parents.map(|parent| parent.language));
+            waiting.extend(parents.map(|parent| (file, parent.language)));
         }
     }
     let chosen: Vec<(u16, &[u8])> = BUILT_IN
-        .into_iter()
-        .flat_map(blocks)
-        .filter(|(id, _)| wanted.contains(&(*id % LANGUAGE_COUNT)))
+        .iter()
+        .flat_map(|part| blocks(part))
+        .filter(|(id, _)| wanted.contains(&(*id / LANGUAGE_COUNT, *id % LANGUAGE_COUNT)))
         .filter_map(|(id, block)| Some((id, block?)))
         .collect();
     join(FORMAT, &chosen)
+}
+
+/// The files that the data of a locale has: all but those of calendars that it has no use for.
+#[cfg(feature = "full-data")]
+fn files_of(tag: &str, every_calendar: bool) -> impl Iterator<Item = u16> + use<> {
+    let calendar = calendar_of(tag);
+    let wanted: Vec<bool> =
+        CALENDARS.iter().map(|name| every_calendar || calendar.as_deref() == Some(name)).collect();
+    (0..=NAMES_FILE).map(u16::from).filter(move |file| {
+        match usize::from(*file).checked_sub(usize::from(GENERIC_FILE)) {
+            Some(0) => wanted.contains(&true),
+            Some(after) => wanted.get(after - 1).copied().unwrap_or(true),
+            None => true,
+        }
+    })
+}
+
+/// The file of the calendar that a tag names, or the region prefers that it names or is likely for it.
+#[cfg(feature = "full-data")]
+fn calendar_of(tag: &str) -> Option<String> {
+    let tag = tag.to_ascii_lowercase();
+    let (plain, keywords) = tag.split_once("-u-").unwrap_or((&tag, ""));
+    let keyword = |key: &str| keywords.split('-').skip_while(|subtag| *subtag != key).nth(1);
+    if let Some(calendar) = keyword("ca") {
+        return Some(String::from(if calendar == "islamicc" { "islamic" } else { calendar }));
+    }
+    let language = crate::code(plain.split('-').next()?.as_bytes());
+    let subtag = |is_it: fn(&&str) -> bool| plain.split('-').skip(1).find(is_it);
+    let is_region = |subtag: &&str| matches!(subtag.as_bytes(), [_, _] | [b'0'..=b'9', _, _]);
+    let likely = || {
+        let script = subtag(|subtag| subtag.len() == 4).map_or(0, |script| {
+            let (first, rest) = script.split_at_checked(1).unwrap_or(("", script));
+            crate::code(&[first.to_ascii_uppercase().as_bytes(), rest.as_bytes()].concat())
+        });
+        let of_parts = crate::likely::parts(language, script, 0).map(|parts| parts.2);
+        let region = of_parts.or_else(|| Some(crate::likely::language(language)?.1))?;
+        String::from_utf8(region.to_be_bytes().to_vec()).ok()
+    };
+    let named = keyword("rg").or_else(|| subtag(is_region)).map(str::to_ascii_uppercase);
+    crate::supplement::calendar(named.or_else(likely)?.get(..2)?).map(String::from)
 }
 
 /// Data of blocks, sorted by what they hold, for tables of a version: for the generator of the tables.
@@ -193,7 +257,7 @@ pub fn is_full() -> bool {
 
 /// The data in use: what was installed, or is built in.
 pub(crate) fn data() -> &'static Data {
-    DATA.get_or_init(|| Box::new(Data::new(&BUILT_IN, None)))
+    DATA.get_or_init(|| Box::new(Data::new(BUILT_IN, None)))
 }
 
 /// A locale of CLDR, by its name.
@@ -380,14 +444,14 @@ mod tests {
 
     #[test]
     fn data_of_all_languages_is_all_of_it() {
-        let all = of_languages(locales().map(|(_, name)| name));
+        let all = of_languages(locales().map(|(_, name)| name), true);
         let blocks = |bytes: &'static [u8]| blocks(bytes).count();
-        assert_eq!(blocks(leaked(all)), BUILT_IN.into_iter().map(blocks).sum::<usize>());
+        assert_eq!(blocks(leaked(all)), BUILT_IN.iter().map(|part| blocks(part)).sum::<usize>());
     }
 
     #[test]
     fn damaged_data_has_no_texts_and_does_no_harm() {
-        let whole = of_languages(["cy"]);
+        let whole = of_languages(["cy"], false);
         let welsh = locale("cy").expect("CLDR has Welsh");
         for end in [0, 5, HEAD - 1, HEAD, HEAD + 3, HEAD + 20, whole.len() / 2] {
             let damaged = Data::new(&[leaked(whole[..end].to_vec())], None);
@@ -417,13 +481,13 @@ mod tests {
     #[test]
     fn only_data_of_this_version_is_installed_and_only_in_time() {
         assert_eq!(install(b"something else"), Err(InstallError::NotData));
-        let mut other = of_languages(["cy"]);
+        let mut other = of_languages(["cy"], false);
         other[MARK.len()] ^= 1;
         assert_eq!(install(leaked(other)), Err(InstallError::OtherVersion));
-        let mut cut = of_languages(["cy"]);
+        let mut cut = of_languages(["cy"], false);
         cut.pop();
         assert_eq!(install(leaked(cut)), Err(InstallError::NotData));
         assert!(is_full());
-        assert_eq!(install(leaked(of_languages(["cy"]))), Err(InstallError::TooLate));
+        assert_eq!(install(leaked(of_languages(["cy"], false))), Err(InstallError::TooLate));
     }
 }

@@ -92,6 +92,10 @@ pub mod units {
     pub const WIDTHS: [&str; 3] = [LONG, "short", "narrow"];
     /// The width that every unit has.
     pub const LONG: &str = "long";
+    /// Patterns of durations as a clock shows them, by their fields.
+    pub const CLOCK: &str = "clock";
+    /// The fields of those.
+    pub const CLOCKS: [&str; 3] = ["hm", "hms", "ms"];
 }
 
 /// `lists.bin`: a kind with its width, and a part.
@@ -124,8 +128,29 @@ pub mod lists {
     pub const END: &str = "end";
 }
 
+/// The calendars beside the Gregorian one: each has a file with the keys of [`dates`].
+pub mod calendars {
+    /// What all of them share.
+    pub const GENERIC: &str = "generic";
+    /// The files, as CLDR names the calendars: first those that the region of some locale prefers.
+    pub const FILES: [&str; 9] =
+        ["buddhist", "persian", "coptic", "ethiopic", "hebrew", "indian", "islamic", "japanese", "roc"];
+    /// How many of them some region prefers; the others are there with the feature `calendars`.
+    pub const PREFERRED: usize = 2;
+    /// The end of the key of a month that has another name in leap years: `7-leap`.
+    pub const LEAP: &str = "-leap";
+}
+
 /// `dates.bin`
 pub mod dates {
+    /// The name of the list of keys, which the files of all calendars share.
+    pub const FILE: &str = "dates";
+    /// What stands between a pattern and the numbering of its fields: `hebr`, or `y=jpanyear` of one field.
+    pub const NUMBERS: char = '\u{1f}';
+    /// Names of quarters; by width, then by number.
+    pub const QUARTER: &str = "quarter";
+    /// Names of quarters that stand alone.
+    pub const QUARTER_ALONE: &str = "quarter-alone";
     /// Names of months; by width, then by number.
     pub const MONTH: &str = "month";
     /// Names of months that stand alone.
@@ -148,8 +173,11 @@ pub mod dates {
     pub const NARROW: &str = "narrow";
     /// Two letters: of days.
     pub const SHORT_NAME: &str = "short";
-    /// The months by number.
-    pub const MONTHS: [&str; 12] = ["1", "2", "3", "4", "5", "6", "7", "8", "9", "10", "11", "12"];
+    /// The months by number, and at last the name that the seventh has in a leap year.
+    pub const MONTHS: [&str; 14] =
+        ["1", "2", "3", "4", "5", "6", "7", "8", "9", "10", "11", "12", "13", "7-leap"];
+    /// The quarters by number.
+    pub const QUARTERS: [&str; 4] = ["1", "2", "3", "4"];
     /// The days from Sunday.
     pub const DAYS: [&str; 7] = ["sun", "mon", "tue", "wed", "thu", "fri", "sat"];
     /// Patterns of dates; by length.
@@ -194,6 +222,26 @@ pub mod dates {
     pub const FUTURE: &str = "future";
     /// The directions.
     pub const DIRECTIONS: [&str; 2] = [PAST, FUTURE];
+}
+
+/// `zone_names.bin`: a metazone or a zone, a width, and whether it is standard or daylight time.
+pub mod zones {
+    /// The name of the file.
+    pub const FILE: &str = "zone_names";
+    /// The widths.
+    pub const WIDTHS: [&str; 2] = [LONG, SHORT];
+    /// Words.
+    pub const LONG: &str = "long";
+    /// Letters, where they are in use.
+    pub const SHORT: &str = "short";
+    /// The time of most of the year.
+    pub const STANDARD: &str = "standard";
+    /// The time of summer.
+    pub const DAYLIGHT: &str = "daylight";
+    /// Where a zone is that has no name, by zone: a region or a city.
+    pub const LOCATION: &str = "location";
+    /// The pattern of the time at a location; another one for [`DAYLIGHT`].
+    pub const REGION: &str = "region";
 }
 
 /// `own_names.bin`, `names.bin`: beside these, codes, and variants behind a `+`.

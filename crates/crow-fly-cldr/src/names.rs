@@ -10,7 +10,7 @@ pub const OWN: Texts = Texts::new(5, include_bytes!("generated/own_names_keys.bi
 
 /// Every name in every locale of CLDR.
 #[cfg(feature = "names")]
-pub const ALL: Texts = Texts::new(6, include_bytes!("generated/names_keys.bin"));
+pub const ALL: Texts = Texts::new(crate::data::NAMES_FILE, include_bytes!("generated/names_keys.bin"));
 
 /// The names that the program has: [`ALL`](self) with the feature `names` where the data has them, or what each locale needs
 /// to name itself.

@@ -1,4 +1,4 @@
-//! Digits of currencies, plural ranges, day periods and hour cycles (supplemental data).
+//! Digits of currencies, plural ranges, day periods, hour cycles, first days of weeks and preferred calendars (supplemental data).
 
 use crate::generated::supplement as table;
 use crate::plurals::Category;
@@ -29,6 +29,16 @@ pub fn day_periods(language: &str) -> &'static [(&'static str, u16, u16)] {
 /// The hour letter of a place, `h` or `H`: of `fr-CA`, or of a region.
 pub fn hour(place: &str) -> Option<char> {
     find(&table::HOURS, place)
+}
+
+/// The first day of the week in a region: 0 is Sunday.
+pub fn first_day(region: &str) -> Option<u8> {
+    find(&table::FIRST_DAYS, region)
+}
+
+/// The calendar that a region prefers to the Gregorian one: `persian`.
+pub fn calendar(region: &str) -> Option<&'static str> {
+    find(&table::CALENDARS, region)
 }
 
 fn find<V: Copy>(table: &[(&'static str, V)], key: &str) -> Option<V> {

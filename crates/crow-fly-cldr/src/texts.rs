@@ -30,6 +30,12 @@ impl Texts {
         Self { file, keys: KeyList::new(keys) }
     }
 
+    /// The place of the file.
+    #[cfg(all(test, feature = "full-data"))]
+    pub(crate) const fn file(self) -> u8 {
+        self.file
+    }
+
     /// The text of `key` in exactly this locale or one it inherits from; none where the locale is not in the data.
     pub fn get(self, locale: &str, key: &str) -> Option<&'static str> {
         self.of(locale)?.get(key)
@@ -119,6 +125,11 @@ impl LocaleTexts {
     /// The text of a key, of this locale or of one it inherits from.
     pub fn get(self, key: &str) -> Option<&'static str> {
         self.find(self.texts.key(key)?)
+    }
+
+    /// The texts of the same locale in another file; none where the data does not have them.
+    pub fn of_file(self, texts: Texts) -> Option<Self> {
+        self.data.has(texts.file, self.locale).then_some(Self { texts, ..self })
     }
 
     /// The same, of a key found before.

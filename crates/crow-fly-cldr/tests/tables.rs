@@ -278,6 +278,9 @@ fn every_key_that_readers_ask_for_is_in_its_file() {
         for kind in [keys::dates::DAY, keys::dates::DAY_ALONE] {
             expect(DATES, with_all(&[kind, width], &keys::dates::DAYS));
         }
+        for kind in [keys::dates::QUARTER, keys::dates::QUARTER_ALONE] {
+            expect(DATES, with_all(&[kind, width], &keys::dates::QUARTERS));
+        }
         for kind in [keys::dates::PERIOD, keys::dates::PERIOD_ALONE] {
             expect(DATES, with_all(&[kind, width], &["am", "pm"]));
         }
@@ -316,6 +319,8 @@ fn every_key_of_a_file_is_of_a_kind_that_is_named() {
         keys::dates::PERIOD,
         keys::dates::PERIOD_ALONE,
         keys::dates::ERA,
+        keys::dates::QUARTER,
+        keys::dates::QUARTER_ALONE,
         keys::dates::DATE,
         keys::dates::TIME,
         keys::dates::JOIN,
@@ -352,6 +357,10 @@ fn every_key_of_a_file_is_of_a_kind_that_is_named() {
     for known in UNITS.keys() {
         let parts: Vec<&str> = known.split('/').collect();
         let widths = keys::units::WIDTHS;
+        if parts[0] == keys::units::CLOCK {
+            assert!(keys::units::CLOCKS.contains(&parts[1]), "{known}");
+            continue;
+        }
         let last = |part: &&str| *part == keys::units::PER || CATEGORIES.contains(part);
         assert!(widths.contains(&parts[1]) && parts.get(2).is_none_or(last), "{known}");
     }

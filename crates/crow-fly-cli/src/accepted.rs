@@ -1,4 +1,4 @@
-//! What was accepted: for each translation the text of the reference that it was made from, as a hash. One sorted line a
+//! What was accepted: for each translation the text of the default locale that it was made from, as a hash. One sorted line a
 //! locale and key, in a file that is committed.
 
 use std::collections::{BTreeMap, BTreeSet};
@@ -27,7 +27,7 @@ pub(crate) struct Accepted {
 #[derive(Serialize)]
 pub(crate) struct AcceptedText {
     pub(crate) key: String,
-    /// Whether the text of the reference had changed since it was accepted before.
+    /// Whether the text of the default locale had changed since it was accepted before.
     #[serde(rename = "stale")]
     pub(crate) is_stale: bool,
 }
@@ -90,7 +90,7 @@ impl Accepted {
         is_renamed
     }
 
-    /// Whether the text of the reference has changed since the locale's own was accepted.
+    /// Whether the text of the default locale has changed since the locale's own was accepted.
     pub(crate) fn is_stale(&self, locale: &str, key: &str, hash: &str) -> bool {
         self.lines.get(&(locale.to_owned(), key.to_owned())).is_some_and(|known| known != hash)
     }
@@ -157,9 +157,9 @@ impl Accepted {
                     continue;
                 }
                 let rule = Rule::StaleTranslation;
-                let text = "the reference has changed since this text was accepted";
+                let text = "the default locale has changed since this text was accepted";
                 let help = format!("look at it, then `crow-fly accept --locale {locale} {key} --write`");
-                let mut finding = Finding::of_file(rule, rule.severity(), locale, section, text, help);
+                let mut finding = Finding::of_file(rule, locale, section, text, help);
                 finding.key = Some(entry.key().to_owned());
                 finding.place = Some(entry.position(source, 0..entry.text().len()));
                 found.push(finding);

@@ -1,7 +1,7 @@
 //! A finding, ready to be shown.
 
 use crow_fly::ConfigError;
-use crow_fly_core::finding::Finding;
+use crow_fly_core::finding::{Finding, Position};
 use crow_fly_core::rule::Rule;
 use serde::Serialize;
 
@@ -26,9 +26,19 @@ impl Located {
         let text = reading::text(file).ok()?;
         let line = text.lines().nth((place.line as usize).checked_sub(1)?)?.to_owned();
         let (rule, help) = (Rule::Configuration, error.help().unwrap_or("correct it"));
-        let mut finding = Finding::of_file(rule, rule.severity(), "", "", error.text().to_owned(), help);
+        let mut finding = Finding::of_file(rule, "", "", error.text().to_owned(), help);
         finding.place = Some(place);
         Some(Self { file: file.display().to_string(), finding, line: Some(line) })
+    }
+
+    /// A finding about a name that the configuration has in quotes.
+    pub(crate) fn of_name(project: &Project, mut finding: Finding, name: &str) -> Self {
+        let text = reading::text(&project.file).unwrap_or_default();
+        let at = text.find(&format!("\"{name}\"")).or_else(|| text.find(&format!("'{name}'")));
+        let place = at.map(|at| Position::of(&text, at + 1..at + 1 + name.len()));
+        let line = place.and_then(|place| text.lines().nth((place.line as usize).checked_sub(1)?));
+        finding.place = place;
+        Self { file: crate::place::path(&project.file), line: line.map(ToOwned::to_owned), finding }
     }
 
     /// One line of the form that tools of pull requests read: `file:line:column: level: text [rule]`.
@@ -43,7 +53,8 @@ impl Located {
 
     /// A finding about a file that is not there, or a folder.
     pub(crate) fn of(project: &Project, finding: Finding) -> Self {
-        Self { file: project.place(&finding.locale, &finding.section), finding, line: None }
+        let section = || project.place(&finding.locale, &finding.section);
+        Self { file: finding.file.clone().unwrap_or_else(section), finding, line: None }
     }
 
     /// A finding about a file of a locale.

@@ -9,7 +9,7 @@ use crow_fly::source::{Directory, ListedFile, Listing, ReadyMade, SourceError};
 use crow_fly::{Config, LanguageTag};
 use crow_fly_core::catalog::{SectionSource, SourceEntry};
 use crow_fly_core::check::Sections;
-use crow_fly_core::finding::{Finding, Severity};
+use crow_fly_core::finding::Finding;
 use crow_fly_core::locale_set::LocaleId;
 use crow_fly_core::rule::Rule;
 
@@ -22,6 +22,8 @@ pub(crate) const CONFIG: &str = "crow-fly.toml";
 /// A configuration with its folder of catalogs.
 pub(crate) struct Project {
     pub(crate) config: Config,
+    /// The file of the configuration.
+    pub(crate) file: PathBuf,
     pub(crate) directory: Directory,
 }
 
@@ -35,12 +37,12 @@ impl Project {
         }
         let config = Config::from_file(file)?;
         let directory = Directory::new(config.catalogs());
-        Ok(Self { config, directory })
+        Ok(Self { config, file: file.to_owned(), directory })
     }
 
     /// A project whose configuration is not written yet.
     pub(crate) fn of(config: Config, catalogs: &Path) -> Self {
-        Self { config, directory: Directory::new(catalogs) }
+        Self { config, file: CONFIG.into(), directory: Directory::new(catalogs) }
     }
 
     /// The locale of a tag that was typed.
@@ -201,7 +203,6 @@ fn unreadable(file: &ListedFile, error: &SourceError) -> Finding {
     let section = file.section_name().unwrap_or_default();
     Finding::of_file(
         Rule::UnreadableFile,
-        Severity::Error,
         file.locale(),
         section,
         text,
@@ -212,7 +213,6 @@ fn unreadable(file: &ListedFile, error: &SourceError) -> Finding {
 fn duplicate(file: &ListedFile, section: &str) -> Finding {
     Finding::of_file(
         Rule::DuplicateSection,
-        Severity::Error,
         file.locale(),
         section,
         format!("`{}` has the section `{section}`, which has a file of its own", file.origin()),

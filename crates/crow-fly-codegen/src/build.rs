@@ -29,7 +29,7 @@ pub struct Catalogs {
     root: PathBuf,
 }
 
-/// What a build does about other locales that do not fit to the reference.
+/// What a build does about other locales that do not fit the default locale.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
 #[non_exhaustive]
 pub enum Check {
@@ -58,14 +58,14 @@ impl Catalogs {
         self
     }
 
-    /// Holds all other locales against the reference, as `crow-fly check` does with all its rules as they are. The build
+    /// Holds all other locales against the default locale, as `crow-fly check` does with all its rules as they are. The build
     /// script then runs again when any translation changes.
     pub const fn check(mut self, check: Check) -> Self {
         self.check = Some(check);
         self
     }
 
-    /// Writes `$OUT_DIR/messages.rs`, and has Cargo run the build script again when the reference changes. What is wrong is
+    /// Writes `$OUT_DIR/messages.rs`, and has Cargo run the build script again when the default locale changes. What is wrong is
     /// told, and fails the build.
     pub fn build(&self) {
         if let Err(error) = self.try_build() {
@@ -135,7 +135,7 @@ impl Catalogs {
         Ok(files)
     }
 
-    /// What the types are made from: folders and files of the reference; all of the folders where others are checked.
+    /// What the types are made from: folders and files of the default locale; all of the folders where others are checked.
     fn watched(&self) -> Vec<PathBuf> {
         let mut watched = Vec::new();
         for folder in &self.folders {
@@ -151,7 +151,7 @@ impl Catalogs {
         watched
     }
 
-    /// The findings of all locales, each with the path of its file. Each folder is held against the reference in it.
+    /// The findings of all locales, each with the path of its file. Each folder is held against the default locale in it.
     fn findings(&self) -> io::Result<Vec<(String, Finding)>> {
         let mut all = Vec::new();
         for folder in &self.folders {

@@ -24,6 +24,8 @@ pub(crate) enum FieldKind {
     Amount,
     Text,
     Date,
+    Relative,
+    Duration,
     List,
     Bool,
     /// One of some keys: each as the message has it, and as a variant.
@@ -39,6 +41,8 @@ impl FieldKind {
             ParameterKind::Number => Self::Number,
             ParameterKind::Text => Self::of_keys(&keys(message, parameter)),
             ParameterKind::Date => Self::Date,
+            ParameterKind::Relative => Self::Relative,
+            ParameterKind::Duration => Self::Duration,
             ParameterKind::List => Self::List,
             _ => Self::Any,
         }
@@ -73,6 +77,8 @@ impl FieldKind {
             Self::Amount => Some("Amount"),
             Self::Text => Some("Text"),
             Self::Date => Some("Date"),
+            Self::Relative => Some("Relative"),
+            Self::Duration => Some("Duration"),
             Self::List => Some("List"),
             Self::Bool | Self::Choice(_) | Self::Any => None,
         }
@@ -90,6 +96,8 @@ impl FieldKind {
             Self::Amount => "an amount of money",
             Self::Text => "a text",
             Self::Date => "a date or a time",
+            Self::Relative => "a number or a date",
+            Self::Duration => "a duration",
             Self::List => "a list",
             Self::Bool => "yes or no",
             Self::Choice(_) => "one of some words",

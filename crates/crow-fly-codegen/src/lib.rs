@@ -31,6 +31,7 @@
 //! | the message `seats-left` | the type `SeatsLeft`, with its source and its note as documentation |
 //! | `{$seats :integer}`, and other functions of numbers | a field of the kind [`Number`]; `:currency` without a currency: [`Amount`] |
 //! | `{$day :date}`, `{$list :crow:list}` | [`Date`], [`List`] |
+//! | `{$leaves :crow:relative}`, `{$crossing :crow:duration}` | [`Relative`]: a number or a date; [`Duration`] |
 //! | `{$kind :string}` with `.match $kind car {{…}} * {{…}}` | an enum with `Car` and `Other(&str)`; of the keys `true` and `false`: `bool` |
 //! | `{$name}` | whatever can be an argument |
 //!
@@ -40,6 +41,8 @@
 //! [`Number`]: crow_fly_core::value::kinds::Number
 //! [`Amount`]: crow_fly_core::value::kinds::Amount
 //! [`Date`]: crow_fly_core::value::kinds::Date
+//! [`Relative`]: crow_fly_core::value::kinds::Relative
+//! [`Duration`]: crow_fly_core::value::kinds::Duration
 //! [`List`]: crow_fly_core::value::kinds::List
 //! [typed]: https://docs.rs/crow-fly/latest/crow_fly/typed/
 #![warn(missing_docs)]
@@ -67,7 +70,7 @@ pub fn rust_path(key: &str) -> Option<Vec<String>> {
     modules.chain([name::camel(message).ok()]).collect()
 }
 
-/// The Rust module of the messages in some files: those of the reference locale, lower layers first. Where two files have a
+/// The Rust module of the messages in some files: those of the default locale, lower layers first. Where two files have a
 /// message, the later one's is taken.
 ///
 /// ```

@@ -67,7 +67,7 @@ fn the_module_is_written_and_cargo_watches_the_reference() {
     let error = String::from_utf8_lossy(&failed.stderr);
     assert!(error.contains("the catalogs have errors; see the warnings of the build"), "{error}");
 
-    // What is wrong in the reference fails the build, with file and line, and Cargo looks at it again.
+    // What is wrong in the default locale fails the build, with file and line, and Cargo looks at it again.
     write("catalogs/en/home.toml", "title = 'Ferries {$'\n");
     let broken = run(folder, "");
     assert_eq!(broken.status.code(), Some(1));

@@ -21,6 +21,7 @@ fn texts(t: &Translator, fare: &Money, time: &DateValue) -> Vec<String> {
         t.text(booking::SeatsLeft { seats: 3_u64 }),
         t.text(booking::Departs { ship: &ship, time }),
         t.text(booking::Departs { ship: 7, time: time.clone() }),
+        t.text(booking::Leaves { when: 1, crossing: std::time::Duration::from_mins(55) }),
         t.text(booking::Fare { fare }),
         t.text(booking::FareInEuros { fare: 12.5 }),
         t.text(booking::Stops { stops: ["Holm", "Sandwick"] }),
@@ -54,6 +55,9 @@ async fn types_say_their_messages() {
     let fare = Money::new(Decimal::parse("12.50").unwrap(), "EUR".parse().unwrap());
     let texts = texts(&t, &fare, &DateValue::parse("09:30").unwrap()).join("\n");
     insta::assert_snapshot!(texts.replace('\u{202f}', " "));
+    let evening = crow.translator_for("en").await.with_now("2026-05-01T20:00:00Z".parse().unwrap());
+    let leaves = booking::Leaves { when: DateValue::parse("2026-05-02").unwrap(), crossing: 5400 };
+    assert_eq!(evening.text(leaves), "Leaves tomorrow, takes 1 hour, 30 minutes");
     let polish = crow.translator_for("pl").await;
     assert_eq!(polish.text(booking::Title), "Rezerwacja");
     // A typed key is asked for by a hash that is computed when the program is compiled.

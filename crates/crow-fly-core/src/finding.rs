@@ -30,6 +30,9 @@ pub struct Finding {
     pub text: String,
     /// What to do.
     pub help: String,
+    /// The file or the folder that it is about, where that is not the section's file.
+    #[serde(skip)]
+    pub file: Option<String>,
     /// A change of the file that does it, where that is mechanical.
     #[serde(skip)]
     pub fix: Option<Fix>,
@@ -45,10 +48,9 @@ pub struct Fix {
 }
 
 impl Finding {
-    /// A finding about a file or a folder as a whole. Locale and section are empty where it belongs to none.
+    /// A finding about a file or a folder as a whole, as severe as its rule. Locale and section are empty where it belongs to none.
     pub fn of_file(
         rule: Rule,
-        severity: Severity,
         locale: &str,
         section: &str,
         text: impl Into<String>,
@@ -57,15 +59,24 @@ impl Finding {
         let (locale, section) = (locale.to_owned(), section.to_owned());
         Self {
             rule,
-            severity,
+            severity: rule.severity(),
             locale,
             section,
             place: None,
             key: None,
             text: text.into(),
             help: help.into(),
+            file: None,
             fix: None,
         }
+    }
+}
+
+impl Finding {
+    /// The same about a file or a folder that is not the section's file.
+    #[must_use]
+    pub fn about(self, file: impl Into<String>) -> Self {
+        Self { file: Some(file.into()), ..self }
     }
 }
 
@@ -209,6 +220,7 @@ impl<'f> FileFindings<'f> {
                     more => format!("{more} more findings in this file are not shown"),
                 },
                 help: "correct those that are shown, then check again".to_owned(),
+                file: None,
                 fix: None,
             });
         }

@@ -30,6 +30,7 @@
 //! | [`policy`] | who decides, in which order, and what follows? | |
 //! | [`message`] | how does this text read, with these values? | UTS #35 part 9 |
 //! | [`number`] | how is this number written, and counted? | UTS #35 part 3 |
+//! | [`calendar`] | which calendar has this locale, and what is this day in it? | UTS #35 part 4 |
 //! | [`datetime`], [`list`] | how is this date written, and how are these joined? | UTS #35 parts 4 and 2 |
 //! | [`data`] | which languages can this program write in? | CLDR |
 //! | [`names`], [`direction`] | what is this locale called, and which way does it run? | UTS #35 part 2 |
@@ -39,7 +40,7 @@
 //!
 //! # Limitations
 //!
-//! The calendar is the Gregorian one. Time zones are named by their offset. Zones that a message names are found by
+//! Calendars have [ranges](calendar). Time zones are named by their offset. Zones that a message names are found by
 //! `jiff`, in whatever database its features give it.
 #![no_std]
 #![warn(missing_docs)]
@@ -49,6 +50,7 @@ extern crate alloc;
 pub use parse_error::ParseValueError;
 
 pub mod accept;
+pub mod calendar;
 pub mod catalog;
 pub mod chain;
 pub mod check;
@@ -57,6 +59,7 @@ pub mod datetime;
 #[doc(hidden)]
 pub mod debug;
 pub mod direction;
+mod duration;
 pub mod finding;
 pub mod function_context;
 pub mod html;

@@ -11,7 +11,7 @@ pub enum Family {
     Syntax,
     /// A message by itself, in its language.
     Message,
-    /// A message beside that of the reference.
+    /// A message, compared with the default locale's.
     Reference,
     /// What could do harm, or shows as something else.
     Safety,
@@ -39,7 +39,7 @@ impl Family {
             Self::Project => "Files, sections and keys",
             Self::Syntax => "How messages are written",
             Self::Message => "A message in its language",
-            Self::Reference => "Beside the reference",
+            Self::Reference => "Beside the default locale",
             Self::Safety => "Safety",
             Self::Code => "Keys in code",
             Self::History => "History",
@@ -145,6 +145,37 @@ impl Rule {
     pub const fn right(self) -> &'static str {
         self.row().right
     }
+
+    /// Where a finding that is meant is allowed, beside `[check.rules]`, if anywhere.
+    pub fn allowed_by(self) -> Option<&'static str> {
+        Some(match self {
+            Self::MissingKey
+            | Self::SurplusKey
+            | Self::GroupForKey
+            | Self::Mojibake
+            | Self::ReplacementCharacter => Self::NOTE,
+            Self::MissingSection | Self::AbsentLocale => {
+                "`inherits` of `[catalogs]` for a locale, `may-fall-back` for a section"
+            }
+            Self::UnreadCode | Self::UnknownKey | Self::KeyLikeText | Self::UnusedKey => {
+                "`keys` of `[check]`"
+            }
+            Self::UnknownFunction => "`functions` of `[check]`",
+            Self::UnknownMarkup => "`markup` of `[check]`",
+            Self::StaleTranslation => "`crow-fly accept KEY --write`",
+            _ if matches!(
+                self.family(),
+                Family::Syntax | Family::Message | Family::Reference | Family::Safety
+            ) =>
+            {
+                Self::NOTE
+            }
+            _ => return None,
+        })
+    }
+
+    /// What allows one message to break a rule.
+    pub const NOTE: &str = "a comment above the message";
 
     /// The rule of a name.
     pub fn named(id: &str) -> Option<Self> {
@@ -252,8 +283,8 @@ rules! {
         "" "";
     DuplicateKey "duplicate-key" Error Project
         "two messages have the same key"
-        "The later one counts."
-        "{ \"title\": \"A\", \"title\": \"B\" }" "{ \"title\": \"A\", \"name\": \"B\" }";
+        "In TOML the first one counts, in JSON the last one."
+        "title = \"A\"\ntitle = \"B\"" "title = \"A\"\nname = \"B\"";
     KeyAndGroup "key-and-group" Error Project
         "a key is a message and a group of messages"
         "One of the two cannot be reached."
@@ -295,23 +326,23 @@ rules! {
         "A letter was lost when the file was converted."
         "title = \"Caf\u{fffd}\"" "title = \"Café\"";
     MissingSection "missing-section" Warning Project
-        "a section of the reference is not there"
+        "a section of the default locale is not there"
         "Its texts fall back."
         "" "";
     SurplusSection "surplus-section" Warning Project
-        "the reference has no such section"
+        "the default locale has no such section"
         "Nothing asks for it. Its name may be misspelled, or in other case."
         "" "";
     MissingKey "missing-key" Warning Project
-        "a message of the reference is not there"
+        "a message of the default locale is not there"
         "Its text falls back."
         "# nothing" "title = \"Promy\"";
     SurplusKey "surplus-key" Warning Project
-        "the reference has no such message"
+        "the default locale has no such message"
         "Nothing asks for it. Its key may be misspelled, or in other case."
         "Title = \"Promy\"" "title = \"Promy\"";
     GroupForKey "group-for-key" Error Project
-        "a key is a message here and a group in the reference, or the other way round"
+        "a key is a message here and a group in the default locale, or the other way round"
         "What the application asks for is not found."
         "[title]\ntext = \"Promy\"" "title = \"Promy\"";
     TooLong "too-long" Error Syntax
@@ -446,6 +477,10 @@ rules! {
         "an option, or its value, does not exist"
         "It is left out when the text is made."
         "{$n :number select=ordnial}" "{$n :number select=ordinal}";
+    NoCalendar "no-calendar" Error Message
+        "a calendar is not there, or does not have the day"
+        "The date is shown in another calendar."
+        "{|1500-01-01| :date calendar=persian}" "{|1500-01-01| :date calendar=gregory}";
     BadVariantKey "bad-variant-key" Error Message
         "a key can never be selected"
         "Nobody ever reads the variant."
@@ -459,7 +494,7 @@ rules! {
         "Nobody ever reads the variant."
         "English: few {{…}}" "English: one {{…}} * {{…}}";
     MissingSelection "missing-selection" Warning Message
-        "the reference selects by an argument, and this text shows the argument without selecting"
+        "the default locale selects by an argument, and this text shows the argument without selecting"
         "For some numbers the text is wrong, or readers see a word of the program. A language with one form needs no selection by number."
         "Polish: {$n} miejsca" ".input {$n :integer} .match $n one {{{$n} miejsce}} …";
     HiddenNumber "hidden-number" Warning Message
@@ -470,48 +505,44 @@ rules! {
         "a word is in braces that is written like a variable"
         "Without `$` the word itself is shown."
         "Hello, {name}" "Hello, {$name}";
-    ParameterAsText "parameter-as-text" Error Message
-        "the whole message is a quoted word where the reference has a variable"
-        "Two braces quote a text, so the word itself is shown."
-        "{{name}}" "{$name}";
     MissingParameter "missing-parameter" Warning Reference
-        "a parameter of the reference is not used"
+        "a parameter of the default locale is not used"
         "The reader misses that part."
         "Pozdrawiamy!" "Pozdrawiamy, {$name}!";
     SurplusParameter "surplus-parameter" Error Reference
-        "the reference has no such parameter"
+        "the default locale has no such parameter"
         "The application does not give it: its name is shown in braces."
         "Witaj, {$imie}!" "Witaj, {$name}!";
     ParameterKind "parameter-kind" Warning Reference
-        "a parameter is of another kind than in the reference"
+        "a parameter is of another kind than in the default locale"
         "What the application gives does not go with the function."
         "{$name :number}" "{$name}";
     OtherFunction "other-function" Warning Reference
-        "a parameter is formatted by another function than in the reference"
+        "a parameter is formatted by another function than in the default locale"
         "The reader sees it in another way: a fraction, a percent sign, a date."
         "{$n :percent}" "{$n :number}";
     OtherOption "other-option" Warning Reference
-        "an option that changes the meaning differs from the reference"
+        "an option that changes the meaning differs from the default locale"
         "It is another currency, unit or field: the text means something else."
         "{$fare :currency currency=USD}" "{$fare :currency currency=EUR}";
     MissingSelectKey "missing-select-key" Warning Reference
-        "a key of the reference has no variant"
+        "a key of the default locale has no variant"
         "For that value the text of `*` is shown."
         "bus {{…}} * {{…}}" "bus {{…}} ferry {{…}} * {{…}}";
     SurplusSelectKey "surplus-select-key" Error Reference
-        "the reference has no such key"
+        "the default locale has no such key"
         "The key may be translated: nobody ever reads the variant. Keys stay as they are."
         "prom {{…}} * {{…}}" "ferry {{…}} * {{…}}";
     MissingMarkup "missing-markup" Warning Reference
-        "markup of the reference is not there"
+        "markup of the default locale is not there"
         "A link or an emphasis is lost."
         "Lies hier" "Lies {#link}hier{/link}";
     MissingMarkupOption "missing-markup-option" Warning Reference
-        "an option of the reference's markup is not there"
+        "an option of the default locale's markup is not there"
         "A link without its address leads nowhere."
         "{#a}hier{/a}" "{#a href=|/help|}hier{/a}";
     SurplusMarkup "surplus-markup" Warning Reference
-        "the reference has no such markup"
+        "the default locale has no such markup"
         "The application may not know it."
         "{#lnik}hier{/lnik}" "{#link}hier{/link}";
     UnbalancedMarkup "unbalanced-markup" Error Reference
@@ -523,7 +554,7 @@ rules! {
         "HTML has no such nesting."
         "{#b}{#i}…{/b}{/i}" "{#b}{#i}…{/i}{/b}";
     Untranslated "untranslated" Note Reference
-        "the text is that of the reference"
+        "the text is the same as in the default locale"
         "It may have been forgotten. A name is the same in every language: say so with `allow`."
         "title = \"Book a crossing\"" "title = \"Zarezerwuj rejs\"";
     MarkedUntranslated "marked-untranslated" Note Reference
@@ -532,19 +563,19 @@ rules! {
         "# untranslated\ntitle = \"Ferries\"" "title = \"Promy\"";
     BlankText "blank-text" Warning Reference
         "the text is empty, or only white space"
-        "The reader sees nothing where the reference has a text."
+        "The reader sees nothing where the default locale has a text."
         "title = \"\"" "title = \"Promy\"";
     WhiteSpace "white-space" Warning Reference
-        "white space at the ends, a tab or a line break that the reference does not have, or the other way round; or two spaces in a row"
+        "white space at the ends, a tab or a line break that the default locale does not have, or the other way round; or two spaces in a row"
         "Words run together with the text next to them, or are too far apart."
         "title = \"Promy \"" "title = \"Promy\"";
     EndMark "end-mark" Note Reference
-        "the text ends with another mark than the reference"
+        "the text ends with another mark than the default locale"
         "A question became a statement, or a colon is lost."
         "\"Name\" for \"Name:\"" "\"Imię:\" for \"Name:\"";
     LongerThanNoted "longer-than-noted" Warning Reference
         "the text is longer than its note allows"
-        "It does not fit where it is shown. The note of the reference has `max-length: 12`."
+        "It does not fit where it is shown. The note of the default locale has `max-length: 12`."
         "\"Przejdź do treści strony\"" "\"Do treści\"";
     OtherScript "other-script" Warning Reference
         "the text has letters of a script that its language is not written in, or only Latin words"
@@ -594,10 +625,22 @@ rules! {
         "a text has a placeholder of another notation"
         "Readers see it unchanged."
         "Hello, %s" "Hello, {$name}";
+    UnreadCode "unread-code" Warning Code
+        "code is nested too deep to be read"
+        "Keys below 128 brackets are not seen. Nest it less, or name the keys in `keys` of `[check]`."
+        "" "";
     UnknownKey "unknown-key" Error Code
         "code asks for a message that no catalog has"
         "Visitors see the key."
         "t.text(\"home.titel\")" "t.text(\"home.title\")";
+    MissingArgument "missing-argument" Error Code
+        "code asks for a message without one of its arguments"
+        "Visitors see its name in braces. Only names that can be read in the code are compared."
+        "t.text(\"trip.thanks\")" "t.text((\"trip.thanks\", args! { name }))";
+    SurplusArgument "surplus-argument" Warning Code
+        "code gives a message an argument that it does not have"
+        "It is shown nowhere. Its name may be misspelled."
+        "t.text((\"trip.thanks\", args! { nmae }))" "t.text((\"trip.thanks\", args! { name }))";
     KeyLikeText "key-like-text" Note Code
         "a text in code has the form of a key that no catalog has"
         "It may be a misspelled key."
@@ -607,7 +650,7 @@ rules! {
         "It may be left over. Keys that are made at run time are named in `keys` of `[check]`."
         "" "";
     StaleTranslation "stale-translation" Warning History
-        "the reference has changed since the translation was accepted"
+        "the default locale has changed since the translation was accepted"
         "Its meaning may have changed. Look at it, then run `crow-fly accept`."
         "" "";
 }

@@ -8,15 +8,18 @@ mod demo_locales;
 
 use std::sync::OnceLock;
 
+use crow_fly_core::args;
 use crow_fly_core::data::{InstallError, install, is_left_out};
-use crow_fly_core::message::{Functions, Requirements};
+use crow_fly_core::message::{FormatContext, Functions, Lacking, Message, Program, Requirements};
 use crow_fly_core::names;
 use crow_fly_core::tag::LanguageTag;
 
-/// Installs the data of the demo's languages.
+/// Installs the data of the demo's languages, and the calendar of English readers in Thailand.
 fn some_languages() -> &'static [u8] {
     static DATA: OnceLock<Vec<u8>> = OnceLock::new();
-    let data = DATA.get_or_init(|| crow_fly_cldr::data::of_languages(demo_locales::LOCALES));
+    let data = DATA.get_or_init(|| {
+        crow_fly_cldr::data::of_languages(demo_locales::LOCALES.into_iter().chain(["en-TH"]), false)
+    });
     install(data).unwrap();
     data
 }
@@ -74,6 +77,42 @@ fn a_release_that_needs_more_lacks_it() {
 }
 
 #[test]
+fn a_calendar_that_is_left_out_is_missed_aloud() {
+    some_languages();
+    let said = |locale: &str| {
+        let program = Program::compile(&Message::parse("{$d :date}").unwrap());
+        let mut errors = Vec::new();
+        let context = FormatContext::of(&tag(locale));
+        let args = args! { d: "2026-12-02" };
+        let text =
+            program.format(&context, &args).reporting(&mut |error| errors.push(error.to_string())).text();
+        (text, errors)
+    };
+    assert_eq!(said("en-TH"), ("Dec 2, 2569 BE".into(), vec![]));
+    for (locale, text, calendar) in [
+        ("pl-TH", "2 gru 2026", "buddhist"),
+        ("en-IR", "Dec 2, 2026", "persian"),
+        ("en-u-ca-hebrew", "Dec 2, 2026", "hebrew"),
+    ] {
+        let (said, errors) = said(locale);
+        assert_eq!(said, text, "{locale}");
+        assert_eq!(
+            errors,
+            [format!(
+                "the date `{{$d}}` is not in its calendar: there is no calendar `{calendar}` here, so the date is \
+                 in `gregory`: switch on the feature `calendars`, or make the data of locales with a tag such as \
+                 `en-u-ca-{calendar}`"
+            )],
+            "{locale}"
+        );
+    }
+    let required: Requirements = serde_json::from_str(r#"{"calendars": ["buddhist", "persian"]}"#).unwrap();
+    assert!(
+        matches!(&*required.lacking(&Functions::new(), |_| true), [Lacking::Calendar(id)] if id == "persian")
+    );
+}
+
+#[test]
 fn names_are_those_of_the_data() {
     some_languages();
     assert!(names::locales().all(|name| !is_left_out(&tag(name))));
@@ -85,6 +124,6 @@ fn names_are_those_of_the_data() {
 #[test]
 fn other_data_comes_too_late() {
     some_languages();
-    let other = Vec::leak(crow_fly_cldr::data::of_languages(["de"]));
+    let other = Vec::leak(crow_fly_cldr::data::of_languages(["de"], false));
     assert_eq!(install(other), Err(InstallError::TooLate));
 }

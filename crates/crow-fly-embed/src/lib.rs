@@ -43,8 +43,9 @@ pub fn catalogs(folder: impl AsRef<Path>) -> io::Result<()> {
 }
 
 /// Writes `$OUT_DIR/locale_data.bin`: what CLDR says of some languages, with their regions and scripts, and of those that they
-/// inherit from. A language is given by the tag of any locale of it. With the feature `names` the names of all languages in
-/// these are in it.
+/// inherit from. A language is given by the tag of any locale of it. A calendar is in it for a language where the region of a tag
+/// prefers it (`fa`, `en-TH`), or its `-u-ca-` names it; with the feature `calendars` all calendars are. With the feature `names`
+/// the names of all languages in these are in it.
 ///
 /// In `build.rs`:
 ///
@@ -70,7 +71,7 @@ pub fn locale_data<'a>(languages: impl IntoIterator<Item = &'a str>) -> io::Resu
             "CLDR has no data of the language of `{unknown}`; a program does not need it to use this locale"
         )));
     }
-    let data = crow_fly_cldr::data::of_languages(languages);
+    let data = crow_fly_cldr::data::of_languages(languages, cfg!(feature = "calendars"));
     std::fs::write(Path::new(&variable("OUT_DIR")?).join("locale_data.bin"), data)?;
     tell_cargo(Path::new("build.rs"))
 }

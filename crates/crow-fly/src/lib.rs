@@ -41,8 +41,7 @@
 //!
 //! # Limitations
 //!
-//! - Dates are formatted in the Gregorian calendar, and time zones named by their offset. What messages can say
-//!   stands in `docs/messages.md`.
+//! - Time zones are named by their offset. What messages can say stands in `docs/messages.md`.
 //! - Loads need a tokio runtime with timers. A body that is streamed after the handler has returned cannot change the
 //!   head of its response: where it meets a section that is not loaded, `no-store` comes too late.
 //!
@@ -59,6 +58,8 @@
 //! | `minijinja` | no | the [`Translator`] as an object of `minijinja` templates |
 //! | `notify` | no | in development, changes told by the system; without it folders are listed for each request |
 //! | `metrics` | no | counters and gauges through the `metrics` facade |
+//! | `calendars` | no | the calendars that no region prefers to the Gregorian one (Hebrew, Islamic, Japanese …), 80 kB of data |
+//! | `zone-names` | no | the names of time zones (Central European Summer Time, EST), 0.4 MB of data; without it zones are named by their offsets |
 //! | `names` | no | the name of every locale in every locale, about 1 MB of data |
 //! | `chrono`, `time` | no | dates and times of these crates as arguments of messages |
 //! | `rust-decimal` | no | `rust_decimal::Decimal` as an argument of messages |

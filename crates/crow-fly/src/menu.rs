@@ -18,7 +18,7 @@ pub struct MenuItem {
     pub locale: LanguageTag,
     /// Its direction, for the `dir` of its own name.
     pub direction: Direction,
-    /// Its name in its own language: put it into an element of its own with `lang` and `dir`.
+    /// Its name in its own language, or the one that `names` of the configuration gives: put it into an element of its own with `lang` and `dir`.
     pub own_name: String,
     /// Its name in the current language, where that is known: other languages' names take the feature `names`. A `title`
     /// with it belongs to an element without that `lang`.
@@ -55,8 +55,10 @@ impl MenuNames {
     }
 
     /// The name of each locale in its own language.
-    fn own(&self, set: &LocaleSet) -> &[String] {
-        self.own.get_or_init(|| set.iter().map(|(_, tag)| own_name(tag, Casing::Menu)).collect())
+    fn own(&self, config: &Config) -> &[String] {
+        let given = |id| config.names.get(&id).cloned();
+        let name = |(id, tag)| given(id).unwrap_or_else(|| own_name(tag, Casing::Menu));
+        self.own.get_or_init(|| config.site.policy.set().iter().map(name).collect())
     }
 
     /// The name of each locale in the language of one of them.
@@ -79,7 +81,7 @@ impl MenuItem {
         page: impl Fn(LocaleId) -> Option<Cow<'p, str>>,
     ) -> Vec<Self> {
         let set = config.site.policy.set();
-        let (own_names, names) = (names.own(set), names.in_language_of(current, set));
+        let (own_names, names) = (names.own(config), names.in_language_of(current, set));
         let item = |(id, tag): (LocaleId, &LanguageTag)| {
             let page = page(id);
             let path = page.as_deref().unwrap_or("/");

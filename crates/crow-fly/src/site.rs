@@ -6,10 +6,11 @@ use std::sync::Arc;
 use std::sync::atomic::{AtomicBool, AtomicU64, Ordering};
 
 use crow_fly_core::data;
-use crow_fly_core::locale_set::LocaleSet;
+use crow_fly_core::finding::Finding;
 use crow_fly_core::policy::Policy;
 #[cfg(feature = "actix")]
 use crow_fly_core::route::is_below;
+use jiff::Timestamp;
 use tracing::warn;
 
 use crate::config::Config;
@@ -19,11 +20,16 @@ use crate::public_sections::PublicSections;
 use crate::source::{Application, CatalogSource};
 use crate::store::CatalogStore;
 
+/// Where the time that counts as now comes from.
+pub(crate) type Clock = Box<dyn Fn() -> Timestamp + Send + Sync>;
+
 /// One application. Made once; everything that serves a request has a pointer to it.
 pub(crate) struct Site {
     config: Arc<Config>,
     store: CatalogStore,
     revision: Option<String>,
+    /// Where the time comes from, if not from the system.
+    clock: Option<Clock>,
     public_sections: PublicSections,
     menu_names: MenuNames,
     /// The last requests, where there is an inspector.
@@ -44,8 +50,13 @@ impl fmt::Debug for Site {
 }
 
 impl Site {
-    pub(crate) fn new(config: Config, catalogs: Box<dyn CatalogSource>, revision: Option<String>) -> Self {
-        warn_of_left_out(config.policy().set());
+    pub(crate) fn new(
+        config: Config,
+        catalogs: Box<dyn CatalogSource>,
+        revision: Option<String>,
+        clock: Option<Clock>,
+    ) -> Self {
+        warn_of_left_out(&config);
         catalogs.built_into(&Application::new(&config));
         let config = Arc::new(config);
         Self {
@@ -54,6 +65,7 @@ impl Site {
             journal: config.inspector.then(Journal::default),
             public_sections: PublicSections::default(),
             revision,
+            clock,
             config,
             once: OnceEach::default(),
             late_hooks: AtomicU64::new(0),
@@ -97,6 +109,11 @@ impl Site {
         self.late_hooks.fetch_add(1, Ordering::Relaxed) + 1
     }
 
+    /// The time that counts as now.
+    pub(crate) fn now(&self) -> Timestamp {
+        self.clock.as_ref().map_or_else(Timestamp::now, |clock| clock())
+    }
+
     pub(crate) fn revision(&self) -> Option<&str> {
         self.revision.as_deref()
     }
@@ -137,8 +154,9 @@ impl Once {
     }
 }
 
-/// Logs the locales that this program has no data of.
-fn warn_of_left_out(set: &LocaleSet) {
+/// Logs the locales that this program has no data of, or not their calendar.
+fn warn_of_left_out(config: &Config) {
+    let set = config.policy().set();
     let left_out: Vec<String> =
         set.iter().filter(|(_, tag)| data::is_left_out(tag)).map(|(_, tag)| tag.to_string()).collect();
     if !left_out.is_empty() {
@@ -148,5 +166,9 @@ fn warn_of_left_out(set: &LocaleSet) {
             "the data of these locales is left out of the program: their numbers, dates, lists and names are those of \
              no language; add them to the build script's `locale_data`, or switch the feature `full-data` on"
         );
+    }
+    for (locale, finding) in config.absent_calendars() {
+        let Finding { text, help, .. } = finding;
+        warn!(target: "crow_fly::catalogs", locale, "{text}; {help}");
     }
 }

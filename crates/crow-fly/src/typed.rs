@@ -41,7 +41,7 @@ use crow_fly_core::catalog::KeyHasher;
 use crow_fly_core::message::{Html, Isolation, Part};
 use crow_fly_core::time_zone::TimeZoneName;
 use crow_fly_core::value::Args;
-pub use crow_fly_core::value::kinds::{Amount, Date, List, Number, Text};
+pub use crow_fly_core::value::kinds::{Amount, Date, Duration, List, Number, Relative, Text};
 
 use crate::message_ref::MessageRef;
 use crate::translator::Translator;
@@ -207,6 +207,12 @@ impl<S> TypedTranslator<S> {
     #[must_use]
     pub fn with_time_zone(self, name: TimeZoneName) -> Self {
         Self { inner: self.inner.with_time_zone(name), ..self }
+    }
+
+    /// The same translator at another time that counts as now: see [`Translator::with_now`].
+    #[must_use]
+    pub fn with_now(self, now: jiff::Timestamp) -> Self {
+        Self { inner: self.inner.with_now(now), ..self }
     }
 
     /// The same translator with another isolation of placeholders: see [`Translator::with_isolation`].

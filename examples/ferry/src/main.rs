@@ -31,6 +31,10 @@ struct Arguments {
     #[arg(long, default_value_t = 4080)]
     port: u16,
 
+    /// What time it is at Saltmarsh
+    #[arg(long, default_value = "09:00")]
+    time: jiff::civil::Time,
+
     /// The folder of a store of releases: the catalogs are those of its active release
     #[cfg(feature = "releases")]
     #[arg(long, value_name = "FOLDER")]
@@ -73,15 +77,14 @@ fn wanted_events() -> Targets {
 /// The languages of the site. Its catalogs lie in the folder that the configuration names, or are released.
 fn open(arguments: &Arguments) -> Result<CrowFly> {
     let config = Config::from_file(Path::new(env!("CARGO_MANIFEST_DIR")).join("crow-fly.toml"))?;
-    let builder = CrowFly::builder(config);
+    let now = timetable::at(arguments.time);
+    let builder = CrowFly::builder(config).clock(move || now);
     #[cfg(feature = "releases")]
     if let Some(folder) = &arguments.releases {
         // A release that lacks a message of this program, or needs a parameter that it does not give, is refused.
         let builder = builder.requiring(ferry_messages::MESSAGES.iter().copied());
         return Ok(builder.catalogs(releases::of(folder, arguments.cache.as_deref())?).build());
     }
-    #[cfg(not(feature = "releases"))]
-    let _ = arguments;
     Ok(builder.build())
 }
 

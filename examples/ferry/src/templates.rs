@@ -108,6 +108,7 @@ pub(crate) fn sailing(t: &Translator, sailing: &Sailing, form: &Booking, errors:
         p.lead { (t.html(msg::sailing::Departs { time: sailing.departs, boat: sailing.boat })) }
         ul.facts {
             li #seats-left { (t.html(msg::sailing::SeatsLeft { seats: sailing.seats_left() })) }
+            li { (t.html(msg::sailing::Leaves { moment: sailing.leaves() })) }
             li { (t.html(msg::sailing::CrossingTime { minutes: sailing.minutes })) }
             li { (t.html(msg::sailing::Fare { crowns: sailing.crowns })) }
         }

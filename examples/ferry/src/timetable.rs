@@ -1,8 +1,10 @@
-//! The sailings of a day at Saltmarsh. It is always the same day: nine o'clock in the morning.
+//! The sailings of a day at Saltmarsh. It is always the same day, and, if nothing else is said, nine o'clock in the morning.
 
 use std::sync::atomic::{AtomicU32, Ordering};
 
-use jiff::civil::{Time, time};
+use jiff::Timestamp;
+use jiff::civil::{Date, Time, date, time};
+use jiff::tz::TimeZone;
 
 /// One sailing.
 #[derive(Clone, Debug)]
@@ -36,10 +38,24 @@ impl Sailing {
         (self.id as usize).checked_sub(1).and_then(|at| BOOKED.get(at)).unwrap_or(&NONE)
     }
 
+    /// The moment at which it departs.
+    pub(crate) fn leaves(&self) -> Timestamp {
+        at(self.departs)
+    }
+
     /// The bare path of the sailing's page.
     pub(crate) fn path(&self) -> String {
         format!("/sailings/{}", self.id)
     }
+}
+
+/// The day.
+const DAY: Date = date(2026, 5, 1);
+
+/// A time of the day at Saltmarsh, whose clocks are those of London.
+pub(crate) fn at(time: Time) -> Timestamp {
+    let zone = TimeZone::get("Europe/London").unwrap_or(TimeZone::UTC);
+    zone.to_timestamp(DAY.to_datetime(time)).unwrap_or_default()
 }
 
 const fn sailing(

@@ -7,6 +7,8 @@ mod program;
 use std::io::{BufRead, BufReader};
 use std::process::{Command, Stdio};
 
+use crow_fly::source::Memory;
+use crow_fly::{Config, CrowFly, testing};
 use program::Site;
 use reqwest::redirect::Policy;
 use reqwest::{Client, Response, StatusCode};
@@ -34,6 +36,23 @@ fn essence(html: &str) -> String {
 }
 
 #[tokio::test]
+async fn a_sailing_says_in_words_when_it_leaves() {
+    // The first sailing departs at 9:30.
+    for (time, expected) in [
+        ("09:00", ["in 30 minutes", "ymhen 30 munud", "za 30 minut", "خلال 30 دقيقة"]),
+        ("09:29:15", ["in 45 seconds", "ymhen 45 eiliad", "za 45 sekund", "خلال 45 ثانية"]),
+        ("11:31", ["2 hours ago", "2 awr yn ôl", "2 godziny temu", "قبل ساعتين"]),
+    ] {
+        let site = Site::run(Command::new(env!("CARGO_BIN_EXE_ferry")).args(["--time", time]));
+        for (locale, expected) in ["", "/cy", "/pl", "/ar"].into_iter().zip(expected) {
+            let page = browser(true).get(site.at(&format!("{locale}/sailings/1"))).send().await.unwrap();
+            let html = page.text().await.unwrap();
+            assert!(html.contains(expected), "{time} {locale}: {html}");
+        }
+    }
+}
+
+#[tokio::test]
 async fn every_page_speaks_every_language() {
     let (site, browser) = (Site::open(), browser(true));
     let mut seen = Vec::new();
@@ -53,6 +72,24 @@ async fn every_page_speaks_every_language() {
         }
     }
     insta::assert_snapshot!(seen.join("\n"));
+}
+
+#[tokio::test]
+async fn a_walk_over_all_pages_in_all_languages_finds_nothing() {
+    let config = Config::from_file(concat!(env!("CARGO_MANIFEST_DIR"), "/crow-fly.toml")).unwrap();
+    let crow = CrowFly::new(config, Memory::default());
+    let (site, browser) = (Site::open(), browser(false));
+    let ask = async |request: axum::http::Request<()>| {
+        let cookies = request.headers()["cookie"].clone();
+        let address = site.at(&request.uri().to_string());
+        let response = browser.get(address).header("cookie", cookies).send().await.unwrap();
+        let mut answer = axum::http::Response::builder().status(response.status());
+        answer.headers_mut().unwrap().extend(response.headers().clone());
+        answer.body(response.text().await.unwrap()).unwrap()
+    };
+    let walk = testing::Site::new(&crow, ask).walk(["/", "/sailings/2", "/trip", "/trip?boat=Curlew"]).await;
+    assert_eq!(walk.asked(), 20);
+    walk.assert_right();
 }
 
 #[tokio::test]

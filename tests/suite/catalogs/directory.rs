@@ -91,13 +91,13 @@ fn nothing_is_left_out_in_silence() {
         (".git/config", b""),
     ]);
     insta::assert_snapshot!(found(folder.path()), @"
-    cy error[unknown-folder] `CY` is not read: the locale `cy` is written like this; rename it: `cy`
+    cy warning[unknown-folder] `CY` is not read: the locale `cy` is written like this; rename it: `cy`
      note[other-file] `README.md` is not a catalog, and is not read; catalogs end in `.toml` or `.json`
     en error[section-name] `en/home page.toml` is not read: its name cannot name a section; rename it: ASCII letters, digits, `-` and `_`
     en note[other-file] `en/notes.txt` is not a catalog, and is not read; catalogs end in `.toml` or `.json`
     en warning[unknown-folder] `en/old` is not read: the folder of a locale has no folders in it; move its files up; a group of messages is a table in a file
     en error[duplicate-section] `en/home.json` is not read: `en/home.toml` is the same section; delete one of the two, or move its messages to the other
-    en-GB error[unknown-folder] `en_gb` is not read: the locale `en-GB` is written like this; rename it: `en-GB`
+    en-GB warning[unknown-folder] `en_gb` is not read: the locale `en-GB` is written like this; rename it: `en-GB`
      warning[unknown-folder] `fr` is not read: the configuration has no locale `fr`; add the locale to `locales` or `catalog-only` in the configuration, or delete it
      warning[unknown-file] `kw.toml` is not read: the configuration has no locale `kw`; add the locale to `locales` or `catalog-only` in the configuration, or delete it
     ");

@@ -57,7 +57,7 @@ const MESSAGES: [(&str, &str, &str, &str); 10] = [
         "`{name}` is the word itself, not a value",
         "write `{$name}`, and give it in the code: `args! { name }`",
     ),
-    ("Hello %{name}", "Bonjour", "`{name}` is the word itself", "write `{$name}`"),
+    ("Hello {name}", "Bonjour", "`{name}` is the word itself", "write `{$name}`"),
     ("{5 :nubmer}", "{5 :number}", "there is no function `:nubmer`", "did you mean `:number`?"),
     (
         "{5 :currency currency=EUX}",
@@ -84,7 +84,12 @@ const MESSAGES: [(&str, &str, &str, &str); 10] = [
         "the option `minimumFractionDigits` cannot be `x`",
         "docs/messages.md",
     ),
-    ("Hello ${name}", "Bonjour", "`{name}` is the word itself", "write `{$name}`"),
+    (
+        "Hello ${name}",
+        "Bonjour",
+        "readers see `${name}` as it stands",
+        "write a variable in braces: `{$name}`",
+    ),
 ];
 
 #[test]

@@ -150,7 +150,8 @@ async fn no_answer_is_later_than_the_limits_allow() {
     }
     let (mut version, mut at_first) = (0, 0);
     let begun = Instant::now();
-    while Instant::now() < until {
+    // On a slow machine one change may take all of the time.
+    while Instant::now() < until || version < 2 {
         version += 1;
         for locale in ["en", "cy", "pl"] {
             replace(&folder.path().join(locale).join("home.toml"), &home(version));
@@ -170,7 +171,7 @@ async fn no_answer_is_later_than_the_limits_allow() {
     }
     let (asked, at_last) = (asked.load(Ordering::Relaxed), memory());
     println!("{asked} requests, {version} changes; memory {at_first} bytes, then {at_last}");
-    assert!(asked > 20 && version > 1);
+    assert!(asked > 20, "{asked}");
     if at_first > 0 {
         assert!(at_last < at_first + at_first / 5, "{at_first} bytes, then {at_last}");
     }

@@ -1,11 +1,15 @@
 //! A reader's language where no address says it: a return from a payment, a stored preference, a redirect.
 
+use std::sync::atomic::{AtomicI64, Ordering};
+
 use axum::Router;
 use axum::http::StatusCode;
 use axum::routing::{get, post};
-use crow_fly::{CrowFly, Translator, args, say};
+use crow_fly::source::Memory;
+use crow_fly::{Config, CrowFly, Translator, args, say};
 use crow_fly_core::message::Isolation;
 use crow_fly_core::names::{Casing, locales, name, own_name};
+use jiff::{SignedDuration, Timestamp};
 
 use crate::web::visitor::Visitor;
 use crate::web::{CONFIG, crow};
@@ -105,6 +109,30 @@ async fn a_mail_has_whole_links_and_a_subject_without_invisible_characters() {
 }
 
 #[tokio::test]
+async fn all_texts_of_a_request_have_one_time() {
+    // A clock that goes on by a minute whenever it is read.
+    let minutes = AtomicI64::new(0);
+    let start: Timestamp = "2026-05-01T09:00:00Z".parse().unwrap();
+    let crow = CrowFly::builder(Config::parse("default = 'en'\nlocales = ['en', 'pl']").unwrap())
+        .catalogs(Memory::new([
+            ("en", "home", "leaves = '{$moment :crow:relative}'"),
+            ("pl", "home", "leaves = '{$moment :crow:relative}'"),
+        ]))
+        .clock(move || start + SignedDuration::from_mins(minutes.fetch_add(1, Ordering::Relaxed)))
+        .build();
+    let leaves = move || ("home.leaves", args! { moment: start + SignedDuration::from_mins(90) });
+    let page = move |t: Translator| async move { format!("{}, {}", t.text(leaves()), t.text(leaves())) };
+    let app = crow.router(Router::new().route("/", get(page)));
+    // The clock is read once for a translator.
+    assert_eq!(Visitor::of(&app).get("/").await.body, "in 1 hour, in 1 hour");
+    let t = crow.translator_for("en").await;
+    let later = |minutes| t.clone().with_now(start + SignedDuration::from_mins(minutes)).text(leaves());
+    assert_eq!([later(31), later(90), later(150)], ["in 59 minutes", "now", "1 hour ago"]);
+    let mail = crow.translator_for_mail("pl", "Europe/Warsaw").await;
+    assert_eq!([mail.text(leaves()), mail.text(leaves())], ["za 1 godzinę", "za 1 godzinę"]);
+}
+
+#[tokio::test]
 async fn a_page_that_is_not_there_in_every_language_leads_to_no_404() {
     let article = |t: Translator| async move {
         let t = t.with_pages(|locale| match locale.to_string().as_str() {
@@ -178,6 +206,32 @@ async fn a_draft_is_reachable_for_a_preview_and_nothing_leads_there() {
     assert_eq!(crow.translator_for("pl-PL").await.locale().to_string(), "en");
     // Who previews it may stay in it.
     assert_eq!(Visitor::of(&app).get("/locale?to=pl&return=/x").await.header("location"), "/pl/x");
+}
+
+#[tokio::test]
+async fn a_menu_has_the_names_that_the_configuration_gives() {
+    let locales = "default = 'de'\nlocales = ['de', 'de-CH', 'fr']\n";
+    let names = |more: &str| Config::parse(&format!("{locales}{more}"));
+    let own = |config| async {
+        let crow = CrowFly::new(config, Memory::default());
+        let t = crow.translator_for("fr").await;
+        t.menu().into_iter().map(|item| item.own_name).collect::<Vec<_>>()
+    };
+    let written = own(names("names = { 'de-CH' = 'Schweiz' }").unwrap()).await;
+    assert_eq!(written, ["Deutsch", "Schweiz", "Français"]);
+    let built = Config::builder(["de", "de-CH", "fr"]).names([("de-CH", "Schweiz")]).build().unwrap();
+    assert_eq!(own(built).await, written);
+    for (wrong, error) in [
+        (
+            "names = { 'de-AT' = 'x' }",
+            "`de-AT` is not one of the locales; add it to `locales`, or correct it",
+        ),
+        ("names = { 'fr' = ' ' }", "` ` is no name for a menu; write words, in one line"),
+        ("names = { 'fr' = \"a\\nb\" }", "`a\\nb` is no name for a menu; write words, in one line"),
+    ] {
+        let said = names(wrong).unwrap_err().to_string();
+        assert!(said.contains(error), "{wrong}: {said}");
+    }
 }
 
 #[tokio::test]

@@ -248,6 +248,37 @@ async fn numbers_may_follow_the_visitors_region() {
 }
 
 #[tokio::test]
+async fn dates_may_follow_the_visitors_calendar() {
+    let config = "default = 'en'\nlocales = ['en', 'th']\nstrict = true\n[policy]\nformats = 'visitor'\n[messages]\nmissing = 'error'\n";
+    let page = Router::new().route(
+        "/{day}",
+        get(|t: Translator, day: axum::extract::Path<String>| async move {
+            t.text(("a.b", crow_fly::args! { d: day.0 }))
+        }),
+    );
+    let text = "b = '{$d :date length=long}'";
+    let catalogs = crow_fly::source::Memory::new([("en", "a", text), ("th", "a", text)]);
+    let app = CrowFly::new(Config::parse(config).unwrap(), catalogs).router(page);
+    for (path, header, text) in [
+        ("/2026-12-02", "en-GB", "2 December 2026"),
+        ("/2026-12-02", "en-TH", "December 2, 2569 BE"),
+        ("/2026-12-02", "en-TH-u-ca-gregory", "December 2, 2026"),
+        ("/2026-12-02", "en-u-ca-hebrew", "22 Kislev 5787"),
+        ("/2026-12-02", "en-u-rg-irzzzz", "Azar 11, 1405 AP"),
+        ("/th/2026-12-02", "th", "2 ธันวาคม 2569"),
+        ("/th/2026-12-02", "th-u-ca-gregory", "2 ธันวาคม ค.ศ. 2026"),
+        // What a visitor asks for in vain makes no error, in strict mode either.
+        ("/2026-12-02", "en-u-ca-chinese", "December 2, 2026"),
+        ("/th/2026-12-02", "th-u-ca-nonsense", "2 ธันวาคม 2569"),
+        ("/1700-12-02", "en-u-ca-persian", "December 2, 1700"),
+    ] {
+        let answer = Visitor::of(&app).prefers(header).get(path).await;
+        assert_eq!((answer.status.as_u16(), answer.body.as_str()), (200, text), "{path} {header}");
+        assert!(answer.header("vary").contains("Accept-Language"), "{path} {header}");
+    }
+}
+
+#[tokio::test]
 async fn a_translator_needs_no_request() {
     let crow = crow(crate::web::CONFIG);
     let mail = |locale: &'static str| {

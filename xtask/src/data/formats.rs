@@ -34,7 +34,7 @@ pub(super) fn files(packages: &Packages) -> Result<Vec<File>> {
                 let of_locale = read(packages, &locale)?;
                 texts.insert(locale, of_locale);
             }
-            Ok(File { name, texts })
+            Ok(File { name, keys: name, texts })
         })
         .collect()
 }
@@ -44,9 +44,9 @@ fn object(value: &Value) -> impl Iterator<Item = (&String, &Value)> {
 }
 
 fn put(texts: &mut Texts, key: impl Into<String>, value: &Value) {
-    // A pattern with digits of its own for a field says them beside it; they are left to the locale's.
+    let numbers = value["_numbers"].as_str().map(|numbers| format!("{}{numbers}", date_keys::NUMBERS));
     if let Some(text) = value.as_str().or_else(|| value["_value"].as_str()) {
-        texts.insert(key.into(), text.to_owned());
+        texts.insert(key.into(), format!("{text}{}", numbers.unwrap_or_default()));
     }
 }
 
@@ -143,6 +143,10 @@ fn currencies(packages: &Packages, locale: &str) -> Result<Texts> {
 fn units(packages: &Packages, locale: &str) -> Result<Texts> {
     let json = packages.json(&format!("cldr-units-full/main/{locale}/units.json"))?;
     let mut texts = Texts::new();
+    for fields in unit_keys::CLOCKS {
+        let pattern = &json["main"][locale]["units"][format!("durationUnit-type-{fields}")];
+        put(&mut texts, key(&[unit_keys::CLOCK, fields]), &pattern["durationUnitPattern"]);
+    }
     for width in unit_keys::WIDTHS {
         for (name, unit) in object(&json["main"][locale]["units"][width]) {
             if let Some(pattern) = unit["compoundUnitPattern"].as_str() {
@@ -198,6 +202,7 @@ fn calendar_names(texts: &mut Texts, calendar: &Value) {
         ("months", [date_keys::MONTH, date_keys::MONTH_ALONE]),
         ("days", [date_keys::DAY, date_keys::DAY_ALONE]),
         ("dayPeriods", [date_keys::PERIOD, date_keys::PERIOD_ALONE]),
+        ("quarters", [date_keys::QUARTER, date_keys::QUARTER_ALONE]),
     ] {
         for (context, kind) in ["format", "stand-alone"].into_iter().zip(kinds) {
             for (width, names) in object(&calendar[section][context]) {
@@ -217,7 +222,7 @@ fn calendar_names(texts: &mut Texts, calendar: &Value) {
 }
 
 /// Patterns of dates, of times, of both, and of intervals.
-fn calendar_patterns(texts: &mut Texts, calendar: &Value) {
+pub(super) fn calendar_patterns(texts: &mut Texts, calendar: &Value) {
     for length in date_keys::LENGTHS {
         put(texts, key(&[date_keys::DATE, length]), &calendar["dateFormats"][length]);
         put(texts, key(&[date_keys::DATE_SKELETON, length]), &calendar["dateSkeletons"][length]);
@@ -227,7 +232,7 @@ fn calendar_patterns(texts: &mut Texts, calendar: &Value) {
     }
     for (skeleton, pattern) in object(&calendar["dateTimeFormats"]["availableFormats"]) {
         // Weeks by plural category are asked for by no function.
-        if !skeleton.contains('-') && !skeleton.contains(['w', 'W', 'Q']) {
+        if !skeleton.contains('-') && !skeleton.contains(['w', 'W']) {
             put(texts, key(&[date_keys::SKELETON, skeleton]), pattern);
         }
     }

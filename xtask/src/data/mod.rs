@@ -8,6 +8,7 @@ use std::path::Path;
 use anyhow::{Context, Result, bail};
 
 mod aliases;
+mod calendars;
 mod emit;
 mod formats;
 mod likely;
@@ -21,6 +22,7 @@ mod registry;
 mod scripts;
 mod supplement;
 mod texts;
+mod zone_names;
 mod zones;
 
 use packages::Packages;
@@ -29,6 +31,14 @@ use packages::Packages;
 struct Table {
     name: String,
     content: Vec<u8>,
+}
+
+/// What was cut of the calendars.
+const CALENDARS: &str = "xtask/src/data/calendars.txt";
+
+/// Cuts the calendars out of the XML files of the release.
+pub(super) fn cut_calendars(root: &Path, main: &Path) -> Result<()> {
+    calendars::cut(main, &root.join(CALENDARS))
 }
 
 pub(super) fn run(root: &Path, folder: &Path, check: bool) -> Result<()> {
@@ -44,9 +54,14 @@ pub(super) fn run(root: &Path, folder: &Path, check: bool) -> Result<()> {
         scripts::table(&packages)?,
         supplement::table(&packages)?,
         zones::table(&packages)?,
+        zone_names::table(&packages)?,
     ];
     let mut files = formats::files(&packages)?;
-    files.extend(names::files(&packages)?);
+    let [own, names] = names::files(&packages)?;
+    files.push(own);
+    files.extend(calendars::files(&packages, &root.join(CALENDARS))?);
+    files.push(zone_names::file(&packages)?);
+    files.push(names);
     tables.extend(texts::tables(&packages, &files)?);
 
     let target = root.join("crates/crow-fly-cldr/src/generated");

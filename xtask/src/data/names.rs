@@ -27,7 +27,10 @@ pub(super) fn files(packages: &Packages) -> Result<[File; 2]> {
             (locale.clone(), names.map(|(key, name)| (key.clone(), name.clone())).collect())
         })
         .collect();
-    Ok([File { name: "own_names", texts: own }, File { name: "names", texts: all }])
+    Ok([
+        File { name: "own_names", keys: "own_names", texts: own },
+        File { name: "names", keys: "names", texts: all },
+    ])
 }
 
 fn read(packages: &Packages, locale: &str) -> Result<Names> {

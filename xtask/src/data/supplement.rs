@@ -1,6 +1,7 @@
-//! Small tables that belong to no locale's texts: digits of currencies, plural ranges, day periods, hour cycles.
+//! Small tables that belong to no locale's texts: digits of currencies, plural ranges, day periods, hour cycles, first days of weeks.
 
 use anyhow::{Context, Result};
+use crow_fly_cldr::keys::dates::DAYS;
 use serde_json::Value;
 
 use super::Table;
@@ -9,8 +10,11 @@ use super::packages::Packages;
 use super::plurals::variant;
 
 pub(super) fn table(packages: &Packages) -> Result<Table> {
-    let mut source =
-        Source::new("supplement.rs", "currencyData.json, pluralRanges.json, dayPeriods.json, timeData.json");
+    let mut source = Source::new(
+        "supplement.rs",
+        "currencyData.json, pluralRanges.json, dayPeriods.json, timeData.json, weekData.json, \
+         calendarPreferenceData.json",
+    );
     source.line("use crate::plurals::Category::*;\n");
     let read = |name: &str| packages.json(&format!("cldr-core/supplemental/{name}.json"));
 
@@ -55,6 +59,25 @@ pub(super) fn table(packages: &Packages) -> Result<Table> {
     });
     source.line("/// The preferred hour letter of regions, and of locales that differ from theirs.");
     source.sorted_array("HOURS", "(&str, char)", rows.collect::<Result<_>>()?);
+
+    let json = read("weekData")?;
+    let rows = object(&json["supplemental"]["weekData"]["firstDay"])?
+        // What CLDR has for comparison only is no region.
+        .filter(|(region, _)| !region.contains("-alt-"))
+        .map(|(region, day)| Ok(format!("(\"{region}\", {})", weekday(text(day)?)?)));
+    source.line("/// The first day of the week in regions: 0 is Sunday.");
+    source.sorted_array("FIRST_DAYS", "(&str, u8)", rows.collect::<Result<_>>()?);
+
+    let json = read("calendarPreferenceData")?;
+    let mut rows = Vec::new();
+    for (region, calendars) in object(&json["supplemental"]["calendarPreferenceData"])? {
+        let first = text(&calendars[0])?;
+        if first != "gregorian" {
+            rows.push(format!("(\"{region}\", \"{first}\")"));
+        }
+    }
+    source.line("/// The calendars of regions that prefer another one to the Gregorian.");
+    source.sorted_array("CALENDARS", "(&str, &str)", rows);
     Ok(source.finish())
 }
 
@@ -64,6 +87,11 @@ fn object(value: &Value) -> Result<impl Iterator<Item = (&String, &Value)>> {
 
 fn text(value: &Value) -> Result<&str> {
     value.as_str().context("not a text")
+}
+
+/// A day of the week, from 0 for Sunday.
+fn weekday(day: &str) -> Result<usize> {
+    DAYS.iter().position(|known| *known == day).context("not a day of the week")
 }
 
 /// `18:30` as minutes of the day.

@@ -6,8 +6,10 @@ use std::collections::{BTreeMap, BTreeSet};
 
 use anyhow::{Context, Result, ensure};
 use crow_fly_cldr::data::join;
+use crow_fly_cldr::keys::{calendars, zones};
 use crow_fly_cldr::texts::GROUP;
 use miniz_oxide::deflate::compress_to_vec;
+use serde_json::Value;
 
 use super::Table;
 use super::emit::{Source, padded};
@@ -26,30 +28,31 @@ fn parents(packages: &Packages, all: &BTreeMap<String, Texts>) -> Result<BTreeMa
     Ok(all
         .keys()
         .filter(|locale| *locale != "und")
-        .map(|locale| {
-            let mut parent = locale.clone();
-            loop {
-                parent = match (explicit[&parent].as_str(), parent.rsplit_once('-')) {
-                    (Some(parent), _) => parent.to_owned(),
-                    (None, Some((shorter, _))) => shorter.to_owned(),
-                    (None, None) => "und".to_owned(),
-                };
-                if parent == "und" || all.contains_key(&parent) {
-                    return (locale.clone(), parent);
-                }
-            }
+        .filter_map(|locale| {
+            let above = std::iter::successors(parent(explicit, locale), |locale| parent(explicit, locale));
+            let mut above = above.filter(|parent| parent == "und" || all.contains_key(parent));
+            Some((locale.clone(), above.next()?))
         })
         .collect())
 }
 
-/// The texts of a file, in all locales: its name, and what it holds.
-pub(super) struct File {
-    pub(super) name: &'static str,
-    pub(super) texts: BTreeMap<String, Texts>,
+/// The locale that one inherits from, by CLDR's list or without its last subtag; none for the root.
+pub(super) fn parent(explicit: &Value, locale: &str) -> Option<String> {
+    match (explicit[locale].as_str(), locale.rsplit_once('-')) {
+        _ if locale == "und" => None,
+        (Some(parent), _) => Some(parent.to_owned()),
+        (None, Some((shorter, _))) => Some(shorter.to_owned()),
+        (None, None) => Some("und".to_owned()),
+    }
 }
 
-/// A block with the place of what it holds: the file, and the language.
-type Block = (u16, Vec<u8>);
+/// The texts of a file, in all locales: its name, the list of its keys, and what it holds.
+pub(super) struct File {
+    pub(super) name: &'static str,
+    /// Files of one list share its keys.
+    pub(super) keys: &'static str,
+    pub(super) texts: BTreeMap<String, Texts>,
+}
 
 /// The tables of some files, in the order that readers number them; `names` comes last and alone.
 pub(super) fn tables(packages: &Packages, files: &[File]) -> Result<Vec<Table>> {
@@ -58,13 +61,16 @@ pub(super) fn tables(packages: &Packages, files: &[File]) -> Result<Vec<Table>> 
     let locales: Vec<&str> = first.texts.keys().map(String::as_str).collect();
     let languages = languages(&locales);
     let mut tables = Vec::new();
-    let mut blocks = Vec::new();
+    let mut blocks: Vec<(u16, Vec<u8>)> = Vec::new();
     for (at, file) in files.iter().enumerate() {
         ensure!(file.texts.keys().eq(&locales), "{} has other locales than {}", file.name, first.name);
-        let keys: BTreeSet<&str> =
-            file.texts.values().flat_map(|names| names.keys().map(String::as_str)).collect();
+        let of_list =
+            files.iter().filter(|other| other.keys == file.keys).flat_map(|file| file.texts.values());
+        let keys: BTreeSet<&str> = of_list.flat_map(|texts| texts.keys().map(String::as_str)).collect();
         let keys: Vec<&str> = keys.into_iter().collect();
-        tables.push(Table { name: format!("{}_keys.bin", file.name), content: encode_keys(&keys)? });
+        if file.keys == file.name {
+            tables.push(Table { name: format!("{}_keys.bin", file.name), content: encode_keys(&keys)? });
+        }
         for (language, range) in languages.windows(2).enumerate() {
             let own = locales[range[0]..range[1]].iter().map(|locale| {
                 let inherited = |key: &str| inherited(&file.texts, &parents, locale, key);
@@ -98,21 +104,28 @@ pub(super) fn tables(packages: &Packages, files: &[File]) -> Result<Vec<Table>> 
     source.content.extend(format!("\n/// What says that data goes with these tables.\npub(crate) const FORMAT: u32 = {format:#010x};\n").bytes());
     tables.push(source);
 
-    let of_names = u16::try_from((files.len() - 1) * (languages.len() - 1))?;
-    let (names, others): (Vec<Block>, Vec<Block>) =
-        blocks.into_iter().partition(|(place, _)| *place >= of_names);
     let root = locales.iter().position(|locale| *locale == "und").context("there is no root")?;
     let root = languages.partition_point(|first| *first <= root) - 1;
-    let root: Vec<Block> = others
-        .iter()
-        .filter(|(place, _)| usize::from(*place) % (languages.len() - 1) == root)
-        .cloned()
-        .collect();
-    for (name, blocks) in [("locales.bin", others), ("names.bin", names), ("root.bin", root)] {
-        let blocks: Vec<(u16, &[u8])> =
-            blocks.iter().map(|(place, block)| (*place, block.as_slice())).collect();
-        tables.push(Table { name: name.to_owned(), content: join(format, &blocks) });
-    }
+    let count = languages.len() - 1;
+    let place = |name: &str| files.iter().position(|file| file.name == name).context("there is no such file");
+    let (generic, zones, names) = (place(calendars::GENERIC)?, place(zones::FILE)?, files.len() - 1);
+    let optional = generic + 1 + calendars::PREFERRED;
+    let of = |name: &str, is_in: &dyn Fn(usize, usize) -> bool| {
+        let blocks: Vec<(u16, &[u8])> = blocks
+            .iter()
+            .filter(|(place, _)| is_in(usize::from(*place) / count, usize::from(*place) % count))
+            .map(|(place, block)| (*place, block.as_slice()))
+            .collect();
+        Table { name: name.to_owned(), content: join(format, &blocks) }
+    };
+    let tables_of_blocks = [
+        of("locales.bin", &|file, _| file < optional),
+        of("calendars.bin", &|file, _| (optional..zones).contains(&file)),
+        of("zone_names.bin", &|file, _| file == zones),
+        of("names.bin", &|file, _| file == names),
+        of("root.bin", &|file, language| file < generic && language == root),
+    ];
+    tables.extend(tables_of_blocks);
     Ok(tables)
 }
 

@@ -1100,4 +1100,4 @@ pub(crate) static LANGUAGES: [u16; 324] = [
 ];
 
 /// What says that data goes with these tables.
-pub(crate) const FORMAT: u32 = 0x331c5b68;
+pub(crate) const FORMAT: u32 = 0x07304a17;

@@ -16,6 +16,8 @@ pub(crate) mod aliases;
 pub(crate) mod likely;
 pub(crate) mod locales;
 pub(crate) mod matching;
+#[cfg(feature = "zone-names")]
+pub(crate) mod metazones;
 pub(crate) mod numbers;
 pub(crate) mod parents;
 pub(crate) mod plurals;

@@ -1,4 +1,4 @@
-//! `crow-fly accept`: translations are marked as up to date with the reference.
+//! `crow-fly accept`: translations are marked as up to date with the default locale.
 
 use std::collections::BTreeMap;
 use std::io::Write;

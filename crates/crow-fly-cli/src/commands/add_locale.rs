@@ -1,4 +1,4 @@
-//! `crow-fly add-locale`: a new locale, with the structure of the reference, to be translated.
+//! `crow-fly add-locale`: a new locale, with the structure of the default locale, to be translated.
 
 use std::io::Write;
 use std::path::{Path, PathBuf};
@@ -104,7 +104,7 @@ fn forms(tag: &LanguageTag) -> Vec<&'static str> {
     PluralRules::of(tag, PluralType::Cardinal).categories().map(Category::as_str).collect()
 }
 
-/// The files of the reference as those of the new locale, each with its count of texts.
+/// The files of the default locale as those of the new locale, each with its count of texts.
 pub(super) fn laid_out(
     root: &Path,
     own: &LocaleCatalogs,

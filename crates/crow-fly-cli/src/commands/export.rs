@@ -94,7 +94,7 @@ pub(crate) fn document(project: &Project, locale: LocaleId, only: &[State]) -> R
             if !only.is_empty() && !only.contains(&state) {
                 continue;
             }
-            // A place that is marked to be filled has the reference's text: that is not a translation.
+            // A place that is marked to be filled has the default locale's text: that is not a translation.
             let text = same.filter(|same| !same.is_untranslated()).map(SourceEntry::text);
             let units = match Units::of(entry.text(), text, tag) {
                 Ok(units) => units,

@@ -52,7 +52,7 @@ pub(crate) fn run(
     let mut edits = Edits::new(project);
     let mut found: BTreeMap<String, Gathered> = BTreeMap::new();
     let mut problems = Vec::new();
-    for (path, file) in code::files(folders)? {
+    for (path, file) in code::files(folders, &[])? {
         for literal in &file.literals {
             let Some(text) = &literal.default else { continue };
             let (key, place) = (literal.text(), Place::new(&*path, literal.place));

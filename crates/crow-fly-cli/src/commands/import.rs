@@ -107,7 +107,7 @@ struct Import<'p> {
     project: &'p Project,
     tag: &'p LanguageTag,
     locale: LocaleId,
-    /// The reference's messages, and those of the locale.
+    /// The default locale's messages, and those of the locale.
     known: BTreeMap<String, &'p SourceEntry>,
     texts: BTreeMap<String, &'p SourceEntry>,
     own: &'p LocaleCatalogs,

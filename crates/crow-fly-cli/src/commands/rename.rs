@@ -133,7 +133,7 @@ struct InCode {
 fn in_code(project: &Project, what: &RenameArguments) -> Result<InCode> {
     let InCode { mut lines, mut files, mut notes } = InCode::default();
     let old_type = crow_fly_codegen::rust_path(&what.old);
-    for (path, file) in code::files(project.config.checks().code())? {
+    for (path, file) in code::files(project.config.checks().code(), project.config.checks().attributes())? {
         if let (Some(old), Some(new)) = (&old_type, crow_fly_codegen::rust_path(&what.new))
             && file.names_type(old)
         {
@@ -151,7 +151,7 @@ fn in_code(project: &Project, what: &RenameArguments) -> Result<InCode> {
                 notes.push(format!("{place}: the key is written with escapes: change it by hand"));
                 continue;
             };
-            let before = file.line(literal).unwrap_or_default().trim().to_owned();
+            let before = file.line(literal.place).unwrap_or_default().trim().to_owned();
             text.replace_range(bytes, &what.new);
             let place = Place::new(&*path, literal.place);
             found.push(Change { place, before, after: String::new() });

@@ -4,6 +4,7 @@ use std::io::Write;
 
 use anyhow::{Context, Result};
 use crow_fly::{Direction, LanguageTag};
+use crow_fly_core::calendar::CalendarChoice;
 use crow_fly_core::names::{Casing, name, own_name};
 use crow_fly_core::number::{Category, PluralRules, PluralType};
 use serde::Serialize;
@@ -23,6 +24,7 @@ struct Facts {
     own_name: String,
     english_name: Option<String>,
     direction: Direction,
+    calendar: CalendarChoice,
     parents: Vec<LanguageTag>,
     /// The application's chain; none where it does not have the locale.
     chain: Option<Vec<LanguageTag>>,
@@ -62,6 +64,7 @@ pub(crate) fn run(
         own_name: own_name(&canonical, Casing::Sentence),
         english_name: name(&canonical, &english, Casing::Sentence),
         direction: Direction::of(&canonical),
+        calendar: CalendarChoice::of(&canonical),
         parents: std::iter::successors(canonical.parent(), LanguageTag::parent).collect(),
         chain,
         cardinal: forms(PluralType::Cardinal),
@@ -92,6 +95,7 @@ impl Facts {
             row("own name", self.own_name.clone()),
             row("in English", or_none(self.english_name.clone().unwrap_or_default())),
             row("direction", self.direction.to_string()),
+            row("calendar", self.calendar.to_string()),
             row("parents", or_none(arrows(&self.parents))),
             row("chain", self.chain.as_deref().map_or_else(no_chain, arrows)),
         ];

@@ -11,7 +11,7 @@ use crate::arguments::State;
 pub(crate) mod csv;
 pub(crate) mod xliff;
 
-/// The texts of a locale beside those of the reference.
+/// The texts of a locale beside those of the default locale.
 #[derive(Clone, Debug, Default, PartialEq)]
 pub(crate) struct Document {
     pub(crate) source_locale: String,

@@ -17,7 +17,7 @@ use crate::project::Project;
 use crate::trial::carry_out;
 use crate::writing::RealDisk;
 
-/// A message of the reference and its translation, as they may be written.
+/// A message of the default locale and its translation, as they may be written.
 const MESSAGES: [(&str, &str); 9] = [
     ("Ferries", "Promy"),
     ("Ferries to {$town}", "Promy do {$town}"),
@@ -73,7 +73,7 @@ fn case() -> impl Strategy<Value = Case> {
     })
 }
 
-/// The catalogs of a case: the reference's, and the translation's.
+/// The catalogs of a case: the default locale's, and the translation's.
 fn catalogs(case: &Case) -> (String, String) {
     let (mut reference, mut own) = (String::from("# Ours.\n\n"), String::from("# Nasze.\n\n"));
     let mut json = serde_json::Map::new();

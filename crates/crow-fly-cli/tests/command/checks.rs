@@ -276,3 +276,148 @@ fn a_file_that_is_fixed_keeps_its_permissions_and_a_link_stays_one() {
     assert!(link.is_symlink());
     assert_eq!(shared.metadata().unwrap().permissions().mode() & 0o777, 0o640);
 }
+
+/// Arguments that can be read in the code are those of the message, in Rust, in templates of three engines, and in scripts.
+#[test]
+fn arguments_in_code_are_those_of_the_message() {
+    let project = Project::new(
+        "default = 'en'\nlocales = ['en']\n[check]\ncode = ['src']\nattributes = ['data-text']\n",
+        &[(
+            "en/trip.toml",
+            "thanks = 'Thanks, {$name}'\nplain = 'Plain'\nfare = '{$fare} for {$seats :integer}'\n",
+        )],
+    );
+    let found = |file: &str, code: &str| {
+        project.write(&format!("src/{file}"), code);
+        let said = project.run(&["check", "--format", "lines"]);
+        project.write(&format!("src/{file}"), "");
+        let rules = said.lines().filter_map(|line| line.strip_prefix(&format!("src/{file}:")));
+        let short = rules.map(|line| {
+            let (place, rest) = line.split_once(": ").unwrap();
+            format!("{place} {}", rest.rsplit('[').next().unwrap().trim_end_matches(']'))
+        });
+        short.collect::<Vec<_>>().join(", ")
+    };
+    let mut wrong = Vec::new();
+    for (file, code, expected) in [
+        ("a.rs", r#"fn a() { t.text("trip.thanks"); }"#, "1:18 missing-argument"),
+        (
+            "a.rs",
+            r#"fn a() { t.text(("trip.thanks", args! { nmae })); }"#,
+            "1:41 surplus-argument, 1:19 missing-argument",
+        ),
+        ("a.rs", r#"fn a() { t.text(("trip.thanks", args! { name: a, })); }"#, ""),
+        ("a.rs", r#"fn a() { t.text(("trip.thanks", args)); t.text(&key); t.has("trip.thanks"); }"#, ""),
+        ("a.rs", r#"fn a() { say("trip.fare").with(args! { fare, seats: f::<A, B>(1) }).or("x"); }"#, ""),
+        ("a.rs", r#"fn a() { say("trip.fare").with(args! { fare }); }"#, "1:15 missing-argument"),
+        (
+            "a.rs",
+            r#"fn a() { html! { p { (t.html(("trip.plain", args! { a: 1 }))) } } }"#,
+            "1:53 surplus-argument",
+        ),
+        ("a.html", r#"{{ t.html("trip.thanks", name=a|b(1, 2)) }}"#, ""),
+        ("a.html", "{{ t.html(\"trip.thanks\",\n  nmae=1) }}", "2:3 surplus-argument, 1:12 missing-argument"),
+        ("a.html", r#"{{ t.say("trip.fare", fare=1).or("x") }}"#, "1:11 missing-argument"),
+        ("a.html", r#"{{ t.html("trip.thanks", **all) }}{{ t.html("trip.thanks", values) }}"#, ""),
+        ("a.html", r#"{{ t.html(("trip.thanks", args!(name: self.name))) }}"#, ""),
+        ("a.html", r#"{{ t.html(("trip.plain", args!(a: 1))) }}"#, "1:32 surplus-argument"),
+        (
+            "a.html",
+            r#"<p data-text="trip.palin" data-more="trip.other">"#,
+            "1:15 unknown-key, 1:38 key-like-text",
+        ),
+        ("a.js", r#"text("trip.fare", { fare, seats: 1 }); text("trip.fare"); text("trip.fare", all)"#, ""),
+        ("a.js", r#"text("trip.thanks", { nmae: "a, b" })"#, "1:23 surplus-argument, 1:7 missing-argument"),
+        ("a.js", r#"text("trip.thnaks", {})"#, "1:7 unknown-key"),
+        ("a.html", r#"<p my-data-text="trip.palin">"#, "1:18 key-like-text"),
+        (
+            "a.html",
+            "ż {{ t.html(\"trip.plain\", ż=1,\n ń=2) }}",
+            "1:27 surplus-argument, 2:2 surplus-argument",
+        ),
+    ] {
+        let found = found(file, code);
+        let (mut one, mut other): (Vec<&str>, Vec<&str>) =
+            (found.split(", ").collect(), expected.split(", ").collect());
+        one.sort_unstable();
+        other.sort_unstable();
+        if one != other {
+            wrong.push(format!("{code}\n  found:    {found}\n  expected: {expected}"));
+        }
+    }
+    assert!(wrong.is_empty(), "{}", wrong.join("\n"));
+}
+
+/// A check of one locale finds what a check of all finds of it, also where other locales must be asked.
+#[test]
+fn one_locale_is_judged_as_among_all() {
+    let project = Project::new(
+        "default = 'en'\nlocales = ['en', 'pl', 'fr']\n",
+        &[
+            ("en/home.toml", "a = 'Basket'\n"),
+            ("pl/home.toml", "a = 'Basket'\n"),
+            ("fr/home.toml", "a = 'Panier'\n"),
+        ],
+    );
+    let of_pl = |said: String| {
+        said.lines().filter(|line| line.contains("/pl/")).map(str::to_owned).collect::<Vec<_>>()
+    };
+    let all = of_pl(project.run(&["check", "--format", "lines"]));
+    assert_eq!(all.len(), 1, "{all:?}");
+    assert_eq!(of_pl(project.run(&["check", "--locale", "pl", "--format", "lines"])), all);
+    // A section that is misspelled in the configuration, and a locale without any catalogs.
+    project.write(
+        "crow-fly.toml",
+        "default = 'en'\nlocales = ['en', 'pl', 'fr', 'cy']\n[catalogs]\neager = ['hoem']\n",
+    );
+    let said = project.run(&["check", "--format", "lines", "--fail-on", "error"]);
+    assert!(
+        said.contains("status 1") && said.contains("[absent-locale]") && said.contains("crow-fly.toml:4:11"),
+        "{said}"
+    );
+}
+
+/// A page that was made small is one line: places in it are counted once.
+#[test]
+fn a_script_of_one_line_is_checked_in_time() {
+    let project = Project::new(
+        "default = 'en'\nlocales = ['en']\n[check]\ncode = ['src']\n",
+        &[("en/trip.toml", "fare = '{$fare}'\n")],
+    );
+    project.write("src/a.js", &"text(\"trip.fare\",{fare:1});".repeat(100_000));
+    let begun = std::time::Instant::now();
+    let said = project.run(&["check", "--format", "lines"]);
+    assert!(
+        said.contains("status 0") && begun.elapsed() < std::time::Duration::from_secs(10),
+        "{:?}",
+        begun.elapsed()
+    );
+}
+
+#[test]
+fn a_calendar_that_is_not_there_is_found() {
+    let project = Project::new(
+        "default = 'en'\nlocales = ['en', 'fa', 'en-u-ca-hebrew', 'th-u-ca-chinese', 'en-u-ca-saltmars']\n",
+        &[
+            ("en/home.toml", "founded = '{|1785-04-01| :crow:date fields=year}'\n"),
+            ("fa/home.toml", "founded = '{|1785-04-01| :crow:date fields=year}'\n"),
+        ],
+    );
+    let report = project.json(&["check"]);
+    let told = |finding: &Value| {
+        let text = |name: &str| finding[name].as_str().unwrap_or_default().to_owned();
+        format!(
+            "{}:{}:{} {} {}; {}",
+            text("file"),
+            finding["place"]["line"],
+            finding["place"]["column"],
+            text("severity"),
+            text("text"),
+            text("help")
+        )
+    };
+    let findings = report["findings"].as_array().unwrap().iter();
+    let found: Vec<String> = findings.filter(|finding| finding["rule"] == "no-calendar").map(told).collect();
+    insta::assert_snapshot!(found.join("\n"));
+    insta::assert_snapshot!(project.run(&["say", "home.founded", "--all"]));
+}

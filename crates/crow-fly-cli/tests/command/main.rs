@@ -8,6 +8,7 @@ mod bucket;
 mod checks;
 mod coverage;
 mod exchange;
+mod faults;
 #[cfg(feature = "buckets")]
 #[allow(clippy::print_stderr, reason = "a skipped test says so")]
 #[path = "../../../../tests/neighbours/program.rs"]
@@ -123,6 +124,8 @@ fn shows_tags_and_headers() {
         &["tag", "zh-HK"],
         &["tag", "en_GB.UTF-8"],
         &["tag", "cy", "--format", "json"],
+        &["tag", "fa-AF"],
+        &["tag", "zh-u-ca-chinese"],
         &["tag", "en-GBX1-"],
         &["explain", "--detail", "--accept-language", "en-AU, pl;q=0.8, de;q=0, *;q=0.1, ;;"],
         &["explain", "--detail", "--accept-language", "ja", "--accept-language", "fr,de,es,it,nl,se"],

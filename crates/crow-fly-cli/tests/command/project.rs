@@ -277,9 +277,9 @@ fn check_reads_what_the_application_has_missed() {
      = note: A visitor saw the key, or a text in code.
      = help: add the message to the default locale
 
-    locale  covered  own  from chain  missing  errors  warnings  notes
-    en         100%    2           –        –       –         1      –
-    cy         100%    2           –        –       –         1      –
+    locale  covered  translated  errors  warnings  notes
+    en         100%           2       –         1      –
+    cy         100%           2       –         1      –
 
     0 errors, 2 warnings, 0 notes
     ");
@@ -311,13 +311,13 @@ fn check_tells_of_files_that_are_not_read() {
       = help: write a name: letters, digits, `-`, `_`, `.`, and not a digit, `-` or `.` first
 
     error[section-name]: `catalogs/en/home page.toml` is not read: its name cannot name a section
-    --> catalogs/en
+    --> catalogs/en/home page.toml
      = note: It is not read. Sections are named by ASCII letters, digits, `-` and `_`.
      = help: rename it: ASCII letters, digits, `-` and `_`
 
-    locale  covered  own  from chain  missing  errors  warnings  notes
-    en         100%    1           –        –       1         –      –
-    cy           0%    –           –        1       1         –      –
+    locale  covered  translated  missing  errors  warnings  notes
+    en         100%           1        –       1         –      –
+    cy           0%           –        1       1         –      –
 
     2 errors, 0 warnings, 0 notes
     "#);

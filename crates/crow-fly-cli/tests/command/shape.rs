@@ -50,7 +50,7 @@ fn nothing_is_wider_than_the_terminal() {
 
 #[test]
 fn a_table_has_its_numbers_at_the_right() {
-    let shown = printed(project().folder(), "80", &["coverage"]);
+    let shown = printed(project().folder(), "100", &["coverage"]);
     let head = shown.lines().next().unwrap();
     let row = shown.lines().nth(1).unwrap();
     for name in ["covered", "translated", "words"] {

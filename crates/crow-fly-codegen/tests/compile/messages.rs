@@ -40,7 +40,7 @@ pub mod booking {
         }
     }
 
-    /// `booking.fare`, in `tests/compile/catalogs/en/booking.toml`, line 9.
+    /// `booking.fare`, in `tests/compile/catalogs/en/booking.toml`, line 10.
     ///
     /// ```text
     /// Fare: {$fare :currency}
@@ -66,7 +66,7 @@ pub mod booking {
         }
     }
 
-    /// `booking.fare-in-euros`, in `tests/compile/catalogs/en/booking.toml`, line 10.
+    /// `booking.fare-in-euros`, in `tests/compile/catalogs/en/booking.toml`, line 11.
     ///
     /// ```text
     /// Fare: {$fare :currency currency=EUR}
@@ -92,7 +92,38 @@ pub mod booking {
         }
     }
 
-    /// `booking.notice`, in `tests/compile/catalogs/en/booking.toml`, line 12.
+    /// `booking.leaves`, in `tests/compile/catalogs/en/booking.toml`, line 9.
+    ///
+    /// ```text
+    /// Leaves {$when :crow:relative unit=day}, takes {$crossing :crow:duration}
+    /// ```
+    pub struct Leaves<T0, T1>
+    where
+        T0: ::crow_fly::typed::Duration,
+        T1: ::crow_fly::typed::Relative,
+    {
+        /// `$crossing`: a duration.
+        pub crossing: T0,
+        /// `$when`: a number or a date.
+        pub when: T1,
+    }
+
+    impl<'a, T0, T1> ::crow_fly::typed::Message<'a> for Leaves<T0, T1>
+    where
+        T0: ::crow_fly::typed::Duration + ::core::convert::Into<::crow_fly::Value<'a>>,
+        T1: ::crow_fly::typed::Relative + ::core::convert::Into<::crow_fly::Value<'a>>,
+    {
+        type Section = super::sections::Booking;
+        const KEY: &'static str = "booking.leaves";
+
+        fn arguments(self) -> ::crow_fly::Args<'a> {
+            let crossing = self.crossing.into();
+            let when = self.when.into();
+            ::crow_fly::Args::of([("crossing", crossing), ("when", when)])
+        }
+    }
+
+    /// `booking.notice`, in `tests/compile/catalogs/en/booking.toml`, line 13.
     ///
     /// ```text
     /// .input {$kind :string}
@@ -146,7 +177,7 @@ pub mod booking {
         }
     }
 
-    /// `booking.open`, in `tests/compile/catalogs/en/booking.toml`, line 18.
+    /// `booking.open`, in `tests/compile/catalogs/en/booking.toml`, line 19.
     ///
     /// ```text
     /// .input {$open :string}
@@ -198,7 +229,7 @@ pub mod booking {
         }
     }
 
-    /// `booking.stops`, in `tests/compile/catalogs/en/booking.toml`, line 11.
+    /// `booking.stops`, in `tests/compile/catalogs/en/booking.toml`, line 12.
     ///
     /// ```text
     /// Calls at {$stops :crow:list}
@@ -243,7 +274,7 @@ pub mod booking {
 
     /// The group `booking.form`.
     pub mod form {
-        /// `booking.form.name`, in `tests/compile/catalogs/en/booking.toml`, line 25.
+        /// `booking.form.name`, in `tests/compile/catalogs/en/booking.toml`, line 26.
         ///
         /// ```text
         /// Your name
@@ -261,7 +292,7 @@ pub mod booking {
 
         /// The group `booking.form.errors`.
         pub mod errors {
-            /// `booking.form.errors.too-long`, in `tests/compile/catalogs/en/booking.toml`, line 26.
+            /// `booking.form.errors.too-long`, in `tests/compile/catalogs/en/booking.toml`, line 27.
             ///
             /// ```text
             /// At most {$limit :integer} characters
@@ -365,6 +396,7 @@ pub const MESSAGES: &[(&str, &[&str])] = &[
     ("booking.fare-in-euros", &["fare"]),
     ("booking.form.errors.too-long", &["limit"]),
     ("booking.form.name", &[]),
+    ("booking.leaves", &["crossing", "when"]),
     ("booking.notice", &["kind"]),
     ("booking.open", &["open"]),
     ("booking.seats-left", &["seats"]),
@@ -385,7 +417,7 @@ pub const MESSAGES: &[(&str, &[&str])] = &[
 pub fn texts() -> impl ::crow_fly::source::CatalogSource {
     #[rustfmt::skip]
     static LAYER_0: &[::crow_fly::source::EmbeddedFile] = &[
-        ::crow_fly::source::EmbeddedFile::new("en/booking.toml", "# Behind the page's own title.\ntitle = \"Book a crossing\"\nseats-left = \"\"\"\n.input {$seats :integer}\n.match $seats\none {{One seat left}}\n*   {{{$seats} seats left}}\"\"\"\ndeparts = \"{$ship} departs at {$time :time}\"\nfare = \"Fare: {$fare :currency}\"\nfare-in-euros = \"Fare: {$fare :currency currency=EUR}\"\nstops = \"Calls at {$stops :crow:list}\"\nnotice = \"\"\"\n.input {$kind :string}\n.match $kind\nfog   {{Fog: expect delays.}}\nstorm {{Storm: no crossings today.}}\n*     {{Please mind: {$kind}.}}\"\"\"\nopen = \"\"\"\n.input {$open :string}\n.match $open\ntrue {{Open}}\n*    {{Closed}}\"\"\"\n\n[form]\nname = \"Your name\"\nerrors.too-long = \"At most {$limit :integer} characters\"\n"),
+        ::crow_fly::source::EmbeddedFile::new("en/booking.toml", "# Behind the page's own title.\ntitle = \"Book a crossing\"\nseats-left = \"\"\"\n.input {$seats :integer}\n.match $seats\none {{One seat left}}\n*   {{{$seats} seats left}}\"\"\"\ndeparts = \"{$ship} departs at {$time :time}\"\nleaves = \"Leaves {$when :crow:relative unit=day}, takes {$crossing :crow:duration}\"\nfare = \"Fare: {$fare :currency}\"\nfare-in-euros = \"Fare: {$fare :currency currency=EUR}\"\nstops = \"Calls at {$stops :crow:list}\"\nnotice = \"\"\"\n.input {$kind :string}\n.match $kind\nfog   {{Fog: expect delays.}}\nstorm {{Storm: no crossings today.}}\n*     {{Please mind: {$kind}.}}\"\"\"\nopen = \"\"\"\n.input {$open :string}\n.match $open\ntrue {{Open}}\n*    {{Closed}}\"\"\"\n\n[form]\nname = \"Your name\"\nerrors.too-long = \"At most {$limit :integer} characters\"\n"),
         ::crow_fly::source::EmbeddedFile::new("en/trip.toml", "thanks = \"Thank you, {$name}.\"\n"),
     ];
     ::crow_fly::source::Embedded::new(LAYER_0).partial()

@@ -216,6 +216,7 @@ impl Catalog {
                     key: Some(entry.key().to_owned()),
                     text: error.to_string(),
                     help: error.help().to_owned(),
+                    file: None,
                     fix: None,
                 });
             }
@@ -259,6 +260,7 @@ impl Catalog {
                     "{crowded} messages are left out: more than {MOST_ALIKE} keys have one hash"
                 ),
                 help: "look at who has written this file: such keys are made on purpose".to_owned(),
+                file: None,
                 fix: None,
             });
         }
@@ -459,6 +461,7 @@ impl SourceProblem {
             key: self.key.clone(),
             text: self.text.clone(),
             help: String::from(self.kind.help()),
+            file: None,
             fix: None,
         }
     }

@@ -1,4 +1,4 @@
-//! What single characters, and notations of other systems, tell of a text.
+//! What single characters say about a text.
 
 use alloc::borrow::ToOwned;
 use alloc::format;
@@ -13,14 +13,12 @@ use crate::message::model::Pattern;
 use crate::rule::Rule;
 
 /// Checks the characters of a pattern.
-/// Returns whether it has a placeholder of another notation.
-pub(super) fn check(place: &mut Place<'_, '_>, pattern: &Pattern, scripts: &Scripts) -> bool {
-    let mut has_notation = false;
+pub(super) fn check(place: &mut Place<'_, '_>, pattern: &Pattern, scripts: &Scripts) {
     let mut open = 0_i32;
     let mut unbalanced = false;
     for text in texts(pattern) {
         // Most texts have nothing that is looked for here.
-        if text.is_ascii() && !text.bytes().any(|byte| byte.is_ascii_control() || b"<&%".contains(&byte)) {
+        if text.is_ascii() && !text.bytes().any(|byte| byte.is_ascii_control() || b"<&".contains(&byte)) {
             continue;
         }
         for letter in text.chars().filter(|letter| !letter.is_ascii_graphic() && *letter != ' ') {
@@ -50,10 +48,13 @@ pub(super) fn check(place: &mut Place<'_, '_>, pattern: &Pattern, scripts: &Scri
         invisible(place, text, scripts);
         mojibake(place, text);
         html(place, text);
-        has_notation |= notation(place, text);
     }
     if unbalanced || open != 0 {
-        place.find(Rule::OpenIsolate, || {
+        let signs: &[char] = if open > 0 { &['\u{2066}', '\u{2067}', '\u{2068}'] } else { &['\u{2069}'] };
+        let source = place.entry.text();
+        let at = source.rfind(signs).unwrap_or_default();
+        let length = source.get(at..).and_then(|rest| rest.chars().next()).map_or(0, char::len_utf8);
+        place.find_at(Rule::OpenIsolate, at..at + length, || {
             let text = if open > 0 {
                 "a direction is begun and not ended"
             } else {
@@ -62,7 +63,6 @@ pub(super) fn check(place: &mut Place<'_, '_>, pattern: &Pattern, scripts: &Scri
             (text.to_owned(), "write U+2069 behind what is isolated, or delete both".to_owned())
         });
     }
-    has_notation
 }
 
 /// Characters that nobody sees and no script of the language uses.
@@ -236,49 +236,4 @@ fn html(place: &mut Place<'_, '_>, text: &str) {
             }
         }
     }
-}
-
-/// Placeholders of other notations: `%s`, `%1$d`, `%(name)s`. Returns whether there are any.
-fn notation(place: &mut Place<'_, '_>, text: &str) -> bool {
-    let mut has_notation = false;
-    for (at, _) in text.match_indices('%') {
-        let behind = text.get(at + 1..).unwrap_or_default();
-        // `100%d` is a percentage without its space.
-        let is_percent = text.get(..at).unwrap_or_default().ends_with(|letter: char| letter.is_ascii_digit());
-        if let Some(length) = printf(behind).filter(|_| !is_percent) {
-            let found = text.get(at..=at + length).unwrap_or_default();
-            place.find_text(Rule::OtherNotation, found, || other(found));
-            has_notation = true;
-        }
-    }
-    has_notation
-}
-
-/// The length of a placeholder behind `%`.
-fn printf(behind: &str) -> Option<usize> {
-    let bytes = behind.as_bytes();
-    if let Some(rest) = behind.strip_prefix('(') {
-        let end = rest.find(')')?;
-        let letter = rest.as_bytes().get(end + 1)?;
-        return b"sdif".contains(letter).then_some(end + 3);
-    }
-    let mut at = bytes.iter().take_while(|byte| byte.is_ascii_digit()).count();
-    if at > 0 && bytes.get(at) == Some(&b'$') {
-        at += 1;
-    } else {
-        at = 0;
-        // `%.2f`, `%05d`
-        at += bytes.iter().take_while(|byte| byte.is_ascii_digit() || **byte == b'.').count();
-    }
-    let letter = bytes.get(at)?;
-    let next_is_letter = behind.get(at + 1..)?.starts_with(char::is_alphanumeric);
-    (b"sdifu@".contains(letter) && !next_is_letter).then_some(at + 1)
-}
-
-/// The text and the help of a finding about a placeholder in another notation.
-pub(super) fn other(found: &str) -> (String, String) {
-    (
-        format!("readers see `{found}` as it stands"),
-        "write a variable in braces: `{$name}`; a text that is meant is quoted: `{|…|}`".to_owned(),
-    )
 }

@@ -1,4 +1,4 @@
-//! Sections and keys: what a locale has, and what the reference has.
+//! Sections and keys: what a locale has, and what the default locale has.
 
 use alloc::borrow::ToOwned;
 use alloc::collections::BTreeSet;
@@ -29,7 +29,7 @@ impl SectionPlace<'_, '_> {
         place: Option<Position>,
         told: impl FnOnce() -> (String, String),
     ) {
-        let Some(severity) = self.settings.severity(rule, rule.severity()) else { return };
+        let Some(severity) = self.settings.severity(rule) else { return };
         let (locale, section) = (self.locale, self.section);
         self.file.add(severity, || {
             let (text, help) = told();
@@ -42,6 +42,7 @@ impl SectionPlace<'_, '_> {
                 key: key.map(ToOwned::to_owned),
                 text,
                 help,
+                file: None,
                 fix: None,
             }
         });
@@ -67,7 +68,7 @@ impl SectionPlace<'_, '_> {
         } else {
             for problem in source.problems() {
                 let finding = problem.finding(self.locale, self.section);
-                if let Some(severity) = self.settings.severity(finding.rule, finding.severity) {
+                if let Some(severity) = self.settings.severity(finding.rule) {
                     self.file.add(severity, || Finding { severity, ..finding });
                 }
             }
@@ -80,7 +81,7 @@ impl SectionPlace<'_, '_> {
         }
     }
 
-    /// What the reference has, and neither this locale nor its chain in the same language.
+    /// What the default locale has, and neither this locale nor its chain in the same language.
     pub(super) fn missing(
         &mut self,
         reference: &ParsedSection<'_>,
@@ -113,7 +114,7 @@ impl SectionPlace<'_, '_> {
         }
     }
 
-    /// What this locale has, and the reference has not.
+    /// What this locale has, and the default locale has not.
     pub(super) fn surplus(
         &mut self,
         own: &ParsedSection<'_>,
@@ -124,7 +125,7 @@ impl SectionPlace<'_, '_> {
             let section = self.section;
             return self.find(Rule::SurplusSection, None, None, || {
                 (
-                    "the reference has no such section".to_owned(),
+                    "the default locale has no such section".to_owned(),
                     delete_or_rename(section, all.keys().map(ToString::to_string)),
                 )
             });
@@ -140,7 +141,7 @@ impl SectionPlace<'_, '_> {
                         let (here, there) =
                             if is_group { ("a group", "a message") } else { ("a message", "a group") };
                         (
-                            format!("`{name}` is {here} here, and {there} in the reference"),
+                            format!("`{name}` is {here} here, and {there} in the default locale"),
                             format!("write it as {there}"),
                         )
                     });
@@ -152,7 +153,7 @@ impl SectionPlace<'_, '_> {
             }
             self.find(Rule::SurplusKey, Some(entry.key()), position, || {
                 let help = delete_or_rename(entry.key(), reference.keys().map(str::to_owned));
-                ("the reference has no such message".to_owned(), help)
+                ("the default locale has no such message".to_owned(), help)
             });
         }
     }
@@ -189,19 +190,19 @@ fn missing_key(
     reference: &ParsedSection<'_>,
 ) -> (String, String) {
     let text = shortened(entry.text());
-    // A key that the reference has, too, is not misspelled.
+    // A key that the default locale has, too, is not misspelled.
     let surplus = own.keys().filter(|key| !reference.has(key));
     let help = nearest(entry.key(), surplus.map(str::to_owned)).map_or_else(
-        || format!("the reference is: {text}"),
-        |near| format!("there is `{near}`: is its name misspelled? The reference is: {text}"),
+        || format!("the default locale has: {text}"),
+        |near| format!("there is `{near}`: is its name misspelled? The default locale has: {text}"),
     );
     ("the message is not there".to_owned(), help)
 }
 
-/// What to do about something the reference does not have.
+/// What to do about something the default locale does not have.
 fn delete_or_rename(name: &str, known: impl Iterator<Item = String>) -> String {
     nearest(name, known).map_or_else(
-        || "delete it, or add it to the reference".to_owned(),
+        || "delete it, or add it to the default locale".to_owned(),
         |near| format!("did you mean `{near}`?"),
     )
 }

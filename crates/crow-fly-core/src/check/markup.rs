@@ -1,4 +1,4 @@
-//! Markup: whether it is closed, safe, and the same as in the reference.
+//! Markup: whether it is closed, safe, and the same as in the default locale.
 
 use alloc::borrow::ToOwned;
 use alloc::collections::BTreeSet;
@@ -111,7 +111,7 @@ fn names(pattern: &Pattern) -> BTreeSet<&str> {
     markup(pattern).filter(|tag| tag.kind != MarkupKind::Close).map(|tag| tag.name.as_str()).collect()
 }
 
-/// Checks the markup of a message beside that of the reference.
+/// Compares the markup of a message with the default locale's.
 pub(super) fn beside(place: &mut Place<'_, '_>, message: &Message, reference: &Message) {
     if message.markup().next().is_none() && reference.markup().next().is_none() {
         return;
@@ -134,19 +134,19 @@ pub(super) fn beside(place: &mut Place<'_, '_>, message: &Message, reference: &M
             let near = near.or_else(only);
             let tag = markup(pattern).find(|tag| tag.name == *name);
             let help = near.as_ref().map_or_else(
-                || "delete it, or add it to the reference".to_owned(),
+                || "delete it, or add it to the default locale".to_owned(),
                 |near| format!("did you mean `{near}`?"),
             );
             meant.extend(near);
             let range = tag.map_or(0..0, |tag| tag.span.range());
             place.find_at(Rule::SurplusMarkup, range, || {
-                (format!("the reference has no markup `{name}`"), help)
+                (format!("the default locale has no markup `{name}`"), help)
             });
         }
         for name in missing.into_iter().filter(|name| !meant.contains(*name)) {
             place.find(Rule::MissingMarkup, || {
                 (
-                    format!("markup `{name}` of the reference is not there"),
+                    format!("markup `{name}` of the default locale is not there"),
                     format!("write `{{#{name}}}…{{/{name}}}`"),
                 )
             });
@@ -154,7 +154,7 @@ pub(super) fn beside(place: &mut Place<'_, '_>, message: &Message, reference: &M
     }
 }
 
-/// Options that all markup of a name has in the reference, and that are not arguments: those are told as parameters.
+/// Options that all markup of a name has in the default locale, and that are not arguments: those are told as parameters.
 fn options(place: &mut Place<'_, '_>, message: &Message, reference: &Message) {
     let opens = |tag: &&Markup| tag.kind != MarkupKind::Close;
     for tag in message.markup().filter(opens) {
@@ -167,7 +167,7 @@ fn options(place: &mut Place<'_, '_>, message: &Message, reference: &Message) {
         for option in first.options.iter().filter(is_literal).filter(lost) {
             place.find_at(Rule::MissingMarkupOption, tag.span.range(), || {
                 (
-                    format!("`{}` of `{}` is not there; the reference has it", option.name, tag.name),
+                    format!("`{}` of `{}` is not there; the default locale has it", option.name, tag.name),
                     format!("write `{}={}`", option.name, option.value),
                 )
             });

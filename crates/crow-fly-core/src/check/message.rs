@@ -5,15 +5,19 @@ use alloc::format;
 use alloc::string::{String, ToString};
 use alloc::vec::Vec;
 
+use super::notation::Notations;
 use super::parsed::Place;
+use crate::calendar::{Calendar, CalendarChoice, CalendarDate};
+use crate::datetime::DateValue;
 use crate::message::model::{Expression, Function, Operand, Setting};
 use crate::message::{Message, Program, WrongOption, is_currency};
 use crate::number::Unit;
 use crate::rule::Rule;
 use crate::suggest::nearest;
+use crate::tag::LanguageTag;
 
 /// Checks the functions of a message, and their options. `is_alone` says that no reference has its variables.
-pub(super) fn check(place: &mut Place<'_, '_>, message: &Message, is_alone: bool) {
+pub(super) fn check(place: &mut Place<'_, '_>, message: &Message, is_alone: bool, notations: &Notations) {
     for function in message.expressions().filter_map(|expression| expression.function.as_ref()) {
         let is_known = Program::FUNCTIONS.contains(&function.name.as_str())
             || place.settings.functions().iter().any(|known| function.name == **known);
@@ -37,6 +41,9 @@ pub(super) fn check(place: &mut Place<'_, '_>, message: &Message, is_alone: bool
         let range = expression.span.range();
         // What is quoted is meant to be the words themselves.
         let is_quoted = place.entry.text().get(range.clone()).is_some_and(|text| text.contains('|'));
+        if notations.has(&range) {
+            continue;
+        }
         if let Some(word) = name(expression).filter(|word| (is_alone && !is_quoted) || word.contains('.')) {
             place.find_at(Rule::WordInBraces, range, || {
                 let name = word.rsplit('.').next().unwrap_or(word);
@@ -58,8 +65,47 @@ pub(super) fn check(place: &mut Place<'_, '_>, message: &Message, is_alone: bool
             });
         }
     }
+    check_calendars(place, message);
     for WrongOption { setting, known } in message.wrong_options() {
         place.find_at(Rule::WrongOption, setting.span.range(), || wrong_option(setting, &known));
+    }
+}
+
+/// Checks that days which the message itself names are in the calendar that they are shown in.
+fn check_calendars(place: &mut Place<'_, '_>, message: &Message) {
+    for expression in message.expressions() {
+        let Some(function) = &expression.function else { continue };
+        let day = match &expression.operand {
+            Some(Operand::Literal(day)) => Some(day.as_str()),
+            Some(Operand::Variable(name)) => message.literal_of(name),
+            None => None,
+        };
+        let shows_dates = matches!(function.name.as_str(), "date" | "datetime" | "crow:date");
+        let day = day.filter(|_| shows_dates).and_then(|day| DateValue::read(day)?.date());
+        let Some((calendar, day)) = calendar_of(function, place.locale).zip(day) else { continue };
+        if CalendarDate::of(calendar, day).is_none() {
+            let (first, last) = calendar.range();
+            place.find_at(Rule::NoCalendar, expression.span.range(), || {
+                (
+                    format!("the calendar `{calendar}` does not have the day {day}, only {first} to {last}"),
+                    "write `calendar=gregory`, or another calendar that has it".to_owned(),
+                )
+            });
+        }
+    }
+}
+
+/// The calendar that a function shows dates in; none where a variable says so.
+fn calendar_of(function: &Function, locale: &str) -> Option<Calendar> {
+    let option =
+        |name: &str| function.options.iter().find(|option| option.name == name).map(|option| &option.value);
+    match (option("calendar"), option("u:locale")) {
+        (Some(Operand::Literal(id)), _) => Calendar::named(id),
+        (None, Some(Operand::Literal(tag))) => {
+            Some(CalendarChoice::of(&LanguageTag::parse(tag).ok()?).calendar())
+        }
+        (None, None) => Some(CalendarChoice::of(&LanguageTag::parse(locale).ok()?).calendar()),
+        _ => None,
     }
 }
 
@@ -114,6 +160,9 @@ fn wrong_option(setting: &Setting, known: &[&str]) -> (String, String) {
     } else if is_known && name == "timeZone" {
         "write a name of the IANA database, such as `Europe/Warsaw`, or an offset, such as `+01:00`"
             .to_owned()
+    } else if is_known && name == "calendar" {
+        let known = Calendar::ALL.map(|calendar| format!("`{calendar}`"));
+        format!("write one of {}", known.join(", "))
     } else if is_known {
         "see what the function takes in the page on messages (docs/messages.md)".to_owned()
     } else if known == ["u:id"] {

@@ -1,9 +1,9 @@
 //! Checks across catalogs: pure functions from what is written to findings.
 //!
-//! Every locale is held against the default one, the reference. A key is missing only where no locale of the same language
+//! Every locale is held against the default one. A key is missing only where no locale of the same language
 //! in the chain has it: `en-GB` may hold just the texts that differ from `en`.
 //!
-//! A [`Checker`] holds the reference, and is given one locale after another: no more of a project need be in memory.
+//! A [`Checker`] holds the default locale, and is given one locale after another: no more of a project need be in memory.
 
 use alloc::borrow::ToOwned;
 use alloc::collections::{BTreeMap, BTreeSet};
@@ -21,24 +21,29 @@ use crate::rule::Rule;
 
 mod characters;
 mod coverage;
+mod end_marks;
 mod keys;
+mod languages;
 mod markup;
 mod message;
+mod notation;
 mod parsed;
 mod plural;
 mod reference;
 mod script;
 mod settings;
 mod spaces;
+mod untranslated;
 mod white_space;
 mod wording;
 
 pub use coverage::{Coverage, CoveredText, TextState};
 use keys::SectionPlace;
+use languages::Language;
 use parsed::{ParsedLocale, ParsedMessage, ParsedSection, Place, allowed, parse};
 use script::Scripts;
 pub use settings::CheckSettings;
-use wording::Language;
+pub use untranslated::{Titles, forgotten};
 
 /// The sections of a locale as they are written, by name.
 pub type Sections = BTreeMap<String, SectionSource>;
@@ -46,12 +51,14 @@ pub type Sections = BTreeMap<String, SectionSource>;
 /// The catalogs of an application as they are written.
 pub type Project = BTreeMap<LocaleId, Sections>;
 
-/// Checks the locales of an application, one after another, against the reference.
+/// Checks the locales of an application, one after another, against the default locale.
 pub struct Checker<'c> {
     set: &'c LocaleSet,
     chains: &'c Chains,
     settings: &'c CheckSettings,
     reference: ParsedLocale<'c>,
+    /// How many titles it has.
+    titles: usize,
     /// The locales whose keys others need; none where all are kept.
     parents: Option<BTreeSet<LocaleId>>,
 }
@@ -107,10 +114,12 @@ impl KeySet {
 pub struct LocaleReport {
     /// The findings, by section and place: a hundred of a file at most, and how many more there are.
     pub findings: Vec<Finding>,
-    /// How much of the reference it has.
+    /// How much of the default locale it has.
     pub coverage: Coverage,
     /// What others of its language need to know of it; nothing where none does.
     pub keys: KeySet,
+    /// The titles of the default locale that it has kept: [`forgotten`] says which of them are no names.
+    pub titles: Titles,
 }
 
 impl<'c> Checker<'c> {
@@ -121,7 +130,9 @@ impl<'c> Checker<'c> {
         reference: &'c Sections,
         settings: &'c CheckSettings,
     ) -> Self {
-        let mut checker = Self { set, chains, settings, reference: parse(reference), parents: None };
+        let mut reference = parse(reference);
+        let titles = untranslated::read_reference(&mut reference);
+        let mut checker = Self { set, chains, settings, reference, titles, parents: None };
         let parents = chains.all().flat_map(|(locale, _)| checker.parents(locale)).collect();
         checker.parents = Some(parents);
         checker
@@ -161,20 +172,23 @@ impl<'c> Checker<'c> {
             language: Language {
                 tag,
                 scripts: Scripts::of(tag),
-                is_of_reference: tag.language() == reference.language(),
+                reference,
+                has_forms_of_millions: plural::has_forms_of_millions(own, tag),
             },
             settings: self.settings,
             reference: &self.reference,
             parents,
         };
         let sections: BTreeSet<&str> = own.keys().chain(self.reference.keys()).copied().collect();
+        let mut titles = Titles::new(&checked.language, self.titles);
         let mut findings: Vec<Finding> =
-            sections.into_iter().flat_map(|section| checked.section(section, own)).collect();
+            sections.into_iter().flat_map(|section| checked.section(section, own, &mut titles)).collect();
+        titles.weigh(own, &self.reference, &checked.language);
         findings.sort_by(order);
         let is_kept =
             checked.is_reference || self.parents.as_ref().is_none_or(|parents| parents.contains(&locale));
         let keys = if is_kept { KeySet::new(own) } else { KeySet::default() };
-        LocaleReport { findings, coverage: self.coverage(own, parents), keys }
+        LocaleReport { findings, coverage: self.coverage(own, parents), keys, titles }
     }
 }
 
@@ -197,7 +211,9 @@ pub fn check(set: &LocaleSet, chains: &Chains, project: &Project) -> Vec<Finding
         };
         reports.insert(locale, report);
     }
-    let mut findings: Vec<Finding> = reports.into_values().flat_map(|report| report.findings).collect();
+    let forgotten = forgotten(reports.values().map(|report| &report.titles));
+    let mut findings: Vec<Finding> =
+        reports.into_values().flat_map(|report| report.findings).chain(forgotten).collect();
     findings.sort_by(order);
     findings
 }
@@ -259,11 +275,11 @@ pub fn order(one: &Finding, other: &Finding) -> core::cmp::Ordering {
     ))
 }
 
-/// A locale, beside the reference.
+/// A locale, beside the default locale.
 struct CheckedLocale<'s> {
     text: String,
     is_reference: bool,
-    /// Whether keys of the reference that it lacks are findings.
+    /// Whether keys of the default locale that it lacks are findings.
     owes: bool,
     language: Language<'s>,
     settings: &'s CheckSettings,
@@ -273,10 +289,10 @@ struct CheckedLocale<'s> {
 
 impl CheckedLocale<'_> {
     /// The findings of one section.
-    fn section(&self, name: &str, all: &ParsedLocale<'_>) -> Vec<Finding> {
+    fn section(&self, name: &str, all: &ParsedLocale<'_>, titles: &mut Titles) -> Vec<Finding> {
         let mut file = FileFindings::new(&self.text, name);
         let (own, reference) = (all.get(name), self.reference.get(name));
-        // Most files have the keys of the reference, in its order: then none is missing or surplus.
+        // Most files have the keys of the default locale, in its order: then none is missing or surplus.
         let has_same_keys =
             own.zip(reference).is_some_and(|(own, reference)| own.keys().eq(reference.keys()));
         if let Some(own) = own {
@@ -284,13 +300,15 @@ impl CheckedLocale<'_> {
             let common = Common::of(own, &self.language);
             for (at, message) in own.messages.iter().enumerate() {
                 let reference = reference.and_then(|section| section.get_near(at, message.entry.key()));
-                self.message(name, own, message, (reference, &common), &mut file);
+                self.message(name, own, message, (reference, &common), titles, &mut file);
             }
             if !self.is_reference && !has_same_keys {
                 self.place(name, &mut file).surplus(own, reference, self.reference);
             }
         }
-        let owes = self.owes && !self.settings.may_fall_back(&self.text, name);
+        // A file that has none, or cannot be read, is one finding.
+        let is_empty = own.is_some_and(|own| own.messages.is_empty());
+        let owes = self.owes && !is_empty && !self.settings.may_fall_back(&self.text, name);
         if let Some(reference) = reference.filter(|_| owes && !has_same_keys) {
             self.place(name, &mut file).missing(reference, own, all, self.parents);
         }
@@ -307,6 +325,7 @@ impl CheckedLocale<'_> {
         own: &ParsedSection<'_>,
         parsed: &ParsedMessage<'_>,
         (reference, common): (Option<&ParsedMessage<'_>>, &Common<'_>),
+        titles: &mut Titles,
         file: &mut FileFindings<'_>,
     ) {
         let ParsedMessage { entry, message, facts } = parsed;
@@ -331,6 +350,12 @@ impl CheckedLocale<'_> {
         let message = match message {
             Ok(message) => message,
             Err(errors) => {
+                // Only this one mistake is meant.
+                if let Some(range) = notation::in_two_braces(entry.text()) {
+                    let shown = entry.text().get(range.clone()).unwrap_or_default();
+                    place.find_at(Rule::OtherNotation, range, || notation::other(shown));
+                    return;
+                }
                 for error in errors.iter() {
                     place.find_at(error.kind().rule(), error.span().range(), || {
                         (error.to_string(), error.help().to_owned())
@@ -339,33 +364,39 @@ impl CheckedLocale<'_> {
                 return;
             }
         };
-        message::check(&mut place, message, other.is_none());
+        let known = other.map_or(&[][..], |other| &other.facts.parameters);
+        let notations = notation::check(&mut place, message, &facts.parameters, known);
+        message::check(&mut place, message, other.is_none(), &notations);
         markup::alone(&mut place, message);
-        let mut has_notation = false;
         let signs = facts.signs;
         if signs.beyond_ascii || signs.special {
             for pattern in message.patterns() {
-                has_notation |= characters::check(&mut place, pattern, &self.language.scripts);
+                characters::check(&mut place, pattern, &self.language.scripts);
             }
         }
         if signs.beyond_ascii || signs.capitals {
             wording::alone(&mut place, message, &self.language);
         }
+        end_marks::alone(&mut place, message, &self.language);
         if let Some((_, count)) = common.latin.filter(|(first, _)| *first == entry.key()) {
             place.find(Rule::OtherScript, || wording::only_latin(count));
         }
         let beside = other.and_then(|other| Some((other, other.message.as_ref().ok()?)));
-        plural::check(&mut place, message, beside.map(|(_, message)| message), self.language.tag);
+        plural::check(&mut place, message, beside.map(|(_, message)| message), &self.language);
         if let Some((other, reference)) = beside {
             reference::beside(
                 &mut place,
                 (facts, message),
                 (&other.facts, reference),
                 self.language.tag,
-                has_notation,
+                notations,
             );
             markup::beside(&mut place, message, reference);
             wording::beside(&mut place, (facts, message), (other, reference), &self.language);
+            if !wording::is_blank(message) {
+                end_marks::beside(&mut place, message, reference, self.language.tag);
+            }
+            untranslated::check(&mut place, message, (reference, &other.facts), &self.language, titles);
         }
     }
 }

@@ -15,7 +15,7 @@ use super::spaces::Spaces;
 use crate::catalog::{SectionSource, SourceEntry};
 use crate::finding::{FileFindings, Finding, Fix, Position};
 use crate::message::{Message, MessageErrors, Parameter};
-use crate::rule::{Rule, Severity};
+use crate::rule::Rule;
 use crate::suggest::nearest;
 
 /// The sections of a locale.
@@ -35,7 +35,7 @@ pub(super) struct ParsedSection<'s> {
 pub(super) struct ParsedMessage<'s> {
     pub(super) entry: &'s SourceEntry,
     pub(super) message: Result<Message, MessageErrors>,
-    /// What comparisons need of it, and many may need of the reference; nothing where it has errors.
+    /// What comparisons need of it, and many may need of the default locale; nothing where it has errors.
     pub(super) facts: Facts,
 }
 
@@ -46,6 +46,20 @@ pub(super) struct Facts {
     pub(super) parameters: Vec<Parameter>,
     pub(super) spaces: Spaces,
     pub(super) signs: Signs,
+    /// What a text of the default locale is made of; nothing in other locales.
+    pub(super) wording: Wording,
+}
+
+/// What a text of the default locale is made of.
+#[derive(Clone, Copy, Debug, Default, PartialEq, Eq)]
+pub(super) enum Wording {
+    /// Nothing that could be translated: signs, codes, words that languages share.
+    #[default]
+    Nothing,
+    /// One word, or words that all begin with a capital: perhaps a name. With its place among all titles.
+    Title(usize),
+    /// Words that are no name.
+    Prose,
 }
 
 /// Which kinds of characters stand anywhere in a message's source: most messages have none that is looked for.
@@ -80,6 +94,7 @@ impl<'s> ParsedMessage<'s> {
             parameters: message.parameters(),
             spaces: Spaces::of(message),
             signs: Signs::of(entry.text()),
+            wording: Wording::Nothing,
         };
         let facts = message.as_ref().map(facts).unwrap_or_default();
         Self { entry, message, facts }
@@ -153,6 +168,23 @@ impl Place<'_, '_> {
         self.find_at(rule, 0..self.entry.text().len(), told);
     }
 
+    /// Makes a finding about the whole message, for a case that is not known yet; none where the rule is off or allowed.
+    pub(super) fn make(&self, rule: Rule, (text, help): (String, String)) -> Option<Finding> {
+        let severity = self.settings.severity(rule).filter(|_| !self.allowed.contains(&rule))?;
+        Some(Finding {
+            rule,
+            severity,
+            locale: self.locale.to_owned(),
+            section: self.section.to_owned(),
+            place: Some(self.entry.position(self.source, 0..self.entry.text().len())),
+            key: Some(self.entry.key().to_owned()),
+            text,
+            help,
+            file: None,
+            fix: None,
+        })
+    }
+
     /// Adds a finding about some bytes of the message.
     pub(super) fn find_at(
         &mut self,
@@ -160,7 +192,7 @@ impl Place<'_, '_> {
         range: Range<usize>,
         told: impl FnOnce() -> (String, String),
     ) {
-        self.find_as(rule, rule.severity(), range, told);
+        self.add(rule, range, None, told);
     }
 
     /// Adds a finding about the first place where a text stands in the message.
@@ -172,7 +204,7 @@ impl Place<'_, '_> {
     /// Adds a finding about a word in the note of the message.
     fn find_in_note(&mut self, rule: Rule, word: &str, told: impl FnOnce() -> (String, String)) {
         let (locale, section, source, entry) = (self.locale, self.section, self.source, self.entry);
-        let Some(severity) = self.settings.severity(rule, rule.severity()) else { return };
+        let Some(severity) = self.settings.severity(rule) else { return };
         self.file.add(severity, || {
             let (text, help) = told();
             // The note stands above the message.
@@ -187,20 +219,10 @@ impl Place<'_, '_> {
                 key: Some(entry.key().to_owned()),
                 text,
                 help,
+                file: None,
                 fix: None,
             }
         });
-    }
-
-    /// Adds a finding of a severity of its own.
-    pub(super) fn find_as(
-        &mut self,
-        rule: Rule,
-        usual: Severity,
-        range: Range<usize>,
-        told: impl FnOnce() -> (String, String),
-    ) {
-        self.add(rule, usual, range, None, told);
     }
 
     /// Adds a finding that is fixed by writing a text in place of some bytes of the message.
@@ -211,13 +233,12 @@ impl Place<'_, '_> {
         replacement: (Range<usize>, &str),
         told: impl FnOnce() -> (String, String),
     ) {
-        self.add(rule, rule.severity(), range, Some(replacement), told);
+        self.add(rule, range, Some(replacement), told);
     }
 
     fn add(
         &mut self,
         rule: Rule,
-        usual: Severity,
         range: Range<usize>,
         replacement: Option<(Range<usize>, &str)>,
         told: impl FnOnce() -> (String, String),
@@ -225,7 +246,7 @@ impl Place<'_, '_> {
         if self.allowed.contains(&rule) {
             return;
         }
-        let Some(severity) = self.settings.severity(rule, usual) else { return };
+        let Some(severity) = self.settings.severity(rule) else { return };
         let (locale, section, source, entry) = (self.locale, self.section, self.source, self.entry);
         self.file.add(severity, || {
             let (text, help) = told();
@@ -242,6 +263,7 @@ impl Place<'_, '_> {
                 key: Some(entry.key().to_owned()),
                 text,
                 help,
+                file: None,
                 fix: replacement.map(fix),
             }
         });

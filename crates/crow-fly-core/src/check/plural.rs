@@ -6,11 +6,12 @@ use alloc::format;
 use alloc::string::String;
 use alloc::vec::Vec;
 
-use super::parsed::Place;
+use super::languages::{Language, keeps_nouns_after_numbers};
+use super::parsed::{ParsedLocale, Place};
 use crate::message::model::{Body, Key, Selector, Variant};
 use crate::message::{Message, SelectedBy};
 use crate::number::{Category, Decimal, PluralRules, PluralType};
-use crate::rule::{Rule, Severity};
+use crate::rule::Rule;
 use crate::suggest::nearest;
 use crate::tag::LanguageTag;
 
@@ -29,8 +30,9 @@ pub(super) fn check(
     place: &mut Place<'_, '_>,
     message: &Message,
     reference: Option<&Message>,
-    tag: &LanguageTag,
+    language: &Language<'_>,
 ) {
+    let tag = language.tag;
     let Body::Match { selectors, variants } = &message.body else { return };
     for (at, selector) in selectors.iter().enumerate() {
         let column = Column { message, selector, selectors, variants, at };
@@ -39,7 +41,7 @@ pub(super) fn check(
                 let rules = PluralRules::of(tag, plural_type);
                 let needed = rules.categories().collect::<Vec<_>>();
                 column.bad_keys(false, place);
-                column.missing_forms(tag, &rules, &needed, place);
+                column.missing_forms(language, &rules, &needed, place);
                 column.unused_forms(tag, &rules, place);
                 column.hidden_numbers(&rules, reference, place);
             }
@@ -47,8 +49,9 @@ pub(super) fn check(
                 let rules = PluralRules::of(tag, PluralType::Cardinal);
                 let needed = rules.categories_of_ranges(tag);
                 column.bad_keys(true, place);
-                column.missing_forms(tag, &rules, &needed, place);
+                column.missing_forms(language, &rules, &needed, place);
                 column.unused_forms(tag, &rules, place);
+                column.hidden_numbers(&rules, reference, place);
             }
             SelectedBy::Exact => column.bad_keys(false, place),
             SelectedBy::Text | SelectedBy::Unknown => {}
@@ -91,11 +94,15 @@ impl<'m> Column<'m> {
     /// Forms that the language has, and the text has not.
     fn missing_forms(
         &self,
-        tag: &LanguageTag,
+        language: &Language<'_>,
         rules: &PluralRules,
         needed: &[Category],
         place: &mut Place<'_, '_>,
     ) {
+        let tag = language.tag;
+        if keeps_nouns_after_numbers(tag.language().as_str()) {
+            return;
+        }
         let exact: BTreeSet<&str> = self.keys().filter_map(|(_, key)| key).collect();
         let named: BTreeSet<Category> = exact.iter().filter_map(|key| Category::from_keyword(key)).collect();
         // A text that compares the number only with exact keys, and does not show it otherwise, needs no form.
@@ -111,9 +118,12 @@ impl<'m> Column<'m> {
             if category == Category::Other || named.contains(&category) || covered(samples, &exact) {
                 continue;
             }
-            let large = first_sample(samples).is_some_and(|first| first >= 1_000_000);
-            let severity = if large { Severity::Note } else { Severity::Warning };
-            place.find_as(Rule::MissingPluralForm, severity, self.selector.span.range(), || {
+            // A form of whole millions is missed only where other texts have it, or millions are written in words.
+            let needs_millions = language.has_forms_of_millions || is_compact(self.message);
+            if is_of_millions(samples) && !needs_millions {
+                continue;
+            }
+            place.find_at(Rule::MissingPluralForm, self.selector.span.range(), || {
                 let name = &self.selector.name;
                 (
                     format!("`{tag}` has a form `{category}` for ${name}, and the text has no such variant"),
@@ -127,7 +137,7 @@ impl<'m> Column<'m> {
     fn hidden_numbers(&self, rules: &PluralRules, reference: Option<&Message>, place: &mut Place<'_, '_>) {
         let name = &self.selector.name;
         let shows = |variant: &Variant| self.message.shows(&variant.pattern, name);
-        // Where the reference never says the number, nobody expects it; nor where this text never does.
+        // Where the default locale never says the number, nobody expects it; nor where this text never does.
         let argument = self.message.argument_of(name);
         let says = |message: &Message| message.patterns().any(|pattern| message.shows(pattern, argument));
         if !reference.is_none_or(says) || !self.variants.iter().any(shows) {
@@ -203,8 +213,32 @@ fn covered(samples: &str, exact: &BTreeSet<&str>) -> bool {
         && whole.split(',').all(|sample| exact.contains(sample.trim()))
 }
 
-fn first_sample(samples: &str) -> Option<u64> {
-    whole(samples).split([',', '~']).next()?.trim().parse().ok()
+/// Whether a message shows numbers in their short form: `1 million`.
+fn is_compact(message: &Message) -> bool {
+    let functions = message.expressions().filter_map(|expression| expression.function.as_ref());
+    functions.into_iter().any(|function| function.name == "crow:compact")
+}
+
+/// Whether whole millions are the first numbers that have a form.
+fn is_of_millions(samples: &str) -> bool {
+    let first = whole(samples).split([',', '~']).next().and_then(|first| first.trim().parse::<u64>().ok());
+    first.is_some_and(|first| first >= 1_000_000)
+}
+
+/// Whether some text of a locale has a form for whole millions.
+pub(super) fn has_forms_of_millions(own: &ParsedLocale<'_>, tag: &LanguageTag) -> bool {
+    let rules = PluralRules::of(tag, PluralType::Cardinal);
+    let Some(form) = rules.categories().find(|category| is_of_millions(rules.samples(*category))) else {
+        return false;
+    };
+    let messages = own.values().flat_map(|section| &section.messages);
+    messages.filter_map(|message| message.message.as_ref().ok()).any(|message| match &message.body {
+        Body::Match { variants, .. } => variants
+            .iter()
+            .flat_map(|variant| &variant.keys)
+            .any(|key| matches!(key, Key::Literal(key) if Category::from_keyword(key) == Some(form))),
+        Body::Pattern(_) => false,
+    })
 }
 
 /// A few samples for people, fractions where there are no whole numbers.

@@ -1,4 +1,4 @@
-//! A message beside the same one of the reference: parameters, functions, options, keys.
+//! A message beside the same one of the default locale: parameters, functions, options, keys.
 
 use alloc::borrow::ToOwned;
 use alloc::collections::{BTreeMap, BTreeSet};
@@ -7,28 +7,30 @@ use alloc::string::{String, ToString};
 use alloc::vec::Vec;
 use core::ops::Range;
 
-use super::characters;
+use super::languages::keeps_nouns_after_numbers;
 use super::message::unknown_value;
+use super::notation::Notations;
 use super::parsed::{Facts, Place};
-use crate::message::model::{Body, Element, Expression, Function, Key, Operand};
+use crate::message::model::{Body, Expression, Function, Key, Operand};
 use crate::message::{Message, Parameter, ParameterKind, SelectedBy};
 use crate::number::{Category, Decimal, PluralRules, PluralType};
 use crate::rule::Rule;
 use crate::suggest::nearest;
 use crate::tag::LanguageTag;
 
-/// Compares a message with that of the reference.
-/// Where it `has_notation`, a placeholder is written in that of another system: it is not missing, too.
+/// Compares a message with the default locale's.
+/// What is written in another notation is not missing, too.
 pub(super) fn beside(
     place: &mut Place<'_, '_>,
     (own, message): (&Facts, &Message),
     (other, reference): (&Facts, &Message),
     tag: &LanguageTag,
-    has_notation: bool,
+    notations: Notations,
 ) {
     let (own, other) = (&own.parameters, &other.parameters);
-    let mut words = words_in_braces(place, message, own, other);
-    if has_notation {
+    let mut words = words_in_braces(place, message, (own, other), &notations);
+    words.extend(notations.names);
+    if notations.has_unnamed {
         words.extend(other.iter().map(|parameter| parameter.name.to_string()));
     }
     parameters(place, message, (own, other), &words);
@@ -37,19 +39,20 @@ pub(super) fn beside(
         kinds.is_some_and(|(own, other)| own != other)
     };
     functions(place, message, reference, is_of_other_kind);
+    offsets(place, message, reference);
     select_keys(place, message, reference);
     selection(place, message, reference, tag);
 }
 
-/// Words in braces, and whole texts in two of them, where the reference has a variable of that name; returns the names.
+/// Words in braces that are the name of a parameter, or nearly that of one that is missing; returns the names.
 fn words_in_braces(
     place: &mut Place<'_, '_>,
     message: &Message,
-    own: &[Parameter],
-    other: &[Parameter],
+    (own, other): (&[Parameter], &[Parameter]),
+    notations: &Notations,
 ) -> BTreeSet<String> {
     let mut found = BTreeSet::new();
-    let is_missing = |name: &str| find(other, name).is_some() && find(own, name).is_none();
+    let is_parameter = |name: &str| find(other, name).is_some() || find(own, name).is_some();
     for expression in message.expressions() {
         let Expression { operand: Some(Operand::Literal(word)), function: None, span, .. } = expression
         else {
@@ -64,7 +67,12 @@ fn words_in_braces(
                     .map(|parameter| parameter.name.to_string()),
             )
         };
-        if is_missing(word) {
+        // What is quoted is meant.
+        let is_quoted = place.entry.text().get(span.range()).is_some_and(|text| text.contains('|'));
+        if notations.has(&span.range()) || is_quoted {
+            continue;
+        }
+        if is_parameter(word) {
             let range = span.range();
             let at = place.entry.text().get(range.clone()).and_then(|text| text.find(word.as_str()));
             let at = range.start + at.unwrap_or(1);
@@ -72,10 +80,6 @@ fn words_in_braces(
                 (format!("`{{{word}}}` is the word itself, not a variable"), format!("write `{{${word}}}`"))
             });
             found.insert(word.to_string());
-        } else if word.bytes().all(|byte| byte.is_ascii_digit()) && !word.is_empty() && !other.is_empty() {
-            let shown = format!("{{{word}}}");
-            place.find_at(Rule::OtherNotation, span.range(), || characters::other(&shown));
-            found.extend(other.iter().map(|parameter| parameter.name.to_string()));
         } else if let Some(near) =
             nearly().filter(|_| word.bytes().all(|byte| byte.is_ascii_alphanumeric() || byte == b'_'))
         {
@@ -83,33 +87,6 @@ fn words_in_braces(
                 (format!("`{{{word}}}` is the word itself, not a variable"), format!("write `{{${near}}}`"))
             });
             found.insert(near);
-        }
-    }
-    if let Body::Pattern(pattern) = &message.body
-        && let [Element::Text(text)] = pattern.as_slice()
-    {
-        let name = text.trim();
-        if is_missing(name) {
-            place.find(Rule::ParameterAsText, || {
-                (format!("the text is the word `{name}`, not a variable"), format!("write `{{${name}}}`"))
-            });
-            found.insert(name.to_owned());
-        }
-        // Most texts have none of the signs.
-        let signed = memchr::memchr3(b'$', b'#', b'%', text.as_bytes()).is_some() || text.contains('[');
-        for parameter in other.iter().filter(|_| signed) {
-            let written = [
-                format!("${{{}}}", parameter.name),
-                format!("#{{{}}}", parameter.name),
-                format!("${}", parameter.name),
-                format!("%{}%", parameter.name),
-                format!("[{}]", parameter.name),
-            ];
-            let other = written.iter().find(|written| text.contains(written.as_str()));
-            if let Some(written) = other.filter(|_| find(own, &parameter.name).is_none()) {
-                place.find_text(Rule::OtherNotation, written, || characters::other(written));
-                found.insert(parameter.name.to_string());
-            }
         }
     }
     found
@@ -149,14 +126,14 @@ fn parameters(
                 );
                 meant.extend(near);
                 place.find_at(Rule::SurplusParameter, at(name), || {
-                    (format!("the reference has no parameter `${name}`"), help)
+                    (format!("the default locale has no parameter `${name}`"), help)
                 });
             }
-            Some(same) if same != *kind && *kind != ParameterKind::Any && same != ParameterKind::Any => {
+            Some(same) if !same.agrees(*kind) => {
                 place.find_at(Rule::ParameterKind, at(name), || {
                     let (here, there) = (kind_name(*kind), kind_name(same));
                     (
-                        format!("`${name}` is taken as a {here} here, as a {there} in the reference"),
+                        format!("`${name}` is taken as a {here} here, as a {there} in the default locale"),
                         "use the same function in both".to_owned(),
                     )
                 });
@@ -168,7 +145,7 @@ fn parameters(
         if find(own, name).is_none() && !meant.contains(&**name) {
             place.find(Rule::MissingParameter, || {
                 (
-                    format!("`${name}`, a parameter of the reference, is not used"),
+                    format!("`${name}`, a parameter of the default locale, is not used"),
                     "use it, unless the language does not need it here".to_owned(),
                 )
             });
@@ -187,6 +164,8 @@ const fn kind_name(kind: ParameterKind) -> &'static str {
         ParameterKind::Number => "number",
         ParameterKind::Text => "text",
         ParameterKind::Date => "date",
+        ParameterKind::Relative => "number or date",
+        ParameterKind::Duration => "duration",
         ParameterKind::List => "list",
         ParameterKind::Any => "value",
     }
@@ -226,10 +205,14 @@ fn functions(
             let same: Vec<_> = known.iter().filter(|(other, _)| other.name == function.name).collect();
             let Some((first, _)) = known.first() else { continue };
             if same.is_empty() {
+                // An offset that is not here is found by itself.
+                if known.iter().all(|(other, _)| other.name == "offset") {
+                    continue;
+                }
                 place.find_at(Rule::OtherFunction, range.clone(), || {
                     (
                         format!(
-                            "`${variable}` is formatted by `:{}`, in the reference by `:{}`",
+                            "`${variable}` is formatted by `:{}`, in the default locale by `:{}`",
                             function.name, first.name
                         ),
                         format!("use `:{}`", first.name),
@@ -262,11 +245,51 @@ fn functions(
                             .map_or_else(|| format!("no `{name}`"), |value| format!("`{name}={value}`"))
                     };
                     (
-                        format!("`${variable}` has {}, in the reference {}", shown(&own), shown(&wanted)),
+                        format!(
+                            "`${variable}` has {}, in the default locale {}",
+                            shown(&own),
+                            shown(&wanted)
+                        ),
                         "use the same: it says what is meant".to_owned(),
                     )
                 });
             }
+        }
+    }
+}
+
+/// A number of the default locale that is shown less or more by an `:offset`, and here as it is.
+fn offsets(place: &mut Place<'_, '_>, message: &Message, reference: &Message) {
+    let offset = |expression: &Expression| {
+        let function = expression.function.as_ref().filter(|function| function.name == "offset")?;
+        let options = function.options.iter().map(|option| format!(" {}={}", option.name, option.value));
+        Some(format!(":offset{}", options.collect::<Vec<_>>().concat()))
+    };
+    let operand = |expression: &Expression| match &expression.operand {
+        Some(Operand::Variable(name)) => Some(name.clone()),
+        _ => None,
+    };
+    // Of an argument that is shown with several, one finding is enough.
+    let mut seen = BTreeSet::new();
+    for expression in reference.expressions() {
+        let Some((function, name)) = offset(expression).zip(operand(expression)) else { continue };
+        let argument = reference.argument_of(&name);
+        if !seen.insert(argument.to_owned()) {
+            continue;
+        }
+        let is_of_it =
+            |own: &&Expression| operand(own).is_some_and(|name| message.argument_of(&name) == argument);
+        let mut own = message.expressions().filter(is_of_it).peekable();
+        let Some(first) = own.peek().map(|first| first.span.range()) else { continue };
+        if own.all(|own| offset(own).is_none()) {
+            place.find_at(Rule::OtherFunction, first, || {
+                (
+                    format!(
+                        "the default locale shows `${argument}` with `{function}`, and this text as it is"
+                    ),
+                    format!("declare it here, too: `.local $others = {{${argument} {function}}}`"),
+                )
+            });
         }
     }
 }
@@ -315,14 +338,14 @@ fn select_keys(place: &mut Place<'_, '_>, message: &Message, reference: &Message
                     || format!("keys are not translated: {}", listed(&wanted)),
                     |near| format!("did you mean `{near}`?"),
                 );
-                (format!("the reference has no key `{key}`: this variant is never selected"), help)
+                (format!("the default locale has no key `{key}`: this variant is never selected"), help)
             });
         }
         // A key that was translated is both; it is told once.
         for key in missing.iter().skip(meant.min(missing.len())) {
             place.find(Rule::MissingSelectKey, || {
                 (
-                    format!("the reference has a key `{key}`, and this text no such variant"),
+                    format!("the default locale has a key `{key}`, and this text no such variant"),
                     format!("add one: `{key} {{{{…}}}}`"),
                 )
             });
@@ -334,7 +357,7 @@ fn listed(keys: &BTreeSet<&str>) -> String {
     keys.iter().map(|key| format!("`{key}`")).collect::<Vec<_>>().join(", ")
 }
 
-/// Whether the reference selects by a number, and this text does not though its language has several forms.
+/// Whether the default locale selects by a number, and this text does not though its language has several forms.
 fn selection(place: &mut Place<'_, '_>, message: &Message, reference: &Message, tag: &LanguageTag) {
     let Body::Match { selectors, variants } = &reference.body else { return };
     let own = keys(message);
@@ -346,7 +369,9 @@ fn selection(place: &mut Place<'_, '_>, message: &Message, reference: &Message, 
         if by == SelectedBy::Text && !selects && shows(message) && !shows(reference) {
             place.find(Rule::MissingSelection, || {
                 (
-                    format!("the reference selects a text by `${origin}`; this text shows the word itself"),
+                    format!(
+                        "the default locale selects a text by `${origin}`; this text shows the word itself"
+                    ),
                     format!("select by it: `.input {{${origin} :string}} .match ${origin} …`"),
                 )
             });
@@ -356,11 +381,15 @@ fn selection(place: &mut Place<'_, '_>, message: &Message, reference: &Message, 
         }
         let has_form = variants.iter().any(|variant| matches!(variant.keys.get(at), Some(Key::Literal(key)) if Category::from_keyword(key).is_some()));
         let rules = PluralRules::of(tag, PluralType::Cardinal);
-        if has_form && !selects && shows(message) && rules.categories().count() > 1 {
+        let needs_forms =
+            rules.categories().count() > 1 && !keeps_nouns_after_numbers(tag.language().as_str());
+        if has_form && !selects && shows(message) && needs_forms {
             let forms: Vec<&str> = rules.categories().map(Category::as_str).collect();
             place.find(Rule::MissingSelection, || {
                 (
-                    format!("the reference has forms for ${origin}, and this text has one for all numbers"),
+                    format!(
+                        "the default locale has forms for ${origin}, and this text has one for all numbers"
+                    ),
                     format!("select by it: `{tag}` has the forms {}", forms.join(", ")),
                 )
             });

@@ -4,6 +4,7 @@ use alloc::collections::{BTreeMap, BTreeSet};
 use alloc::string::String;
 use alloc::vec::Vec;
 
+use crate::finding::Finding;
 use crate::rule::{Rule, Severity};
 
 /// The settings of checks: rules turned down or off, what may fall back, and what only the application's code knows.
@@ -62,14 +63,19 @@ impl CheckSettings {
         self.inheriting.contains(locale) || self.falling_back.contains(section)
     }
 
-    /// The severity of a rule that says `usual` of itself; none where the rule is off.
-    pub fn severity(&self, rule: Rule, usual: Severity) -> Option<Severity> {
-        match self.levels.get(&rule) {
-            None => Some(usual),
-            Some(None) => None,
-            // What is less than usual stays so.
-            Some(Some(level)) => Some(if usual < rule.severity() { usual.min(*level) } else { *level }),
+    /// The severity of a rule; none where the rule is off.
+    pub fn severity(&self, rule: Rule) -> Option<Severity> {
+        self.levels.get(&rule).copied().unwrap_or(Some(rule.severity()))
+    }
+
+    /// Gives a finding the severity of its rule, and says whether the rule is on.
+    pub fn level(&self, finding: &mut Finding) -> bool {
+        let severity = self.severity(finding.rule);
+        // How many more there are is as severe as they are.
+        if let Some(severity) = severity.filter(|_| finding.rule != Rule::MoreFindings) {
+            finding.severity = severity;
         }
+        severity.is_some()
     }
 
     pub(super) fn functions(&self) -> &[String] {

@@ -1,4 +1,4 @@
-//! White space beside that of the reference.
+//! White space, compared with the default locale's.
 
 use alloc::borrow::ToOwned;
 use core::ops::Range;
@@ -14,7 +14,7 @@ fn doubled(text: &str) -> Option<Range<usize>> {
     Some(start + 1..start + spaces)
 }
 
-/// Checks the white space of a text beside that of the reference.
+/// Compares the white space of a text with the default locale's.
 pub(super) fn check(place: &mut Place<'_, '_>, own: Spaces, other: Spaces) {
     if own == other {
         return;
@@ -29,33 +29,33 @@ pub(super) fn check(place: &mut Place<'_, '_>, own: Spaces, other: Spaces) {
         (
             own.leading,
             other.leading,
-            "the text begins with white space; the reference does not",
+            "the text begins with white space; the default locale does not",
             surplus(leading),
         ),
         (
             own.trailing,
             other.trailing,
-            "the text ends with white space; the reference does not",
+            "the text ends with white space; the default locale does not",
             surplus(trailing),
         ),
         (own.doubled, other.doubled, "there are two spaces in a row", surplus(doubled(text))),
-        (own.tab, other.tab, "the text has a tab; the reference has none", None),
-        (own.line_break, other.line_break, "the text has a line break; the reference has none", None),
+        (own.tab, other.tab, "the text has a tab; the default locale has none", None),
+        (own.line_break, other.line_break, "the text has a line break; the default locale has none", None),
     ] {
         if !is_here || is_there {
             continue;
         }
         let said = || (told.to_owned(), "delete it".to_owned());
         match range {
-            Some(range) => place.find_fixed(Rule::WhiteSpace, 0..text.len(), (range, ""), said),
+            Some(range) => place.find_fixed(Rule::WhiteSpace, range.clone(), (range, ""), said),
             None => place.find(Rule::WhiteSpace, said),
         }
     }
     for (is_here, is_there, told) in [
-        (own.leading, other.leading, "the reference begins with white space; this text does not"),
-        (own.trailing, other.trailing, "the reference ends with white space; this text does not"),
-        (own.tab, other.tab, "the reference has a tab; this text has none"),
-        (own.line_break, other.line_break, "the reference has a line break; this text has none"),
+        (own.leading, other.leading, "the default locale begins with white space; this text does not"),
+        (own.trailing, other.trailing, "the default locale ends with white space; this text does not"),
+        (own.tab, other.tab, "the default locale has a tab; this text has none"),
+        (own.line_break, other.line_break, "the default locale has a line break; this text has none"),
     ] {
         if is_there && !is_here {
             place.find(Rule::WhiteSpace, || {

@@ -7,9 +7,9 @@ use core::fmt;
 use crow_fly_cldr::formats::DATES;
 use crow_fly_cldr::keys::{dates as keys, key};
 
-use super::pattern::{pieces, write as write_pattern};
+use super::pattern::{write_all, write_with};
 use super::value::Moment;
-use super::{DateFormat, DatePatterns, Precision, ZoneStyle, skeleton};
+use super::{DateFields, DateFormat, DatePatterns, Precision, ZoneStyle, numerals, skeleton};
 use crate::number::NumberLocale;
 
 /// From one moment to another.
@@ -44,17 +44,18 @@ pub(super) fn write(
     let each = |first: &str, second: &str, output: &mut dyn fmt::Write| {
         let [before, between, after] = fallback(texts);
         output.write_str(before)?;
-        write_pattern(texts, pieces(first), start, numbers, output)?;
+        write_all(texts, first, start, numbers, output)?;
         output.write_str(between)?;
-        write_pattern(texts, pieces(second), end, numbers, output)?;
+        write_all(texts, second, end, numbers, output)?;
         output.write_str(after)
     };
     match interval.form(texts, format) {
-        Form::One => write_pattern(texts, pieces(&texts.pattern(format, start)), start, numbers, output),
+        Form::One => write_all(texts, &texts.pattern(format, start), start, numbers, output),
         Form::Pattern(pattern) => {
-            let (first, second) = halves(&pattern);
-            write_pattern(texts, pieces(first), start, numbers, output)?;
-            write_pattern(texts, pieces(second), end, numbers, output)
+            let (pattern, numerals) = numerals::split(&pattern);
+            let (first, second) = halves(pattern);
+            write_with(texts, first, numerals, start, numbers, output)?;
+            write_with(texts, second, numerals, end, numbers, output)
         }
         Form::Each(pattern) => each(&pattern, &pattern, output),
         Form::Whole => each(&texts.pattern(format, start), &texts.pattern(format, end), output),
@@ -71,11 +72,19 @@ fn fallback(texts: &DatePatterns) -> [&'static str; 3] {
 
 impl Interval {
     fn form(&self, texts: &DatePatterns, format: &DateFormat<'_>) -> Form<'static> {
-        match (format.date, self.date_difference(), self.time_difference(format)) {
+        match (format.date, self.date_difference(format), self.time_difference(format)) {
             (_, None, None) => Form::One,
             (Some((fields, length)), Some(field), _) if format.time.is_none() => {
                 if let Some(skeleton) = texts.own_skeleton(fields, length) {
                     return of_dates(texts, skeleton, field);
+                }
+                // Other calendars have fields that are not asked for: the era.
+                if !texts.is_in_gregorian() {
+                    return of_dates(
+                        texts,
+                        &skeleton::of_pattern(&texts.date_pattern(fields, length)),
+                        field,
+                    );
                 }
                 let form = of_dates(texts, skeleton::of_date(fields, length), field);
                 // Some locales write the month of a single date in digits, and that of an interval in words.
@@ -114,15 +123,23 @@ impl Interval {
         }
     }
 
-    /// The letter of the largest field of the dates that differs.
-    fn date_difference(&self) -> Option<char> {
-        let (one, two) = (self.start.civil, self.end.civil);
-        let fields = [
-            ('y', one.year() != two.year()),
-            ('M', one.month() != two.month()),
-            ('d', one.day() != two.day()),
-        ];
-        fields.into_iter().find(|(_, differ)| *differ && self.has_dates).map(|(letter, _)| letter)
+    /// The letter of the largest field of the dates that differs, but for fields that are smaller than any that is shown.
+    fn date_difference(&self, format: &DateFormat<'_>) -> Option<char> {
+        let (one, two) = (self.start.date, self.end.date);
+        let compared = match format.date.map(|(fields, _)| fields) {
+            Some(DateFields::Year) => "Gy",
+            Some(DateFields::YearQuarter | DateFields::Quarter) => "GyQ",
+            Some(DateFields::YearMonth | DateFields::Month) => "GyM",
+            _ => "GyMd",
+        };
+        let differs = |field: &char| match field {
+            'G' => one.era() != two.era(),
+            'y' => one.year() != two.year(),
+            'Q' => one.quarter() != two.quarter(),
+            'M' => one.month() != two.month(),
+            _ => one.day() != two.day(),
+        };
+        compared.chars().find(differs).filter(|_| self.has_dates)
     }
 
     /// The letter of the largest field of the times that is shown and differs.
@@ -143,8 +160,10 @@ impl Interval {
 fn of_dates(texts: &DatePatterns, skeleton: &str, field: char) -> Form<'static> {
     // Days of the week alone are no dates: nothing is added to those.
     let has = |letter| skeleton.contains(letter);
+    let field = if field == 'G' && !has('G') { 'y' } else { field };
     let missing = match field {
-        'y' if has('d') => [('y', has('y')), ('M', has('M'))],
+        'G' | 'y' if has('d') => [('y', has('y')), ('M', has('M'))],
+        'G' | 'y' if has('M') || has('Q') => [('y', has('y')), ('M', true)],
         'M' if has('d') => [('y', true), ('M', has('M'))],
         _ => [('y', true), ('M', true)],
     };

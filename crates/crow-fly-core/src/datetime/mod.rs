@@ -1,4 +1,4 @@
-//! Dates and times in the Gregorian calendar (UTS #35 part 4), from `jiff` types.
+//! Dates and times in the [calendar](crate::calendar) of a locale (UTS #35 part 4), from `jiff` types.
 //!
 //! ```
 //! use crow_fly_core::{datetime::{DateFormat, DatePatterns, DateValue, Length}, number::NumberLocale, tag::LanguageTag};
@@ -12,12 +12,19 @@
 //! # Ok::<(), crow_fly_core::tag::TagError>(())
 //! ```
 
+mod distance;
 mod interval;
+mod numerals;
 mod pattern;
+mod problem;
 mod relative;
 mod skeleton;
 mod value;
+#[cfg_attr(not(feature = "zone-names"), path = "no_zone_name.rs")]
+mod zone_name;
 
+pub(crate) use distance::Distance;
+pub(crate) use problem::CalendarProblem;
 pub use relative::{RelativeTime, RelativeUnit};
 pub use value::DateValue;
 
@@ -25,23 +32,37 @@ use alloc::borrow::Cow;
 use alloc::string::String;
 use core::fmt;
 
-use crow_fly_cldr::formats::DATES;
+use crow_fly_cldr::formats::{DATES, GENERIC};
 use crow_fly_cldr::keys::{dates as keys, key};
 use crow_fly_cldr::supplement;
 use crow_fly_cldr::texts::{Key, LocaleTexts};
 use jiff::tz::TimeZone;
+use smol_str::SmolStr;
 
 use interval::Interval;
 use pattern::SplitPattern;
 
+use crate::calendar::{Calendar, CalendarChoice};
 use crate::locale_texts;
 use crate::number::NumberLocale;
 use crate::tag::LanguageTag;
 use value::Moment;
+use zone_name::ZoneNames;
 
-/// Which fields of a date are shown: the combinations of the standard's `fields` option.
+/// Which fields of a date are shown: the combinations of the standard's `fields` option, and larger ones.
 #[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Hash)]
+#[non_exhaustive]
 pub enum DateFields {
+    /// 2026
+    Year,
+    /// Q1 2026
+    YearQuarter,
+    /// March 2026
+    YearMonth,
+    /// Q1
+    Quarter,
+    /// March
+    Month,
     /// Sunday
     Weekday,
     /// Sunday, the 1st
@@ -81,12 +102,13 @@ pub enum Precision {
     Second,
 }
 
-/// How a time zone is named: by its distance from Greenwich.
+/// How a time zone is named: by its distance from Greenwich, or, with the feature `zone-names`, by its name at the moment that
+/// is shown.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Hash)]
 pub enum ZoneStyle {
-    /// GMT+1
+    /// `CET` where the locale uses such; else `GMT+1`.
     Short,
-    /// GMT+01:00
+    /// `Central European Standard Time`, or the place where it is; else `GMT+01:00`.
     Long,
 }
 
@@ -105,6 +127,8 @@ pub struct DateFormat<'z> {
     pub zone: Option<&'z TimeZone>,
     /// The time zone of moments that have none, where `zone` is not set; by default UTC.
     pub default_zone: Option<&'z TimeZone>,
+    /// The calendar; by default the locale's.
+    pub calendar: Option<Calendar>,
 }
 
 /// The skeletons of the patterns of dates, in the order of [`keys::LENGTHS`].
@@ -112,28 +136,31 @@ static SKELETONS: [Key; 4] = DATES.constants_of(keys::DATE_SKELETON, keys::LENGT
 
 const MEDIUM: Key = DATES.constant(&[keys::DATE, keys::MEDIUM]);
 
-/// The region of a value of `-u-rg-`: `uszzzz` is all of the United States, `gbeng` a part of the United Kingdom (UTS #35
-/// part 1, "Region Override").
-fn region_of(value: &str) -> String {
-    let length = if value.starts_with(|letter: char| letter.is_ascii_digit()) { 3 } else { 2 };
-    value.get(..length).unwrap_or(value).to_ascii_uppercase()
-}
-
 /// What a locale writes dates with.
-#[derive(Clone, Copy, Debug)]
+#[derive(Clone, Debug)]
 pub struct DatePatterns {
+    /// The texts of the Gregorian calendar.
     texts: Option<LocaleTexts>,
+    /// What another calendar has of its own, and what all other calendars share.
+    of_calendar: Option<[LocaleTexts; 2]>,
+    calendar: Calendar,
+    /// The calendar that the locale asks for, and this program does not have.
+    lacking: Option<SmolStr>,
     /// `h`, `H`, `K` or `k`.
     hour: char,
+    /// The first day of the week: 0 is Sunday.
+    first_day: i8,
     /// The flexible day periods.
     periods: &'static [(&'static str, u16, u16)],
     /// What nearly every date needs, read once: the medium pattern, and the names of its months.
+    zone_names: ZoneNames,
     medium: Option<SplitPattern>,
-    months: [Option<&'static str>; 12],
+    months: [Option<&'static str>; 14],
 }
 
 impl DatePatterns {
-    /// The texts of a tag; `-u-hc-` chooses the hours, or else the region that `-u-rg-` names does.
+    /// The texts of a tag; `-u-hc-` chooses the hours, or else the region that `-u-rg-` names does; the calendar is the
+    /// locale's [choice](CalendarChoice).
     pub fn of(tag: &LanguageTag) -> Self {
         let tag = &*tag.as_canonical();
         // What has neither a language nor a region is written as CLDR's root has it.
@@ -141,7 +168,7 @@ impl DatePatterns {
         let language = maximal.language();
         let region = maximal.region();
         let region = region.as_ref().map_or("001", |region| region.as_str());
-        let asked = tag.keyword("rg").map(region_of);
+        let asked = tag.region_override();
         let wanted = match tag.keyword("hc") {
             Some("h11") => Some('K'),
             Some("h12") => Some('h'),
@@ -153,22 +180,101 @@ impl DatePatterns {
             supplement::hour(&alloc::format!("{language}-{region}")).or_else(|| supplement::hour(region))
         };
         let usual = || asked.as_deref().and_then(in_region).or_else(|| in_region(region));
-        let texts = locale_texts::find(DATES, tag);
+        let named = tag.keyword("fw").and_then(|day| (0..).zip(keys::DAYS).find(|(_, known)| *known == day));
+        let week_in = |region: &str| supplement::first_day(region).and_then(|day| i8::try_from(day).ok());
+        let first_day = named.map(|(at, _)| at).or_else(|| asked.as_deref().and_then(week_in));
+        let choice = CalendarChoice::of(tag);
         Self {
-            medium: texts.and_then(|texts| SplitPattern::of(texts.find(MEDIUM)?)),
-            months: pattern::MONTHS.abbreviated.map(|month| texts?.find(month)),
-            texts,
+            texts: locale_texts::find(DATES, tag),
+            of_calendar: None,
+            calendar: Calendar::Gregorian,
+            lacking: choice.lacking().map(SmolStr::from),
             hour: wanted.or_else(usual).or_else(|| supplement::hour("001")).unwrap_or('H'),
+            first_day: first_day.or_else(|| week_in(region)).or_else(|| week_in("001")).unwrap_or(1),
             periods: supplement::day_periods(language.as_str()),
+            zone_names: ZoneNames::of(tag),
+            medium: None,
+            months: [None; 14],
+        }
+        .with_texts_of(choice.calendar())
+    }
+
+    /// What a calendar has of its own, and what all but the Gregorian share; none where this program does not have it in the
+    /// locale's language.
+    fn texts_of(&self, calendar: Calendar) -> Option<[LocaleTexts; 2]> {
+        Some([self.texts?.of_file(calendar.texts()?)?, self.texts?.of_file(GENERIC)?])
+    }
+
+    /// Whether this program has a calendar in the locale's language.
+    fn has(&self, calendar: Calendar) -> bool {
+        calendar == Calendar::Gregorian || self.texts_of(calendar).is_some()
+    }
+
+    /// The same in another calendar: the Gregorian one where this program does not have it.
+    fn with_texts_of(mut self, calendar: Calendar) -> Self {
+        self.of_calendar = self.texts_of(calendar);
+        self.calendar = if self.of_calendar.is_some() { calendar } else { Calendar::Gregorian };
+        self.medium = self.find(MEDIUM).and_then(SplitPattern::of);
+        self.months = pattern::MONTHS.abbreviated.map(|month| self.find(month));
+        self
+    }
+
+    /// The moment in the calendar of these patterns, where the format asks for no other and the calendar has the day.
+    #[inline]
+    fn moment(&self, format: &DateFormat<'_>, value: &DateValue) -> Option<Moment> {
+        let is_own = format.calendar.is_none_or(|asked| asked == self.calendar);
+        if is_own { value.moment(format, self.calendar) } else { None }
+    }
+
+    /// The calendar that a format asks for, where this program has it; else that of the locale.
+    fn asked(&self, format: &DateFormat<'_>) -> Calendar {
+        format.calendar.filter(|asked| self.has(*asked)).unwrap_or(self.calendar)
+    }
+
+    /// The patterns of the calendar that a format asks for, or of the Gregorian one where that does not have all the days.
+    #[cold]
+    fn of_another(&self, format: &DateFormat<'_>, values: &[&DateValue]) -> Self {
+        let asked = self.asked(format);
+        let has_all = values.iter().all(|value| value.moment(format, asked).is_some());
+        self.clone().with_texts_of(if has_all { asked } else { Calendar::Gregorian })
+    }
+
+    /// Why a date is not shown in the calendar that is asked for.
+    pub(crate) fn problem(&self, format: &DateFormat<'_>, value: &DateValue) -> Option<CalendarProblem> {
+        // A time alone shows no calendar.
+        format.date?;
+        let used = self.asked(format);
+        let absent = match format.calendar {
+            Some(asked) => (asked != used).then(|| SmolStr::new_static(asked.id())),
+            None => self.lacking.clone(),
+        };
+        match absent {
+            Some(asked) => Some(CalendarProblem::Absent { asked, used }),
+            None => value.moment(format, used).is_none().then_some(CalendarProblem::OutOfRange(used)),
         }
     }
 
-    fn text(&self, key: &str) -> Option<&'static str> {
-        self.texts?.get(key)
+    /// Whether these are the patterns of the Gregorian calendar.
+    const fn is_in_gregorian(&self) -> bool {
+        matches!(self.calendar, Calendar::Gregorian)
     }
 
+    /// Whether every date is shown in the calendar that the locale asks for.
+    pub(crate) fn is_gregorian(&self) -> bool {
+        self.is_in_gregorian() && self.lacking.is_none()
+    }
+
+    fn text(&self, key: &str) -> Option<&'static str> {
+        self.find(DATES.key(key)?)
+    }
+
+    /// A text of the calendar, of what all calendars share, or of the Gregorian one; what is empty there is not of this one.
     fn find(&self, key: Key) -> Option<&'static str> {
-        self.texts?.find(key)
+        let Some([own, generic]) = self.of_calendar else {
+            return self.texts?.find(key);
+        };
+        let text = own.find(key).or_else(|| generic.find(key)).or_else(|| self.texts?.find(key));
+        text.filter(|text| !text.is_empty())
     }
 
     /// The letter of hours: the locale's own, or the one that is asked for.
@@ -193,14 +299,33 @@ impl DatePatterns {
         numbers: &NumberLocale,
         output: &mut dyn fmt::Write,
     ) -> fmt::Result {
-        let moment = value.moment(format);
+        // Nearly every date: it needs no look at ranges.
+        if self.is_in_gregorian() && format.calendar.is_none() {
+            return self.write_moment(format, &value.gregorian(format), numbers, output);
+        }
+        if let Some(moment) = self.moment(format, value) {
+            return self.write_moment(format, &moment, numbers, output);
+        }
+        let other = self.of_another(format, &[value]);
+        let moment = value.moment(format, other.calendar).unwrap_or_else(|| value.gregorian(format));
+        other.write_moment(format, &moment, numbers, output)
+    }
+
+    #[inline]
+    fn write_moment(
+        &self,
+        format: &DateFormat<'_>,
+        moment: &Moment,
+        numbers: &NumberLocale,
+        output: &mut dyn fmt::Write,
+    ) -> fmt::Result {
         if let (Some((DateFields::YearMonthDay, Length::Medium)), None, Some(medium)) =
             (format.date, format.time, &self.medium)
         {
-            return pattern::write(self, medium.pieces(), &moment, numbers, output);
+            return pattern::write(self, medium.pieces(), moment, numbers, output);
         }
-        let pattern = self.pattern(format, &moment);
-        pattern::write(self, pattern::pieces(&pattern), &moment, numbers, output)
+        let pattern = self.pattern(format, moment);
+        pattern::write_all(self, &pattern, moment, numbers, output)
     }
 
     /// Writes the stretch from one date or time to another.
@@ -216,8 +341,16 @@ impl DatePatterns {
         output: &mut dyn fmt::Write,
     ) -> fmt::Result {
         let has_dates = start.has_date() && end.has_date();
-        let interval = Interval { start: start.moment(format), end: end.moment(format), has_dates };
-        interval::write(self, format, &interval, numbers, output)
+        if let Some((start, end)) = self.moment(format, start).zip(self.moment(format, end)) {
+            return interval::write(self, format, &Interval { start, end, has_dates }, numbers, output);
+        }
+        // Both are of one calendar.
+        let other = self.of_another(format, &[start, end]);
+        let moment = |value: &DateValue| {
+            value.moment(format, other.calendar).unwrap_or_else(|| value.gregorian(format))
+        };
+        let interval = Interval { start: moment(start), end: moment(end), has_dates };
+        interval::write(&other, format, &interval, numbers, output)
     }
 
     /// The pattern of a format, for a moment that has a zone to show, or has none.
@@ -245,7 +378,9 @@ impl DatePatterns {
     fn joined(&self, kind: &str, length: &str, date: &str, time: &str) -> String {
         let usual = || self.text(&key(&[keys::JOIN, keys::MEDIUM]));
         let pattern = self.text(&key(&[kind, length])).or_else(usual).unwrap_or("{1} {0}");
-        pattern.replace("{1}", date).replace("{0}", time)
+        // What is joined has the numbering of the date.
+        let joined = pattern.replace("{1}", numerals::split(date).0).replace("{0}", time);
+        joined + numerals::suffix(date)
     }
 
     /// The skeleton that CLDR gives to the pattern of a single date, of those that have a length of their own.
@@ -257,7 +392,7 @@ impl DatePatterns {
             (DateFields::YearMonthDay, Length::Short) => &SKELETONS[3],
             _ => return None,
         };
-        self.find(*key)
+        self.find(*key).map(|skeleton| numerals::split(skeleton).0)
     }
 
     fn date_pattern(&self, fields: DateFields, length: Length) -> Cow<'static, str> {
@@ -278,6 +413,12 @@ impl DatePatterns {
             }
             _ => None,
         };
+        // No locale has a pattern for a quarter alone.
+        match (fields, length) {
+            (DateFields::Quarter, Length::Long) => return Cow::Borrowed("qqqq"),
+            (DateFields::Quarter, _) => return Cow::Borrowed("qqq"),
+            _ => {}
+        }
         match whole.and_then(|key| self.find(key)) {
             Some(pattern) => Cow::Borrowed(pattern),
             None => self.skeleton_pattern(skeleton::of_date(fields, length)).unwrap_or_default(),
@@ -321,13 +462,13 @@ impl DatePatterns {
     /// The pattern of a time, with the pattern of a zone added.
     fn with_zone(&self, time: &str, style: ZoneStyle) -> String {
         let append = self.text(&key(&[keys::APPEND, keys::ZONE])).unwrap_or("{0} {1}");
-        let zone = if style == ZoneStyle::Long { "OOOO" } else { "O" };
+        let zone = if style == ZoneStyle::Long { "zzzz" } else { "z" };
         append.replace("{0}", time).replace("{1}", zone)
     }
 
     /// The pattern of a skeleton: the locale's own, or the nearest with its fields made wider or narrower.
     fn skeleton_pattern(&self, wanted: &str) -> Option<Cow<'static, str>> {
         let own = self.text(&key(&[keys::SKELETON, wanted]));
-        own.map(Cow::Borrowed).or_else(|| skeleton::nearest(self.texts?, wanted).map(Cow::Owned))
+        own.map(Cow::Borrowed).or_else(|| skeleton::nearest(self, wanted).map(Cow::Owned))
     }
 }

@@ -8,6 +8,7 @@ use crow_fly_cldr::texts::Key;
 use jiff::tz::Offset;
 
 use super::DatePatterns;
+use super::numerals::{self, Numerals};
 use super::value::Moment;
 use crate::number::{Grouping, NumberFormat, NumberLocale};
 
@@ -18,13 +19,19 @@ pub(super) enum Piece<'p> {
     Text(&'p str),
 }
 
-/// Splits a pattern; quoted text comes without its quotes.
+/// What stands before the numbering of a pattern.
+const NUMBERS: u8 = keys::NUMBERS as u8;
+
+/// Splits a pattern, without its numbering; quoted text comes without its quotes.
 pub(super) fn pieces(pattern: &str) -> impl Iterator<Item = Piece<'_>> {
     let mut rest = pattern;
     let mut quoted = false;
     core::iter::from_fn(move || {
         loop {
             let first = *rest.as_bytes().first()?;
+            if first == NUMBERS {
+                return None;
+            }
             if first == b'\'' {
                 if let Some(after) = rest.strip_prefix("''") {
                     rest = after;
@@ -39,7 +46,7 @@ pub(super) fn pieces(pattern: &str) -> impl Iterator<Item = Piece<'_>> {
             let ends = |byte: &u8| match (quoted, is_field) {
                 (true, _) => *byte == b'\'',
                 (_, true) => *byte != first,
-                _ => byte.is_ascii_alphabetic() || *byte == b'\'',
+                _ => byte.is_ascii_alphabetic() || matches!(*byte, b'\'' | NUMBERS),
             };
             let end = rest.as_bytes().iter().position(ends).unwrap_or(rest.len());
             let (run, after) = rest.split_at_checked(end).unwrap_or((rest, ""));
@@ -57,8 +64,11 @@ pub(super) struct SplitPattern {
 }
 
 impl SplitPattern {
-    /// Splits a pattern; none where it has too many runs.
+    /// Splits a pattern; none where it has too many runs, or a numbering of its own.
     pub(super) fn of(pattern: &'static str) -> Option<Self> {
+        if !numerals::suffix(pattern).is_empty() {
+            return None;
+        }
         let mut split = Self { pieces: [Piece::Text(""); 8], length: 0 };
         for piece in pieces(pattern) {
             *split.pieces.get_mut(usize::from(split.length))? = piece;
@@ -88,6 +98,42 @@ pub(super) fn write<'p>(
     Ok(())
 }
 
+/// Writes what a pattern shows, with its numbering.
+pub(super) fn write_all(
+    texts: &DatePatterns,
+    pattern: &str,
+    moment: &Moment,
+    numbers: &NumberLocale,
+    output: &mut dyn fmt::Write,
+) -> fmt::Result {
+    let (pattern, numerals) = numerals::split(pattern);
+    write_with(texts, pattern, numerals, moment, numbers, output)
+}
+
+/// The same of a part of a pattern.
+pub(super) fn write_with(
+    texts: &DatePatterns,
+    pattern: &str,
+    numerals: Numerals,
+    moment: &Moment,
+    numbers: &NumberLocale,
+    output: &mut dyn fmt::Write,
+) -> fmt::Result {
+    if numerals == Numerals::Digits {
+        return write(texts, pieces(pattern), moment, numbers, output);
+    }
+    for piece in pieces(pattern) {
+        if let Piece::Field(letter, length) = piece
+            && let Some((value, _)) = number(letter, length, moment)
+            && numerals.write(letter, value, output)?
+        {
+            continue;
+        }
+        write(texts, core::iter::once(piece), moment, numbers, output)?;
+    }
+    Ok(())
+}
+
 /// The keys of names: by width, each in order.
 pub(super) struct Names<const N: usize> {
     wide: [Key; N],
@@ -96,8 +142,10 @@ pub(super) struct Names<const N: usize> {
     short: [Key; N],
 }
 
-pub(super) static MONTHS: Names<12> = Names::constant(keys::MONTH, keys::ABBREVIATED, keys::MONTHS);
-static MONTHS_ALONE: Names<12> = Names::constant(keys::MONTH_ALONE, keys::ABBREVIATED, keys::MONTHS);
+pub(super) static MONTHS: Names<14> = Names::constant(keys::MONTH, keys::ABBREVIATED, keys::MONTHS);
+static MONTHS_ALONE: Names<14> = Names::constant(keys::MONTH_ALONE, keys::ABBREVIATED, keys::MONTHS);
+static QUARTERS: Names<4> = Names::constant(keys::QUARTER, keys::ABBREVIATED, keys::QUARTERS);
+static QUARTERS_ALONE: Names<4> = Names::constant(keys::QUARTER_ALONE, keys::ABBREVIATED, keys::QUARTERS);
 static DAYS: Names<7> = Names::constant(keys::DAY, keys::SHORT_NAME, keys::DAYS);
 static DAYS_ALONE: Names<7> = Names::constant(keys::DAY_ALONE, keys::SHORT_NAME, keys::DAYS);
 
@@ -146,18 +194,14 @@ fn whole(value: i8) -> u32 {
 /// The number a field shows, and how many digits that has at least.
 #[inline]
 fn number(letter: char, length: usize, moment: &Moment) -> Option<(u32, usize)> {
-    let civil = moment.civil;
+    let (civil, date) = (moment.civil, moment.date);
     let hour = || whole(civil.hour());
-    // There is no year zero: the year before 1 is 1 before Christ.
-    let year_of_era = || {
-        let year = i32::from(civil.year());
-        if year > 0 { year } else { 1 - year }.unsigned_abs()
-    };
     Some(match letter {
-        'y' if length == 2 => (year_of_era() % 100, 2),
-        'y' | 'u' | 'Y' => (year_of_era(), length),
-        'M' | 'L' if length < 3 => (whole(civil.month()), length),
-        'd' => (whole(civil.day()), length),
+        'y' if length == 2 => (date.year().unsigned_abs() % 100, 2),
+        'y' | 'u' | 'Y' | 'r' => (date.year().unsigned_abs(), length),
+        'M' | 'L' if length < 3 => (u32::from(date.month_in_digits()), length),
+        'Q' | 'q' if length < 3 => (u32::from(date.quarter()), length),
+        'd' => (u32::from(date.day()), length),
         'h' => ((hour() + 11) % 12 + 1, length),
         'H' => (hour(), length),
         'K' => (hour() % 12, length),
@@ -167,6 +211,9 @@ fn number(letter: char, length: usize, moment: &Moment) -> Option<(u32, usize)> 
         _ => return None,
     })
 }
+
+/// The place of the name that the seventh month has in a leap year.
+const LEAP: usize = 13;
 
 /// Writes a field of words.
 fn words(
@@ -180,13 +227,18 @@ fn words(
     let civil = moment.civil;
     match letter {
         'M' | 'L' => {
-            let month = usize::try_from(civil.month() - 1).unwrap_or(0);
+            let month = if moment.date.is_leap_month() { LEAP } else { usize::from(moment.date.month()) - 1 };
             let name = match (letter, length) {
                 ('L', _) => MONTHS_ALONE.of(texts, length, month),
                 (_, 3) => texts.months.get(month).copied().flatten(),
                 _ => None,
             };
             output.write_str(name.or_else(|| MONTHS.of(texts, length, month)).unwrap_or("?"))
+        }
+        'Q' | 'q' => {
+            let quarter = usize::from(moment.date.quarter()) - 1;
+            let alone = if letter == 'q' { QUARTERS_ALONE.of(texts, length, quarter) } else { None };
+            output.write_str(alone.or_else(|| QUARTERS.of(texts, length, quarter)).unwrap_or("?"))
         }
         'E' | 'c' | 'e' => {
             let day = usize::try_from(civil.weekday().to_sunday_zero_offset()).unwrap_or(0);
@@ -200,8 +252,12 @@ fn words(
             let period = if letter == 'B' { period(texts, minute).unwrap_or(half) } else { half };
             name(texts, keys::PERIOD, length, period, output)
         }
-        'G' => name(texts, keys::ERA, length, if civil.year() > 0 { "1" } else { "0" }, output),
-        'O' | 'z' | 'v' | 'Z' | 'X' => zone(texts, length, moment.offset, numbers, output),
+        'G' => name(texts, keys::ERA, length, &alloc::format!("{}", moment.date.era()), output),
+        'z' => match moment.zone.and_then(|zone| texts.zone_names.name(zone, length >= 4)) {
+            Some(name) => output.write_str(&name),
+            None => zone(texts, length, moment.offset, numbers, output),
+        },
+        'O' | 'v' | 'Z' | 'X' => zone(texts, length, moment.offset, numbers, output),
         _ => Ok(()),
     }
 }

@@ -5,11 +5,10 @@ use alloc::string::String;
 
 use crow_fly_cldr::formats::DATES;
 use crow_fly_cldr::keys::{dates as keys, key};
-use crow_fly_cldr::texts::LocaleTexts;
 use smallvec::SmallVec;
 
 use super::pattern::{Piece, pieces};
-use super::{DateFields, Length};
+use super::{DateFields, DatePatterns, Length, numerals};
 
 pub(super) const fn of_date(fields: DateFields, length: Length) -> &'static str {
     match (fields, length) {
@@ -17,6 +16,16 @@ pub(super) const fn of_date(fields: DateFields, length: Length) -> &'static str 
         (DateFields::Weekday, _) => "E",
         (DateFields::DayWeekday, Length::Long) => "EEEEd",
         (DateFields::DayWeekday, _) => "Ed",
+        (DateFields::Year, _) => "y",
+        (DateFields::YearQuarter, Length::Long) => "yQQQQ",
+        (DateFields::YearQuarter, _) => "yQQQ",
+        (DateFields::YearMonth, Length::Long) => "yMMMM",
+        (DateFields::YearMonth, Length::Medium) => "yMMM",
+        (DateFields::YearMonth, Length::Short) => "yM",
+        (DateFields::Quarter, _) => "QQQ",
+        (DateFields::Month, Length::Long) => "MMMM",
+        (DateFields::Month, Length::Medium) => "MMM",
+        (DateFields::Month, Length::Short) => "M",
         (DateFields::MonthDay, Length::Long) => "MMMMd",
         (DateFields::MonthDay, Length::Medium) => "MMMd",
         (DateFields::MonthDay, Length::Short) => "Md",
@@ -40,6 +49,7 @@ const fn field(letter: char) -> char {
     match letter {
         'L' => 'M',
         'c' | 'e' => 'E',
+        'q' => 'Q',
         'K' => 'h',
         'k' => 'H',
         letter => letter,
@@ -68,14 +78,14 @@ pub(super) fn has_word_month(pattern: &str) -> bool {
 /// The skeleton of a pattern of dates: its fields, in the order of skeletons.
 pub(super) fn of_pattern(pattern: &str) -> String {
     let fields = fields(pattern);
-    let found = "GyMEd".chars().filter_map(|letter| fields.iter().find(|(other, _)| *other == letter));
+    let found = "GyQMEd".chars().filter_map(|letter| fields.iter().find(|(other, _)| *other == letter));
     found.flat_map(|(letter, length)| core::iter::repeat_n(*letter, *length)).collect()
 }
 
 /// Whether a field of this length is a word.
 const fn is_word(letter: char, length: usize) -> bool {
     match letter {
-        'M' => length >= 3,
+        'M' | 'Q' => length >= 3,
         'E' | 'a' | 'B' | 'G' => true,
         _ => false,
     }
@@ -96,8 +106,8 @@ pub(super) fn distance(wanted: &Fields, found: &str) -> Option<usize> {
 }
 
 /// The pattern of the nearest skeleton with the same fields, each as long as was wanted.
-pub(super) fn nearest(texts: LocaleTexts, wanted: &str) -> Option<String> {
-    let pattern = |skeleton: &str| texts.get(&key(&[keys::SKELETON, skeleton]));
+pub(super) fn nearest(texts: &DatePatterns, wanted: &str) -> Option<String> {
+    let pattern = |skeleton: &str| texts.text(&key(&[keys::SKELETON, skeleton]));
     if let Some(pattern) = pattern(wanted) {
         return Some(pattern.into());
     }
@@ -145,5 +155,6 @@ pub(super) fn adjusted(pattern: &str, wanted: &str, found: &str) -> String {
             }
         }
     }
+    text.push_str(numerals::suffix(pattern));
     text
 }

@@ -9,6 +9,8 @@ use jiff::tz::{Offset, TimeZone};
 use jiff::{Timestamp, Zoned};
 
 use super::DateFormat;
+use super::zone_name::NamedZone;
+use crate::calendar::{Calendar, CalendarDate};
 use crate::parse_error::parse_by_read;
 
 /// A date, a time, or both; with or without a zone.
@@ -32,6 +34,10 @@ pub enum DateValue {
 pub(super) struct Moment {
     pub(super) civil: DateTime,
     pub(super) offset: Option<Offset>,
+    /// The day in the calendar that it is shown in.
+    pub(super) date: CalendarDate,
+    /// What names its zone, where that is shown and is one of CLDR's.
+    pub(super) zone: Option<NamedZone>,
 }
 
 parse_by_read!(
@@ -78,22 +84,65 @@ impl DateValue {
         !matches!(self, Self::Instant(moment) if !(1900..=2200).contains(&year(moment)))
     }
 
-    pub(super) fn moment(&self, format: &DateFormat<'_>) -> Moment {
-        let at = |moment: Timestamp, zone: &TimeZone| Moment {
-            civil: zone.to_datetime(moment),
-            offset: Some(zone.to_offset(moment)),
+    /// The zone that its moment is shown in, or is in where it has no offset.
+    pub(super) fn zone(&self, format: &DateFormat<'_>) -> TimeZone {
+        match (self, format.zone) {
+            (_, Some(zone)) => zone.clone(),
+            (Self::Zoned(moment), None) => moment.time_zone().clone(),
+            (_, None) => format.default_zone.cloned().unwrap_or(TimeZone::UTC),
+        }
+    }
+
+    /// What names its zone, where the format shows it.
+    #[inline]
+    fn named_zone(&self, format: &DateFormat<'_>) -> Option<NamedZone> {
+        format.zone_style?;
+        let moment = match self {
+            Self::Instant(moment) => *moment,
+            Self::Zoned(moment) => moment.timestamp(),
+            Self::Civil(_) | Self::Date(_) | Self::Time(_) => return None,
         };
+        NamedZone::of(&self.zone(format), moment)
+    }
+
+    /// The date and time as a format shows them, and how far from Greenwich.
+    #[inline]
+    pub(super) fn civil(&self, format: &DateFormat<'_>) -> (DateTime, Option<Offset>) {
+        let at =
+            |moment: Timestamp, zone: &TimeZone| (zone.to_datetime(moment), Some(zone.to_offset(moment)));
         match (self, format.zone) {
             (Self::Instant(moment), Some(zone)) => at(*moment, zone),
             (Self::Instant(moment), None) => at(*moment, format.default_zone.unwrap_or(&TimeZone::UTC)),
             (Self::Zoned(moment), Some(zone)) => at(moment.timestamp(), zone),
-            (Self::Zoned(moment), None) => Moment { civil: moment.datetime(), offset: Some(moment.offset()) },
-            (Self::Civil(civil), _) => Moment { civil: *civil, offset: None },
-            (Self::Date(date), _) => Moment { civil: date.at(0, 0, 0, 0), offset: None },
-            (Self::Time(time), _) => {
-                Moment { civil: Date::constant(1970, 1, 1).to_datetime(*time), offset: None }
-            }
+            (Self::Zoned(moment), None) => (moment.datetime(), Some(moment.offset())),
+            (Self::Civil(civil), _) => (*civil, None),
+            (Self::Date(date), _) => (date.at(0, 0, 0, 0), None),
+            (Self::Time(time), _) => (Date::constant(1970, 1, 1).to_datetime(*time), None),
         }
+    }
+
+    /// The moment in a calendar; none where it is not in the calendar's range.
+    pub(super) fn moment(&self, format: &DateFormat<'_>, calendar: Calendar) -> Option<Moment> {
+        let (civil, offset) = self.civil(format);
+        Some(Moment {
+            civil,
+            offset,
+            date: CalendarDate::of(calendar, civil.date())?,
+            zone: self.named_zone(format),
+        })
+    }
+
+    /// The moment in the Gregorian calendar, which has every day.
+    #[inline]
+    pub(super) fn gregorian(&self, format: &DateFormat<'_>) -> Moment {
+        let (civil, offset) = self.civil(format);
+        Moment { civil, offset, date: CalendarDate::gregorian(civil.date()), zone: self.named_zone(format) }
+    }
+
+    /// The date in it: of a moment in its own zone, or in UTC.
+    pub(crate) fn date(&self) -> Option<Date> {
+        let format = DateFormat::default();
+        self.has_date().then(|| self.civil(&format).0.date())
     }
 
     /// Whether there is a date in it.

@@ -43,7 +43,7 @@ struct Details {
     cause: Option<Cause>,
 }
 
-/// The kinds of errors of formatting, by the standard's names, and two of ours.
+/// The kinds of errors of formatting, by the standard's names, and some of ours.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Hash)]
 #[non_exhaustive]
 pub enum FormatErrorKind {
@@ -61,6 +61,8 @@ pub enum FormatErrorKind {
     BadSelector,
     /// Markup is unbalanced, or no element it may become; its content is shown.
     BadMarkup,
+    /// A date is in another calendar than the message or the locale asks for.
+    NoCalendar,
     /// The text would be longer than [the limit](super::FormatContext::with_longest): nothing of it is shown.
     TooLong,
 }
@@ -76,6 +78,7 @@ impl FormatErrorKind {
             Self::BadVariantKey => "bad-variant-key",
             Self::BadSelector => "bad-selector",
             Self::BadMarkup => "bad-markup",
+            Self::NoCalendar => "no-calendar",
             Self::TooLong => "too-long",
         }
     }
@@ -251,6 +254,10 @@ impl fmt::Display for FormatError {
                 }
             }
             FormatErrorKind::BadMarkup => write!(f, "the markup `{subject}` is wrong")?,
+            FormatErrorKind::NoCalendar => {
+                let expected = expected.as_deref().unwrap_or_default();
+                return write!(f, "the date `{subject}` is not in its calendar: {expected}");
+            }
             FormatErrorKind::TooLong => write!(f, "the text would be longer than {subject} bytes")?,
         }
         match expected {

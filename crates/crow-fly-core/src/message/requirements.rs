@@ -13,13 +13,15 @@ use super::MarkupTag;
 use super::function::custom::Functions;
 use super::function::registry::BuiltIn;
 use super::model::{Element, Expression, Message, Operand, Setting};
+use crate::calendar::{Calendar, CalendarChoice};
 use crate::data;
 use crate::locale_texts::locale_in;
 use crate::number::Unit;
 use crate::suggest::nearest;
 use crate::tag::LanguageTag;
 
-/// What messages require of the program that formats them: functions, markup, and the data of currencies, units and locales.
+/// What messages require of the program that formats them: functions, markup, and the data of currencies, units, calendars and
+/// locales.
 ///
 /// What is named by an argument when the message is formatted is not known here.
 ///
@@ -43,6 +45,9 @@ pub struct Requirements {
     /// Left out where there is none: releases of before have the same id.
     #[serde(skip_serializing_if = "BTreeSet::is_empty")]
     markup: BTreeSet<String>,
+    /// Left out where there is none, for the same reason.
+    #[serde(skip_serializing_if = "BTreeSet::is_empty")]
+    calendars: BTreeSet<String>,
 }
 
 /// Something that a program lacks.
@@ -59,6 +64,8 @@ pub enum Lacking {
     Locale(String),
     /// Markup that becomes nothing in HTML.
     Markup(String),
+    /// The names of a calendar.
+    Calendar(String),
 }
 
 impl Requirements {
@@ -84,6 +91,10 @@ impl Requirements {
     /// Adds a locale whose texts are formatted, where this program has data of it: one without data is formatted like
     /// no language in particular, in any program.
     pub fn add_locale(&mut self, tag: &LanguageTag) {
+        let calendar = CalendarChoice::of(tag).calendar();
+        if calendar != Calendar::Gregorian {
+            self.calendars.insert(calendar.id().to_owned());
+        }
         let tag = tag.to_string();
         if has_locale(&tag) {
             self.locales.insert(tag);
@@ -105,6 +116,11 @@ impl Requirements {
                 (_, "u:locale") if has_locale(value) => &mut self.locales,
                 ("currency", "currency") => &mut self.currencies,
                 ("unit", "unit") => &mut self.units,
+                (_, "calendar")
+                    if Calendar::named(value).is_some_and(|named| named != Calendar::Gregorian) =>
+                {
+                    &mut self.calendars
+                }
                 _ => continue,
             };
             set.insert(value.to_string());
@@ -131,6 +147,11 @@ impl Requirements {
         self.locales.iter().map(String::as_str)
     }
 
+    /// The calendars, but for the Gregorian one: identifiers such as `persian`.
+    pub fn calendars(&self) -> impl Iterator<Item = &str> {
+        self.calendars.iter().map(String::as_str)
+    }
+
     /// The markup that is no element of HTML that is let through, by name.
     pub fn markup(&self) -> impl Iterator<Item = &str> {
         self.markup.iter().map(String::as_str)
@@ -147,6 +168,8 @@ impl Requirements {
         let unknown_currencies = self.currencies().filter(|code| !is_currency(code));
         let unknown_units = self.units().filter(|unit| Unit::read(unit).is_none());
         let unknown_locales = self.locales().filter(|tag| !has_locale(tag));
+        let has_calendar = |id: &str| Calendar::named(id).is_some_and(Calendar::is_available);
+        let unknown_calendars = self.calendars().filter(|id| !has_calendar(id));
         unknown_functions
             .chain(unknown_currencies.map(|code| Lacking::Currency(code.to_owned())))
             .chain(unknown_units.map(|unit| Lacking::Unit(unit.to_owned())))
@@ -154,6 +177,7 @@ impl Requirements {
             .chain(
                 self.markup().filter(|name| !has_markup(name)).map(|name| Lacking::Markup(name.to_owned())),
             )
+            .chain(unknown_calendars.map(|id| Lacking::Calendar(id.to_owned())))
             .collect()
     }
 }
@@ -177,6 +201,9 @@ impl fmt::Display for Lacking {
             Self::Unit(unit) => write!(f, "the unit `{unit}`"),
             Self::Locale(tag) => write!(f, "the data of the locale `{tag}`"),
             Self::Markup(name) => write!(f, "the markup `{{#{name}}}`"),
+            Self::Calendar(id) => {
+                write!(f, "the calendar `{id}` (the feature `calendars`, or data of locales with it)")
+            }
         }
     }
 }
@@ -192,14 +219,18 @@ mod tests {
             "{$n :number} {$fare :currency currency=EUR} {5 :unit unit=knot}",
             ".input {$n :integer u:locale=cy} .match $n one {{{$n :crow:compact}}} * {{{$x}}}",
             "{#link to=|/trip| u:locale=pl}{$unit :unit unit=$unit}{/link}",
+            "{$d :date calendar=coptic} {$d :date calendar=gregory}",
             "{$m :currency currency=XXQ} {1 :unit unit=saltmarsh} {:harbour:tide} {$x :nunber} {$d :date u:locale=zzz}",
         ] {
             required.add(&Message::parse(source).expect("it is a message"));
         }
         required.add_locale(&"ar".parse().expect("it is a tag"));
+        required.add_locale(&"fa".parse().expect("it is a tag"));
+        assert_eq!(required.calendars().collect::<Vec<_>>(), ["coptic", "persian"]);
+        required.calendars.clear();
         assert_eq!(required.currencies().collect::<Vec<_>>(), ["EUR", "XXQ"]);
         assert_eq!(required.units().collect::<Vec<_>>(), ["knot", "saltmarsh"]);
-        assert_eq!(required.locales().collect::<Vec<_>>(), ["ar", "cy", "pl"]);
+        assert_eq!(required.locales().collect::<Vec<_>>(), ["ar", "cy", "fa", "pl"]);
         let lacking: Vec<String> = required
             .lacking(&Functions::new(), |name| name == "link")
             .iter()
@@ -217,5 +248,9 @@ mod tests {
         let later: Requirements =
             serde_json::from_str(r#"{"locales": ["zzz"], "new": 1}"#).expect("it is JSON");
         assert_eq!(later.lacking(&Functions::new(), |_| true)[0].to_string(), "the data of the locale `zzz`");
+        let later: Requirements =
+            serde_json::from_str(r#"{"calendars": ["saltmarsh"]}"#).expect("it is JSON");
+        let lacking = later.lacking(&Functions::new(), |_| true);
+        assert!(matches!(lacking.as_slice(), [Lacking::Calendar(id)] if id == "saltmarsh"), "{lacking:?}");
     }
 }

@@ -193,6 +193,12 @@ impl Decimal {
         self
     }
 
+    /// The number with the other sign.
+    #[must_use]
+    pub(crate) fn negated(self) -> Self {
+        Self { negative: !self.negative, ..self }
+    }
+
     /// The sum of two numbers.
     #[must_use]
     pub fn plus(&self, other: &Self) -> Self {

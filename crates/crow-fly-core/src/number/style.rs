@@ -268,6 +268,16 @@ impl NumberPatterns {
         }
     }
 
+    /// The pattern of a duration as a clock shows it, by its fields: `hms`.
+    pub(crate) fn clock(&self, fields: &str) -> &'static str {
+        let own = UNITS.key(&key(&[units::CLOCK, fields])).and_then(|key| self.units?.find(key));
+        own.unwrap_or(match fields {
+            "hm" => "h:mm",
+            "ms" => "m:ss",
+            _ => "h:mm:ss",
+        })
+    }
+
     /// Writes a number in a style.
     ///
     /// # Errors

@@ -10,6 +10,7 @@ use super::{
     Trace, Verdict,
 };
 use crate::accept::AcceptLanguage;
+use crate::calendar::CalendarChoice;
 use crate::locale_set::LocaleId;
 use crate::route::PathMatch;
 use crate::tag::{LanguageTag, plain};
@@ -372,11 +373,22 @@ impl Policy {
         }
     }
 
-    /// The visitor's region and `-u-` keywords, where they are of the language of the words.
+    /// The visitor's region and `-u-` keywords, where they are of the language of the words. A calendar that this program does
+    /// not have is left out: what a visitor sends makes no errors.
     fn visitor_formats(&self, facts: &Facts<'_>, locale: LocaleId) -> Option<LanguageTag> {
         if self.formats == FormatsRule::Words {
             return None;
         }
+        let mut formats = self.asked_formats(facts, locale)?;
+        let calendar = CalendarChoice::of(&formats);
+        if calendar.lacking().is_some() {
+            // The identifier is short enough for a keyword.
+            let _ = formats.set_keyword("ca", Some(calendar.calendar().id()));
+        }
+        Some(formats)
+    }
+
+    fn asked_formats(&self, facts: &Facts<'_>, locale: LocaleId) -> Option<LanguageTag> {
         let words = self.set.tag(locale);
         let fits = |tag: &LanguageTag| tag.reads_like(words);
         if let Some(tag) = facts

@@ -10,6 +10,7 @@ use super::trace::{Reason, Step, Verdict};
 use super::zone::{self, TimeZoneRule};
 use super::{Facts, LocaleSource, Policy, SessionValue, TimeZoneFacts};
 use crate::accept::AcceptLanguage;
+use crate::calendar::CalendarChoice;
 use crate::locale_set::{LocaleId, Match, MatchKind};
 use crate::route::PathMatch;
 use crate::time_zone::TimeZoneName;
@@ -29,6 +30,8 @@ pub struct Explanation {
     pub status: Option<u16>,
     /// The tag that numbers and dates follow.
     pub formats: String,
+    /// The calendar of dates, and why.
+    pub calendar: CalendarChoice,
     /// The sources outside of the address that answers under it depend on.
     pub depends_on: Vec<LocaleSource>,
     /// The answer of every source.
@@ -69,6 +72,7 @@ impl Policy {
             target,
             status,
             formats: decision.formats(self).to_string(),
+            calendar: CalendarChoice::of(decision.formats(self)),
             depends_on: decision.depends_on().iter().collect(),
             trace: decision.trace.iter().map(|step| self.explain_step(facts, *step)).collect(),
             time_zone: decision.time_zone.map(|choice| choice.name.to_string()),

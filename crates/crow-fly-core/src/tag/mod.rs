@@ -80,6 +80,14 @@ pub(crate) fn table_code(language: u64) -> Option<Code> {
 }
 
 impl LanguageTag {
+    /// The region that `-u-rg-` names: `uszzzz` is all of the United States, `gbeng` a part of the United Kingdom (UTS #35
+    /// part 1, "Region Override").
+    pub(crate) fn region_override(&self) -> Option<String> {
+        let value = self.keyword("rg")?;
+        let length = if value.starts_with(|letter: char| letter.is_ascii_digit()) { 3 } else { 2 };
+        Some(value.get(..length).unwrap_or(value).to_ascii_uppercase())
+    }
+
     /// The tag `und`: no language.
     pub const UND: Self = Self { language: 0, script: 0, region: 0, rest: None };
 

@@ -124,6 +124,8 @@ pub(super) fn of_places(message: &Message) -> Option<String> {
             ParameterKind::Number => "a number",
             ParameterKind::Text => "a text",
             ParameterKind::Date => "a date or a time",
+            ParameterKind::Relative => "a number or a date",
+            ParameterKind::Duration => "a duration",
             ParameterKind::List => "a list",
             _ => "a value",
         };

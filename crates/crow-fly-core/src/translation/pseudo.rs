@@ -1,4 +1,4 @@
-//! Pseudo-locales: the reference's texts made strange, to see what a page does with long words, odd letters and the other
+//! Pseudo-locales: the default locale's texts made strange, to see what a page does with long words, odd letters and the other
 //! direction before anybody has translated it.
 
 use alloc::string::{String, ToString};
@@ -14,7 +14,7 @@ pub enum PseudoLocale {
     /// `en-XA`: accented letters, texts longer by a third and in brackets. Words without accents are not from a catalog,
     /// a bracket that is not there has been cut off, and two in one line are a sentence that was put together.
     Accented,
-    /// `ar-XB`: the letters of the reference, each word from right to left.
+    /// `ar-XB`: the letters of the default locale, each word from right to left.
     Mirrored,
 }
 

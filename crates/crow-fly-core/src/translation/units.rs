@@ -1,4 +1,4 @@
-//! The texts of a message one by one, each beside that of the reference.
+//! The texts of a message one by one, each beside the default locale's.
 
 use alloc::borrow::ToOwned;
 use alloc::string::{String, ToString};
@@ -13,7 +13,7 @@ use crate::message::model::{Body, Key, Variant};
 use crate::message::{Message, MessageErrors};
 use crate::tag::LanguageTag;
 
-/// A message as a translator works on it: one unit for each form of the language, its source that of the reference's
+/// A message as a translator works on it: one unit for each form of the language, its source that of the default locale's
 /// matching variant, or of `*`. A message that cannot be split so is one unit, its frame protected.
 #[derive(Clone, Debug)]
 pub struct Units {
@@ -46,7 +46,7 @@ impl Unit {
         self.hint.as_deref()
     }
 
-    /// The text of the reference.
+    /// The text of the default locale.
     pub fn source(&self) -> &[Piece] {
         &self.source
     }
@@ -81,11 +81,11 @@ impl fmt::Display for UnitError {
 impl core::error::Error for UnitError {}
 
 impl Units {
-    /// The units of a message for a language: the reference's source, and the translation where there is one. A
+    /// The units of a message for a language: the default locale's source, and the translation where there is one. A
     /// translation with errors counts as none.
     ///
     /// # Errors
-    /// Where the reference's message has errors.
+    /// Where the default locale's message has errors.
     pub fn of(reference: &str, own: Option<&str>, tag: &LanguageTag) -> Result<Self, MessageErrors> {
         let known = Message::parse(reference)?;
         let parsed = own.and_then(|own| Message::parse(own).ok());
@@ -111,7 +111,7 @@ impl Units {
             (Body::Pattern(_), Some(own @ Message { body: Body::Pattern(_), .. })) => {
                 (own, [Vec::new()].into())
             }
-            // The language tells forms apart that the reference does not.
+            // The language tells forms apart that the default locale does not.
             (Body::Pattern(_), Some(own)) => (own, rows(&with_forms_of(own, tag))),
             (Body::Match { .. }, None) => (&laid_out, rows(&laid_out)),
             (Body::Match { .. }, Some(own @ Message { body: Body::Match { .. }, .. })) => {

@@ -1,4 +1,4 @@
-//! Dates and times of the crates `chrono` and `time`, as arguments of messages.
+//! Dates, times and durations of the crates `chrono` and `time`, as arguments of messages.
 //!
 //! What those crates count beyond the years −9999 to 9999 is shown as a text, as they write it.
 
@@ -6,9 +6,9 @@ use alloc::borrow::Cow;
 use alloc::boxed::Box;
 use alloc::string::ToString;
 
-use jiff::Timestamp;
 use jiff::civil::{Date, DateTime, Time};
 use jiff::tz::{Offset, TimeZone};
+use jiff::{SignedDuration, Timestamp};
 
 use super::Value;
 use crate::datetime::DateValue;
@@ -43,11 +43,14 @@ fn fixed(moment: Timestamp, offset_seconds: i32) -> Option<DateValue> {
 #[cfg(feature = "chrono")]
 mod of_chrono {
     use chrono::{
-        DateTime as Moment, Datelike as _, FixedOffset, NaiveDate, NaiveDateTime, NaiveTime, Timelike as _,
-        Utc,
+        DateTime as Moment, Datelike as _, FixedOffset, NaiveDate, NaiveDateTime, NaiveTime, TimeDelta,
+        Timelike as _, Utc,
     };
 
-    use super::{DateTime, DateValue, ToString as _, Value, argument, date, fixed, instant, time_of_day};
+    use super::{
+        DateTime, DateValue, SignedDuration, ToString as _, Value, argument, date, fixed, instant,
+        time_of_day,
+    };
 
     fn day(value: NaiveDate) -> Option<super::Date> {
         date(value.year(), value.month(), value.day())
@@ -55,6 +58,12 @@ mod of_chrono {
 
     fn clock(value: NaiveTime) -> Option<super::Time> {
         time_of_day(value.hour(), value.minute(), value.second(), value.nanosecond())
+    }
+
+    impl From<TimeDelta> for Value<'_> {
+        fn from(value: TimeDelta) -> Self {
+            Self::from(SignedDuration::new(value.num_seconds(), value.subsec_nanos()))
+        }
     }
 
     impl From<NaiveDate> for Value<'_> {
@@ -99,7 +108,10 @@ mod of_chrono {
 mod of_time {
     use time::{OffsetDateTime, PrimitiveDateTime, UtcDateTime};
 
-    use super::{DateTime, DateValue, ToString as _, Value, argument, date, fixed, instant, time_of_day};
+    use super::{
+        DateTime, DateValue, SignedDuration, ToString as _, Value, argument, date, fixed, instant,
+        time_of_day,
+    };
 
     fn day(value: time::Date) -> Option<super::Date> {
         date(value.year(), u8::from(value.month()).into(), value.day().into())
@@ -107,6 +119,12 @@ mod of_time {
 
     fn clock(value: time::Time) -> Option<super::Time> {
         time_of_day(value.hour().into(), value.minute().into(), value.second().into(), value.nanosecond())
+    }
+
+    impl From<time::Duration> for Value<'_> {
+        fn from(value: time::Duration) -> Self {
+            Self::from(SignedDuration::new(value.whole_seconds(), value.subsec_nanoseconds()))
+        }
     }
 
     impl From<time::Date> for Value<'_> {

@@ -6,12 +6,15 @@ pub mod kinds;
 
 use alloc::borrow::Cow;
 use alloc::boxed::Box;
+use alloc::format;
 use alloc::string::{String, ToString};
 use alloc::sync::Arc;
 use alloc::vec::Vec;
 use core::any::Any;
 use core::fmt;
 use core::mem::ManuallyDrop;
+
+use jiff::{SignedDuration, Span};
 
 use crate::datetime::DateValue;
 use crate::direction::Direction;
@@ -35,6 +38,8 @@ pub enum Value<'a> {
     Money(Box<Money>),
     /// A date, a time, or both.
     Date(DateValue),
+    /// A stretch of time.
+    Duration(Box<Span>),
     /// Several values: for `:crow:list`.
     List(Box<[Self]>),
     /// HTML that is safe as it is: in HTML output it is not escaped, in text its elements are left out.
@@ -149,6 +154,7 @@ impl Value<'_> {
             | Self::Date(DateValue::Zoned(_))
             | Self::Number(_)
             | Self::Money(_)
+            | Self::Duration(_)
             | Self::List(_)
             | Self::Html(_)
             | Self::Custom(_) => false,
@@ -165,6 +171,7 @@ impl PartialEq for Value<'_> {
             (Self::Number(one), Self::Number(other)) => one == other,
             (Self::Money(one), Self::Money(other)) => one == other,
             (Self::Date(one), Self::Date(other)) => one == other,
+            (Self::Duration(one), Self::Duration(other)) => one.fieldwise() == other.fieldwise(),
             (Self::List(one), Self::List(other)) => one == other,
             (Self::Html(one), Self::Html(other)) => one == other,
             (Self::Custom(one), Self::Custom(other)) => Arc::ptr_eq(one, other),
@@ -202,6 +209,34 @@ macro_rules! from_dates {
 }
 
 from_dates!(jiff::Timestamp jiff::Zoned jiff::civil::DateTime jiff::civil::Date jiff::civil::Time);
+
+impl From<Span> for Value<'_> {
+    fn from(span: Span) -> Self {
+        Self::Duration(Box::new(span))
+    }
+}
+
+impl From<SignedDuration> for Value<'_> {
+    /// In hours, minutes, seconds and smaller units. One that is longer than a [`Span`] is its text.
+    fn from(duration: SignedDuration) -> Self {
+        let (seconds, nanoseconds) = (duration.as_secs(), i64::from(duration.subsec_nanos()));
+        let span = Span::new()
+            .try_hours(seconds / 3600)
+            .and_then(|span| span.try_minutes(seconds / 60 % 60))
+            .and_then(|span| span.try_seconds(seconds % 60))
+            .and_then(|span| span.try_milliseconds(nanoseconds / 1_000_000))
+            .and_then(|span| span.try_microseconds(nanoseconds / 1000 % 1000))
+            .and_then(|span| span.try_nanoseconds(nanoseconds % 1000));
+        span.map_or_else(|_| Self::Text(duration.to_string().into()), Self::from)
+    }
+}
+
+impl From<core::time::Duration> for Value<'_> {
+    fn from(duration: core::time::Duration) -> Self {
+        SignedDuration::try_from(duration)
+            .map_or_else(|_| Self::Text(format!("PT{}S", duration.as_secs()).into()), Self::from)
+    }
+}
 
 impl<V: Into<Self>> From<Vec<V>> for Value<'_> {
     fn from(values: Vec<V>) -> Self {
@@ -311,16 +346,17 @@ macro_rules! from_references {
 
 from_references!(bool i8 i16 i32 i64 i128 isize u8 u16 u32 u64 u128 usize f32 f64);
 from_references!(Decimal Money Html DateValue Arc<dyn CustomValue>);
+from_references!(Span SignedDuration core::time::Duration);
 from_references!(jiff::Timestamp jiff::Zoned jiff::civil::DateTime jiff::civil::Date jiff::civil::Time);
 #[cfg(feature = "rust-decimal")]
 from_references!(rust_decimal::Decimal);
 #[cfg(feature = "chrono")]
 from_references!(
     chrono::NaiveDate chrono::NaiveTime chrono::NaiveDateTime chrono::DateTime<chrono::Utc>
-    chrono::DateTime<chrono::FixedOffset>
+    chrono::DateTime<chrono::FixedOffset> chrono::TimeDelta
 );
 #[cfg(feature = "time")]
-from_references!(time::Date time::Time time::PrimitiveDateTime time::OffsetDateTime time::UtcDateTime);
+from_references!(time::Date time::Time time::PrimitiveDateTime time::OffsetDateTime time::UtcDateTime time::Duration);
 
 impl From<String> for Value<'_> {
     fn from(text: String) -> Self {
@@ -412,6 +448,7 @@ impl fmt::Display for Value<'_> {
             Self::Number(number) => number.fmt(f),
             Self::Money(money) => write!(f, "{} {}", money.amount, money.currency.as_str()),
             Self::Date(date) => date.fmt(f),
+            Self::Duration(span) => span.fmt(f),
             Self::List(_) if self.is_too_deep() => f.write_str("[…]"),
             Self::List(values) => {
                 f.write_str("[")?;

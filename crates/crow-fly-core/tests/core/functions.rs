@@ -142,12 +142,12 @@ fn time_zones_go_in_order() {
         ("{$moment :time timeZone=input}", "12:00 PM", "1:00 PM", "1:00 PM"),
         // A declared zone holds later, too.
         (".local $t = {$zoned :datetime timeZone=UTC} {{{$t :time}}}", "10:00 AM", "10:00 AM", "10:00 AM"),
-        ("{$moment :time timeZoneStyle=short}", "12:00 PM GMT", "1:00 PM GMT+1", "9:00 PM GMT+9"),
+        ("{$moment :time timeZoneStyle=short}", "12:00 PM UTC", "1:00 PM GMT+1", "9:00 PM GMT+9"),
         (
             "{$zoned :time timeZoneStyle=long}",
-            "12:00 PM GMT+02:00",
-            "12:00 PM GMT+02:00",
-            "7:00 PM GMT+09:00",
+            "12:00 PM Central European Summer Time",
+            "12:00 PM Central European Summer Time",
+            "7:00 PM Japan Standard Time",
         ),
         // A value without a zone has none to show, and no blank before it.
         ("[{$civil :time timeZoneStyle=short}]", "[12:00 PM]", "[12:00 PM]", "[12:00 PM]"),
@@ -165,7 +165,7 @@ fn time_zones_go_in_order() {
         ),
         (
             ".input {$moment :time timeZoneStyle=short} {{{$moment :crow:range to=|2026-06-01T13:30Z|}}}",
-            "12:00 – 1:30 PM GMT",
+            "12:00 – 1:30 PM UTC",
             "1:00 – 2:30 PM GMT+1",
             "9:00 – 10:30 PM GMT+9",
         ),

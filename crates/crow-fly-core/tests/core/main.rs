@@ -4,6 +4,7 @@
 
 mod accept;
 mod arguments;
+mod calendars;
 mod canonical;
 mod catalogs;
 mod chains;
@@ -19,6 +20,7 @@ mod lists;
 mod matching;
 mod message_laws;
 mod messages;
+mod moments;
 mod names;
 mod number_laws;
 mod numbers;
@@ -26,8 +28,10 @@ mod numbers;
 mod other_crates;
 mod policy;
 mod routes;
+mod rules;
 mod standard;
 mod tags;
+mod titles;
 mod toml_files;
 mod translation;
 mod tree;

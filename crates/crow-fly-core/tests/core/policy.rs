@@ -245,6 +245,8 @@ fn formats_may_follow_the_visitor() {
     assert_eq!(formats("/cy/x", b"pl, en-GB;q=0.5"), ("cy".to_owned(), true));
     assert_eq!(formats("/en-GB/x", b"en-AU"), ("en-AU".to_owned(), true));
     assert_eq!(formats("/ar/x", b"ar-EG"), ("ar-EG".to_owned(), true));
+    assert_eq!(formats("/x", b"en-TH-u-ca-persian"), ("en-TH-u-ca-persian".to_owned(), true));
+    assert_eq!(formats("/x", b"en-TH-u-ca-chinese"), ("en-TH-u-ca-buddhist".to_owned(), true));
     let words = self::policy();
     let facts = Facts { path: "/x", accept_lines: &[b"en-GB"], ..GET };
     assert_eq!(words.decide(&facts).formats(&words).to_string(), "en");

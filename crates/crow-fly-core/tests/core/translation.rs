@@ -90,7 +90,7 @@ fn a_message_is_split_by_the_forms_of_the_language() {
     );
     // One form in the language, said without a selection.
     assert_eq!(shown(seats, Some("{$n}席"), "ja"), [": {$n} seats → {$n}席"]);
-    // The language tells forms apart, the reference does not.
+    // The language tells forms apart, the default locale does not.
     assert_eq!(
         shown("{$n} seats", Some(".input {$n :integer} .match $n one {{a}} * {{b}}"), "de"),
         ["one: {$n} seats → a", "*: {$n} seats → b"]

@@ -107,6 +107,13 @@ impl ConfigBuilder {
         self
     }
 
+    /// The names of locales in the menu, where they are other ones than the languages': `("de-CH", "Schweiz")`.
+    pub fn names(mut self, names: impl IntoIterator<Item = (impl Into<String>, impl Into<String>)>) -> Self {
+        let names = names.into_iter();
+        self.file.names = names.map(|(locale, name)| (unplaced(locale), unplaced(name))).collect();
+        self
+    }
+
     /// Scheme and host of the site, for whole addresses in mail: `https://ferries.example`.
     pub fn origin(mut self, origin: impl Into<String>) -> Self {
         self.file.origin = Some(unplaced(origin));

@@ -12,8 +12,9 @@ use smallvec::SmallVec;
 use toml::Spanned;
 
 use super::ConfigError;
-use super::check::{duration, tag};
+use super::check::duration;
 use super::file::{CatalogsTable, OnFailure};
+use super::locales::tag;
 
 /// The configuration of catalogs.
 #[derive(Clone, Debug)]

@@ -15,6 +15,7 @@ use super::file::{CheckTable, Level, RuleTable};
 pub struct CheckConfig {
     settings: CheckSettings,
     keys: Vec<String>,
+    attributes: Vec<String>,
     code: Vec<PathBuf>,
     baseline: Option<PathBuf>,
     accepted: PathBuf,
@@ -31,6 +32,11 @@ impl CheckConfig {
         self.keys
             .iter()
             .any(|known| known.strip_suffix('*').map_or(known == key, |start| key.starts_with(start)))
+    }
+
+    /// The attributes of HTML whose values are keys: `data-text`.
+    pub fn attributes(&self) -> &[String] {
+        &self.attributes
     }
 
     /// The folders of code and templates.
@@ -89,6 +95,7 @@ impl CheckTable {
         Ok(CheckConfig {
             settings,
             keys: self.keys.clone(),
+            attributes: self.attributes.clone(),
             code: self.code.iter().map(PathBuf::from).collect(),
             baseline: self.baseline.as_ref().map(PathBuf::from),
             accepted: self.accepted.as_deref().unwrap_or("crow-fly.accepted").into(),

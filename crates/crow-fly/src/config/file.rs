@@ -20,6 +20,9 @@ pub(super) struct File {
     pub(super) origin: Option<Spanned<String>>,
     #[serde(default)]
     pub(super) drafts: Vec<Spanned<String>>,
+    /// Locale, then its name in the menu.
+    #[serde(default)]
+    pub(super) names: BTreeMap<Spanned<String>, Spanned<String>>,
     pub(super) largest_distance: Option<u8>,
     pub(super) development: Option<bool>,
     pub(super) inspector: Option<bool>,
@@ -130,6 +133,8 @@ pub(super) struct CheckTable {
     #[serde(default)]
     pub(super) keys: Vec<String>,
     #[serde(default)]
+    pub(super) attributes: Vec<String>,
+    #[serde(default)]
     pub(super) code: Vec<String>,
     pub(super) baseline: Option<String>,
     pub(super) accepted: Option<String>,
@@ -239,6 +244,7 @@ impl File {
             catalog_only: Vec::new(),
             origin: None,
             drafts: Vec::new(),
+            names: BTreeMap::new(),
             largest_distance: None,
             development: None,
             inspector: None,

@@ -22,11 +22,15 @@ use std::path::{MAIN_SEPARATOR, Path, PathBuf};
 use std::sync::Arc;
 use std::time::Duration;
 
+use crow_fly_core::calendar::{Calendar, CalendarChoice};
 use crow_fly_core::chain::Chains;
+use crow_fly_core::finding::Finding;
 use crow_fly_core::locale_set::LocaleId;
 use crow_fly_core::message::{FormatContext, Functions, Isolation, Links, MarkupHandlers};
 use crow_fly_core::policy::{Decision, Policy, TimeZoneRule};
 use crow_fly_core::route::is_below;
+use crow_fly_core::rule::Rule;
+use crow_fly_core::suggest::nearest;
 use crow_fly_core::tag::LanguageTag;
 use crow_fly_core::time_zone::TimeZoneName;
 use crow_fly_core::translation::PseudoLocale;
@@ -41,6 +45,7 @@ mod check;
 mod checks;
 mod error;
 mod file;
+mod locales;
 
 pub use builder::{AreaBuilder, ConfigBuilder};
 pub(crate) use catalogs::{CatalogsConfig, MatchingPages, NeededSections};
@@ -90,6 +95,8 @@ pub struct Config {
     pub(crate) inspector: bool,
     /// Scheme and host of the site, for whole addresses.
     pub(crate) origin: Option<String>,
+    /// The names that are given for the menu.
+    pub(crate) names: BTreeMap<LocaleId, String>,
     pub(crate) browser: BrowserConfig,
 }
 
@@ -262,6 +269,39 @@ impl Config {
     /// Whether a locale is made from the default locale in development: it has no catalogs of its own.
     pub fn is_pseudo_locale(&self, tag: &LanguageTag) -> bool {
         self.catalogs.pseudo_locales && PseudoLocale::of(tag).is_some()
+    }
+
+    /// The sections that `[catalogs]` names and no locale has, each with a finding. `names` are those that there are, and `has`
+    /// says whether there is one, perhaps in a file that has not been read.
+    pub fn unknown_sections(&self, names: &[&str], has: impl Fn(&str) -> bool) -> Vec<(&str, Finding)> {
+        let unknown = self.catalogs.named().filter(|section| !has(section));
+        let finding = |section| {
+            let near = nearest(section, names.iter().map(ToString::to_string));
+            let help = near.map_or_else(
+                || "add its file, or take it out of `[catalogs]`".to_owned(),
+                |near| format!("did you mean `{near}`?"),
+            );
+            let text = format!("the configuration names a section `{section}` that no locale has");
+            (section, Finding::of_file(Rule::UnknownSection, "", "", text, help))
+        };
+        unknown.map(finding).collect()
+    }
+
+    /// The locales that ask for a calendar which this program does not have, each with a finding.
+    pub fn absent_calendars(&self) -> Vec<(String, Finding)> {
+        let finding = |tag: &LanguageTag| {
+            let choice = CalendarChoice::of(tag);
+            let (asked, used) = (choice.lacking()?, choice.calendar());
+            let text =
+                format!("the locale `{tag}` asks for the calendar `{asked}`, and its dates are in `{used}`");
+            let help = match Calendar::named(asked) {
+                Some(_) => "switch on the feature `calendars`, or name the locale in the build script's `locale_data`".to_owned(),
+                None => format!("take `-u-ca-{asked}` out of the tag: there is no such calendar here"),
+            };
+            let locale = tag.to_string();
+            Some((locale.clone(), Finding::of_file(Rule::NoCalendar, &locale, "", text, help)))
+        };
+        self.policy().set().iter().filter_map(|(_, tag)| finding(tag)).collect()
     }
 
     /// Whether texts that come ready-made lie below the application's own.

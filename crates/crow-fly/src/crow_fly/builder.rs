@@ -4,10 +4,11 @@ use std::fmt;
 use std::sync::Arc;
 
 use crow_fly_core::message::{Functions, MarkupHandlers};
+use jiff::Timestamp;
 
 use super::CrowFly;
 use crate::config::Config;
-use crate::site::Site;
+use crate::site::{Clock, Site};
 use crate::source::{CatalogSource, Directory, Overlay, PseudoLocales, ReadyMade};
 
 /// What an application is made from besides its configuration. Made by [`CrowFly::builder`].
@@ -27,6 +28,7 @@ pub struct CrowFlyBuilder {
     config: Config,
     catalogs: Option<Box<dyn CatalogSource>>,
     revision: Option<String>,
+    clock: Option<Clock>,
 }
 
 impl fmt::Debug for CrowFlyBuilder {
@@ -37,7 +39,7 @@ impl fmt::Debug for CrowFlyBuilder {
 
 impl CrowFlyBuilder {
     pub(super) const fn new(config: Config) -> Self {
-        Self { config, catalogs: None, revision: None }
+        Self { config, catalogs: None, revision: None, clock: None }
     }
 
     /// Where catalogs come from. Default: the configuration's folder.
@@ -97,9 +99,30 @@ impl CrowFlyBuilder {
         self
     }
 
+    /// The clock that translators read the time from that counts as now: for tests of pages that say relative times. Default: that of
+    /// the system.
+    ///
+    /// ```
+    /// # #[tokio::main(flavor = "current_thread")] async fn main() -> Result<(), Box<dyn std::error::Error>> {
+    /// # use crow_fly::{args, source::Memory, Config, CrowFly};
+    /// let now = "2026-05-01T09:30:00Z".parse()?;
+    /// let crow = CrowFly::builder(Config::builder(["en"]).build()?)
+    ///     .catalogs(Memory::new([("en", "home", "leaves = 'It leaves {$moment :crow:relative}.'")]))
+    ///     .clock(move || now)
+    ///     .build();
+    /// let t = crow.translator_for("en").await;
+    /// let moment: jiff::Timestamp = "2026-05-01T09:50:00Z".parse()?;
+    /// assert_eq!(t.text(("home.leaves", args! { moment })), "It leaves in 20 minutes.");
+    /// # Ok(()) }
+    /// ```
+    pub fn clock(mut self, clock: impl Fn() -> Timestamp + Send + Sync + 'static) -> Self {
+        self.clock = Some(Box::new(clock));
+        self
+    }
+
     /// Builds the application. No catalog is read before it is needed.
     pub fn build(self) -> CrowFly {
-        let Self { config, catalogs, revision } = self;
+        let Self { config, catalogs, revision, clock } = self;
         let catalogs = catalogs.unwrap_or_else(|| Box::new(Directory::new(config.catalogs())));
         let catalogs = if config.development && config.catalogs.pseudo_locales {
             let set = config.policy().set();
@@ -112,6 +135,6 @@ impl CrowFlyBuilder {
         } else {
             catalogs
         };
-        CrowFly { site: Arc::new(Site::new(config, catalogs, revision)) }
+        CrowFly { site: Arc::new(Site::new(config, catalogs, revision, clock)) }
     }
 }

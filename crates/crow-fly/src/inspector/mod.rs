@@ -16,7 +16,7 @@ use crate::translator::Translator;
 use crate::web::exchange::RequestHead;
 
 /// The path of the page.
-const PATH: &str = "/inspector";
+pub(crate) const PATH: &str = "/inspector";
 
 /// The looks of the page.
 const STYLE: &str = include_str!("style.css");

@@ -205,7 +205,7 @@ fn marked(source: &str, error: &FormatError) -> Option<String> {
 fn explained(page: &mut Page, decision: &Explanation) {
     page.heading("Decision");
     page.tags("<p>").text("Locale ").code(&decision.locale).text(" by ").text(decision.source);
-    page.text(", formats ").code(&decision.formats);
+    page.text(", formats ").code(&decision.formats).text(", calendar ").text(&decision.calendar);
     if let Some(zone) = &decision.time_zone {
         page.text(", time zone ").code(zone);
     }

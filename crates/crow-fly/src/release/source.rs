@@ -6,7 +6,7 @@ use std::sync::{Arc, Mutex, OnceLock, PoisonError};
 use std::time::Duration;
 
 use crow_fly_core::catalog::SectionSource;
-use crow_fly_core::finding::{Finding, Severity};
+use crow_fly_core::finding::Finding;
 use crow_fly_core::message::Functions;
 use crow_fly_core::rule::Rule;
 use tokio::sync::Mutex as AsyncMutex;
@@ -448,15 +448,15 @@ fn unreachable(error: &ReleaseError, stays: &Taken) -> Finding {
 
 /// What a person should see to, and visitors do not notice.
 fn odd(text: String, help: &'static str) -> Finding {
-    Finding::of_file(Rule::OddReleases, Severity::Warning, "", "", text, help)
+    Finding::of_file(Rule::OddReleases, "", "", text, help)
 }
 
 fn of_store(text: String, help: &'static str) -> Finding {
-    Finding::of_file(Rule::UnreachableReleases, Severity::Error, "", "", text, help)
+    Finding::of_file(Rule::UnreachableReleases, "", "", text, help)
 }
 
 fn of_release(text: String, help: &'static str) -> Finding {
-    Finding::of_file(Rule::RefusedRelease, Severity::Error, "", "", text, help)
+    Finding::of_file(Rule::RefusedRelease, "", "", text, help)
 }
 
 impl CatalogSource for Releases {

@@ -9,7 +9,7 @@ use std::path::{Path, PathBuf};
 use std::sync::Arc;
 
 use crow_fly_core::catalog::{CatalogPath, FileFormat, is_name};
-use crow_fly_core::finding::{Finding, Severity};
+use crow_fly_core::finding::Finding;
 use crow_fly_core::rule::Rule;
 use crow_fly_core::suggest::nearest;
 use crow_fly_core::tag::LanguageTag;
@@ -208,7 +208,6 @@ impl<'l> Lister<'l> {
                 }
                 (Entry::File(_), None) if FileFormat::of_name(&name).is_some() => self.find(
                     Rule::SectionName,
-                    Severity::Error,
                     (locale, ""),
                     &path(),
                     &format!("is not read: its name {}", CatalogPath::NO_SECTION),
@@ -216,7 +215,6 @@ impl<'l> Lister<'l> {
                 ),
                 (Entry::Folder, None) => self.find(
                     Rule::UnknownFolder,
-                    Severity::Warning,
                     (locale, ""),
                     &path(),
                     "is not read: the folder of a locale has no folders in it",
@@ -237,7 +235,6 @@ impl<'l> Lister<'l> {
         let text = format!("is not read: `{}` is the same section", other.origin());
         self.find(
             Rule::DuplicateSection,
-            Severity::Error,
             (file.locale(), file.section_name().unwrap_or_default()),
             &self.root.join(file.path()),
             &text,
@@ -264,33 +261,17 @@ impl<'l> Lister<'l> {
             Some(tag) => format!("is not read: the locale `{tag}` is written like this"),
             None => format!("is not read: the configuration has no locale `{stem}`"),
         };
-        let severity = if meant.is_some() { Severity::Error } else { Severity::Warning };
-        self.find(
-            rule,
-            severity,
-            (meant.as_deref().unwrap_or_default(), ""),
-            &self.root.join(name),
-            &text,
-            &help,
-        );
+        self.find(rule, (meant.as_deref().unwrap_or_default(), ""), &self.root.join(name), &text, &help);
     }
 
     fn not_a_folder(&mut self, locale: &str, reason: &str) {
         let (path, text) = (self.root.join(locale), format!("cannot be read: {reason}"));
-        self.find(
-            Rule::UnreadableFolder,
-            Severity::Error,
-            (locale, ""),
-            &path,
-            &text,
-            "let the server read it",
-        );
+        self.find(Rule::UnreadableFolder, (locale, ""), &path, &text, "let the server read it");
     }
 
     fn other(&mut self, about: (&str, &str), path: &Path) {
         self.find(
             Rule::OtherFile,
-            Severity::Note,
             about,
             path,
             "is not a catalog, and is not read",
@@ -298,17 +279,9 @@ impl<'l> Lister<'l> {
         );
     }
 
-    fn find(
-        &mut self,
-        rule: Rule,
-        severity: Severity,
-        about: (&str, &str),
-        path: &Path,
-        text: &str,
-        help: &str,
-    ) {
+    fn find(&mut self, rule: Rule, about: (&str, &str), path: &Path, text: &str, help: &str) {
         let text = format!("`{}` {text}", shown(path));
-        let finding = Finding::of_file(rule, severity, about.0, about.1, text, help);
+        let finding = Finding::of_file(rule, about.0, about.1, text, help).about(shown(path));
         self.listing = std::mem::take(&mut self.listing).with_finding(finding);
     }
 }

@@ -5,7 +5,7 @@ use std::hash::{DefaultHasher, Hash, Hasher};
 use std::sync::Arc;
 
 use crow_fly_core::catalog::CatalogPath;
-use crow_fly_core::finding::{Finding, Severity};
+use crow_fly_core::finding::Finding;
 use crow_fly_core::rule::Rule;
 
 use super::{Answer, CatalogSource, Changed, Directory, ListedFile, Listing, SourceError, Watching};
@@ -86,7 +86,7 @@ impl CatalogSource for Embedded {
         for file in self.files.values() {
             let find = |rule, text: &str, help: &str| {
                 let text = format!("`{ORIGIN}{}` is not read: {text}", file.path);
-                Finding::of_file(rule, Severity::Warning, "", "", text, help)
+                Finding::of_file(rule, "", "", text, help)
             };
             let Some(path) = CatalogPath::parse(file.path) else {
                 let help = "give it the path of a catalog: `en/home.toml`, or `en.toml`";

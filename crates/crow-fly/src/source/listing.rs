@@ -4,7 +4,7 @@ use std::hash::{DefaultHasher, Hash, Hasher};
 use std::sync::Arc;
 
 use crow_fly_core::catalog::{CatalogPath, FileFormat, SectionSource};
-use crow_fly_core::finding::{Finding, Severity};
+use crow_fly_core::finding::Finding;
 use crow_fly_core::rule::Rule;
 use smol_str::SmolStr;
 
@@ -300,7 +300,6 @@ impl Listing {
 pub(crate) fn absent_locale(locale: &str) -> Finding {
     Finding::of_file(
         Rule::AbsentLocale,
-        Severity::Error,
         locale,
         "",
         format!("there are no catalogs of `{locale}`"),

@@ -3,7 +3,7 @@
 use std::sync::{Arc, Mutex, OnceLock, PoisonError};
 use std::time::Duration;
 
-use crow_fly_core::finding::{Finding, Severity};
+use crow_fly_core::finding::Finding;
 use crow_fly_core::rule::Rule;
 use tokio::sync::{Mutex as AsyncMutex, MutexGuard};
 use tokio::task::JoinHandle;
@@ -204,7 +204,7 @@ fn told(error: &SourceError) -> String {
 fn finding(layer: u8, text: &str) -> Finding {
     let text = format!("source {} of the overlay: {text}", u16::from(layer) + 1);
     let help = "let the server read its catalogs; it is tried again";
-    Finding::of_file(Rule::UnreadableSource, Severity::Error, "", "", text, help)
+    Finding::of_file(Rule::UnreadableSource, "", "", text, help)
 }
 
 impl CatalogSource for Overlay {

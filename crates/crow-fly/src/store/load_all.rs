@@ -4,7 +4,6 @@ use std::fmt;
 use std::sync::Arc;
 
 use crow_fly_core::finding::{Finding, Severity};
-use crow_fly_core::rule::Rule;
 use tracing::Instrument;
 
 use super::CatalogStore;
@@ -90,20 +89,9 @@ impl CatalogStore {
                 _ => {}
             }
         }
-        for section in self.0.config.catalogs.named() {
-            if !generation.may_have(section) {
-                let near = crow_fly_core::suggest::nearest(
-                    section,
-                    generation.section_names().map(ToOwned::to_owned),
-                );
-                let help = match near {
-                    Some(near) => format!("did you mean `{near}`?"),
-                    None => "add its file, or take it out of `[catalogs]`".to_owned(),
-                };
-                let text = format!("the configuration names a section `{section}` that no locale has");
-                findings.push(Finding::of_file(Rule::UnknownSection, Severity::Error, "", "", text, help));
-            }
-        }
+        let names: Vec<&str> = generation.section_names().collect();
+        let unknown = self.0.config.unknown_sections(&names, |section| generation.may_have(section));
+        findings.extend(unknown.into_iter().map(|(_, finding)| finding));
         findings
     }
 }

@@ -106,7 +106,6 @@ impl CatalogStore {
                 let failure = ReadError::Source(error).failure();
                 let finding = Finding::of_file(
                     Rule::UnreadableSource,
-                    Severity::Error,
                     "",
                     "",
                     failure.text,
@@ -338,7 +337,7 @@ mod tests {
 
     #[test]
     fn that_a_source_is_still_away_is_logged_once_and_each_mistake_by_itself() {
-        let finding = |rule: Rule, text: &str| Finding::of_file(rule, rule.severity(), "", "", text, "");
+        let finding = |rule: Rule, text: &str| Finding::of_file(rule, "", "", text, "");
         for (rule, is_same) in
             [(Rule::UnreachableReleases, true), (Rule::UnreadableSource, true), (Rule::FileSyntax, false)]
         {

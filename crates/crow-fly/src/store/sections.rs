@@ -5,7 +5,7 @@ use std::sync::atomic::Ordering;
 use std::time::Duration;
 
 use crow_fly_core::catalog::{Catalog, KeyHasher, SectionSource};
-use crow_fly_core::finding::{Finding, Severity};
+use crow_fly_core::finding::Finding;
 use crow_fly_core::rule::Rule;
 use tokio::sync::oneshot;
 use tokio::time::{sleep, timeout};
@@ -52,7 +52,6 @@ impl ReadError {
 pub(super) fn unreadable(file: &ListedFile, failure: &Failure) -> Finding {
     Finding::of_file(
         Rule::UnreadableFile,
-        Severity::Error,
         file.locale(),
         file.section_name().unwrap_or_default(),
         &*failure.text,

@@ -5,6 +5,7 @@
 //! - [`translator`] and [`Strict`] are for tests of the texts themselves: a missing text, or an error in one, fails the
 //!   test.
 //! - [`assert_complete`] fails the test where a locale lacks texts in its own language.
+//! - [`Site`] asks for all pages in all languages, and reports what is not right on them.
 //! - [`Request`] tells which locale a request gets, and why.
 //!
 //! ```
@@ -27,10 +28,13 @@
 //! # Ok(()) }
 //! ```
 
+mod html;
 mod request;
+mod site;
 mod strict;
 
 pub use request::{Decided, Request};
+pub use site::{Site, Walk};
 pub use strict::Strict;
 
 use crate::config::{Config, MissingText};
@@ -95,6 +99,43 @@ pub async fn assert_complete(crow: &CrowFly) {
          `may-fall-back` sections",
         all.join("\n")
     );
+}
+
+/// What answers the requests of a [`Site`]: an axum application, without a port.
+///
+/// # Panics
+/// What it gives panics where a body of the application fails.
+#[cfg(feature = "axum")]
+pub fn router(app: axum::Router) -> impl AsyncFn(http::Request<()>) -> http::Response<String> {
+    async move |request| {
+        let request = request.map(|()| axum::body::Body::empty());
+        let Ok(response) = tower_service::Service::call(&mut app.clone(), request).await;
+        let (head, body) = response.into_parts();
+        let body = http_body_util::BodyExt::collect(body).await;
+        let bytes = body.unwrap_or_else(|error| panic!("the body fails: {error}")).to_bytes();
+        http::Response::from_parts(head, String::from_utf8_lossy(&bytes).into_owned())
+    }
+}
+
+/// The page at an address of an axum application: what a `GET` without any headers gets.
+///
+/// ```
+/// # use axum::{Router, routing::get};
+/// # use crow_fly::{testing, Config};
+/// # #[tokio::main(flavor = "current_thread")] async fn main() -> Result<(), Box<dyn std::error::Error>> {
+/// let crow = testing::app_of_keys(Config::parse("default = 'en'\nlocales = ['en', 'pl']")?);
+/// let pages = Router::new().route("/trip", get(async |t: crow_fly::Translator| t.text("trip.title")));
+/// assert_eq!(testing::body(crow.router(pages), "/pl/trip").await, "trip.title");
+/// # Ok(()) }
+/// ```
+///
+/// # Panics
+/// Where the address is none, or a body of the application fails.
+#[cfg(feature = "axum")]
+pub async fn body(app: axum::Router, address: &str) -> String {
+    let request = http::Request::get(address).body(());
+    let request = request.unwrap_or_else(|error| panic!("`{address}` is no address: {error}"));
+    router(app)(request).await.into_body()
 }
 
 fn configuration(locale: &str) -> Config {

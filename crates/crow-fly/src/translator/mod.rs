@@ -11,6 +11,8 @@ use crow_fly_core::message::{
 use crow_fly_core::policy::{Decision, LocaleSource};
 use crow_fly_core::tag::LanguageTag;
 use crow_fly_core::time_zone::TimeZoneName;
+use crow_fly_core::value::Args;
+use jiff::Timestamp;
 use jiff::tz::TimeZone;
 use tracing::warn;
 
@@ -45,6 +47,7 @@ pub use sections::{NotLoaded, Origin, Presence};
 /// | [`parts`](Self::parts) | the pieces of a text, for a front end |
 /// | [`locale`](Self::locale), [`direction`](Self::direction) | for `<html lang dir>` |
 /// | [`time_zone`](Self::time_zone) | the reader's time zone |
+/// | [`with_now`](Self::with_now) | the same at another time that counts as now |
 /// | [`path`](Self::path) | the address of a page in this locale |
 /// | [`url`](Self::url) | the same with the site's origin, for mail |
 /// | [`redirect`](Self::redirect) | an answer that leads there |
@@ -73,6 +76,8 @@ pub struct Translator {
     reader: Option<Arc<Reader>>,
     /// The bare paths of the page in each locale, where a handler has named them.
     pages: Option<Arc<[Option<String>]>>,
+    /// The time that counts as now: one for all texts.
+    now: Timestamp,
 }
 
 /// What a reader has of their own, and the context of the page's locale with it.
@@ -207,6 +212,7 @@ impl Translator {
         locale: LocaleId,
         request: Option<RequestFacts>,
     ) -> Self {
+        let now = site.now();
         let inner = Arc::new(Inner { site, generation, locale, request, shortage: Shortage::default() });
         let decision = inner.request.as_ref().map(|request| &*request.decision);
         let formats = decision.and_then(Decision::visitor_formats);
@@ -218,7 +224,7 @@ impl Translator {
             let own = OwnFormats { formats: formats.cloned(), zone, ..OwnFormats::default() };
             Arc::new(Reader::new(&inner, own))
         });
-        Self { inner, reader, pages: None }
+        Self { inner, reader, pages: None, now }
     }
 
     /// The same translator for a reader who has something else of their own.
@@ -264,6 +270,27 @@ impl Translator {
             Some(zone) => self.with_own(|own| own.zone = Some(zone)),
             None => self,
         }
+    }
+
+    /// The same translator at another time that counts as now, for relative times: `{$leaves :crow:relative}`. By default it is that of
+    /// the request, or the one at which the translator was made.
+    ///
+    /// A page that says them is only right for a while: cached ones have a short lifetime, and an [`etag`](Self::etag) has in its
+    /// `state` what changes them.
+    ///
+    /// ```
+    /// # #[tokio::main(flavor = "current_thread")] async fn main() -> Result<(), Box<dyn std::error::Error>> {
+    /// # use crow_fly::{args, say, Config, CrowFly, source::Memory};
+    /// # let crow = CrowFly::new(Config::parse("default = 'en'\nlocales = ['en']")?, Memory::default());
+    /// let t = crow.translator_for("en").await.with_now("2026-05-01T09:30:00Z".parse()?);
+    /// let leaves = jiff::civil::date(2026, 5, 2);
+    /// assert_eq!(t.text(say("trip.leaves").with(args! { leaves }).or("{$leaves :crow:relative}")), "tomorrow");
+    /// # Ok(()) }
+    /// ```
+    #[must_use]
+    pub const fn with_now(mut self, now: Timestamp) -> Self {
+        self.now = now;
+        self
     }
 
     /// The same translator with another isolation of placeholders for all that follows. [`Isolation::None`] is for what people
@@ -421,8 +448,7 @@ impl Translator {
         found.isolate(message);
         let mut errors = Vec::new();
         let mut report = |error| errors.push(error);
-        let formatted =
-            output(found.program.borrowed().format(&found.context, &message.args).reporting(&mut report));
+        let formatted = output(self.formatting(&found, &message.args).reporting(&mut report));
         if !errors.is_empty() {
             self.report_errors(&message.key, found.place.as_ref(), &errors);
         }
@@ -443,8 +469,12 @@ impl Translator {
     ) -> Option<(T, Option<OtherLanguage<'_>>)> {
         let mut found = self.find(message)?;
         found.isolate(message);
-        let formatting = found.program.borrowed().format(&found.context, &message.args);
-        Some((output(formatting.reporting(report)), found.other))
+        Some((output(self.formatting(&found, &message.args).reporting(report)), found.other))
+    }
+
+    #[inline]
+    fn formatting<'f, 'v>(&'f self, found: &'f Found<'_>, args: &'f Args<'v>) -> Formatting<'f, 'v, 'static> {
+        found.program.borrowed().format(&found.context, args).with_now(&self.now)
     }
 
     /// The entry that this request's texts are noted in.

@@ -5,8 +5,9 @@ use std::fmt;
 use std::sync::atomic::{AtomicBool, Ordering};
 use std::sync::{Mutex, PoisonError};
 
+use crow_fly_core::calendar::CalendarChoice;
 use crow_fly_core::catalog::split_key;
-use crow_fly_core::message::FormatError;
+use crow_fly_core::message::{FormatError, FormatErrorKind};
 use crow_fly_core::tag::LanguageTag;
 use tracing::{debug, error, trace, warn};
 
@@ -147,7 +148,20 @@ impl Translator {
             Some(cause) => format!("{error}: {cause}"),
             None => error.to_string(),
         };
-        let errors = errors.iter().map(told).collect::<Vec<_>>().join(" | ");
+        let joined =
+            |errors: &[&FormatError]| errors.iter().map(|error| told(error)).collect::<Vec<_>>().join(" | ");
+        // A visitor's own calendar may not have the day: that is nothing to mend.
+        let (of_visitor, errors): (Vec<_>, Vec<_>) = errors.iter().partition(|error| {
+            error.kind() == FormatErrorKind::NoCalendar && self.calendar_is_the_visitors()
+        });
+        if !of_visitor.is_empty() {
+            let (formats, errors) = (self.formats(), joined(&of_visitor));
+            debug!(target: "crow_fly::messages", key, %formats, %errors, "a date is not in the visitor's calendar");
+        }
+        if errors.is_empty() {
+            return;
+        }
+        let errors = joined(&errors);
         let place =
             place.map_or_else(|| "a default text in code".to_owned(), |place| place.of(key).to_string());
         let locale = self.locale();
@@ -155,6 +169,11 @@ impl Translator {
         if self.inner.config().strict || self.keeps_failures() {
             self.fail(format!("{key} ({locale}, {place}): {errors}"));
         }
+    }
+
+    /// Whether dates are in another calendar than the locale's, since the visitor's own formats say so.
+    fn calendar_is_the_visitors(&self) -> bool {
+        CalendarChoice::of(self.formats()).calendar() != CalendarChoice::of(self.locale()).calendar()
     }
 
     /// Notes what fails the request. A mail or a job has none that could fail: it goes to the log.

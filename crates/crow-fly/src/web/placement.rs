@@ -152,7 +152,7 @@ mod tests {
 
     fn site(policy: &str) -> Site {
         let config = Config::parse(&format!("default = 'en'\nlocales = ['en']\n{policy}"));
-        Site::new(config.unwrap_or_else(|error| panic!("{error}")), Box::new(Memory::default()), None)
+        Site::new(config.unwrap_or_else(|error| panic!("{error}")), Box::new(Memory::default()), None, None)
     }
 
     /// Sessions are one of the usual sources: only who names them is told that there are none.

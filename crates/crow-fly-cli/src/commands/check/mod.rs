@@ -16,6 +16,7 @@ use serde::Serialize;
 use serde_json::json;
 
 use super::Outcome;
+use super::coverage::Columns;
 use crate::arguments::{CheckArguments, CheckFormat, Least};
 use crate::located::Located;
 use crate::output::Output;
@@ -77,7 +78,7 @@ pub(crate) fn run(
     if only.is_empty() {
         let reference = project.config.policy().set().default_locale();
         if let Some(keys) = checked.keys.get(&reference) {
-            let found = code::check(project, keys)?;
+            let found = code::check(project, &checked.reference, keys)?;
             checked.add(project, found);
         }
     }
@@ -105,7 +106,7 @@ pub(super) fn findings(project: &Project) -> Result<Vec<Located>> {
     let mut checked = walk::check(project, &BTreeSet::new(), Wants::Findings)?;
     let reference = project.config.policy().set().default_locale();
     if let Some(keys) = checked.keys.get(&reference) {
-        let found = code::check(project, keys)?;
+        let found = code::check(project, &checked.reference, keys)?;
         checked.add(project, found);
     }
     if let Some(baseline) = project.config.checks().baseline() {
@@ -177,7 +178,7 @@ pub(crate) fn about(name: &str, what: &CheckArguments, output: &mut Output<'_>) 
     if what.format == CheckFormat::Json {
         let about = json!({
             "rule": rule, "severity": rule.severity(), "summary": rule.summary(), "about": rule.about(),
-            "wrong": rule.wrong(), "right": rule.right(),
+            "wrong": rule.wrong(), "right": rule.right(), "allowed_by": rule.allowed_by(),
         });
         render::json(output, &about)?;
         return Ok(Outcome::Well);
@@ -185,6 +186,10 @@ pub(crate) fn about(name: &str, what: &CheckArguments, output: &mut Output<'_>) 
     writeln!(output, "{rule} ({}): {}\n\n{}", rule.severity(), rule.summary(), rule.about())?;
     if !rule.wrong().is_empty() {
         writeln!(output, "\nwrong: {}\nright: {}", rule.wrong(), rule.right())?;
+    }
+    if let Some(by) = rule.allowed_by() {
+        let note = if by == Rule::NOTE { format!(": `# allow: {rule} (why)`") } else { String::new() };
+        writeln!(output, "\nallowed by {by}{note}")?;
     }
     Ok(Outcome::Well)
 }
@@ -221,29 +226,23 @@ fn misses(
         };
         let section = split_key(&miss.key).map_or("", |(section, _)| section);
         let text = format!("the application asked for `{}` {times}, and no catalog has it", miss.key);
-        findings.push(Finding::of_file(
-            Rule::MissedKey,
-            Severity::Warning,
-            &miss.locale,
-            section,
-            text,
-            help,
-        ));
+        findings.push(Finding::of_file(Rule::MissedKey, &miss.locale, section, text, help));
     }
     Ok(findings)
 }
 
 /// How complete each locale is, and how many findings there are.
 fn summary(output: &mut Output<'_>, states: &[State], findings: &[Located]) -> Result<()> {
+    let columns = Columns::of(states.iter().map(|state| &state.coverage));
     let rows = states.iter().map(|state| {
-        let Coverage { own, from_chain, missing, untranslated, .. } = state.coverage;
         let percent = state.coverage.percent();
-        let counts = [own, from_chain, missing + untranslated, state.errors, state.warnings, state.notes];
+        let counts = columns.cells(&state.coverage).chain([state.errors, state.warnings, state.notes]);
         [state.locale.clone(), format!("{percent}%")].into_iter().chain(counts.map(render::cell)).collect()
     });
-    let head = ["locale", "covered", "own", "from chain", "missing", "errors", "warnings", "notes"];
+    let head =
+        ["locale", "covered"].into_iter().chain(columns.heads()).chain(["errors", "warnings", "notes"]);
     if !states.is_empty() {
-        render::table(output, &head, rows)?;
+        render::table(output, &head.collect::<Vec<_>>(), rows)?;
         writeln!(output)?;
     }
     let total = |severity| findings.iter().filter(|found| found.finding.severity == severity).count();

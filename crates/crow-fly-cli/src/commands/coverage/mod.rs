@@ -1,71 +1,44 @@
-//! `crow-fly coverage`: how much of the reference each locale has, by section.
+//! `crow-fly coverage`: how much of the default locale each locale has, by section.
 
 use std::collections::{BTreeMap, BTreeSet};
 use std::io::Write;
 
 use anyhow::Result;
-use crow_fly_core::check::TextState;
+use crow_fly_core::check::{Coverage, TextState};
 use crow_fly_core::locale_set::LocaleId;
 use serde::Serialize;
 
 use super::Outcome;
 use super::check::walk::{self, OfText, Wants};
-use crate::arguments::{CoverageArguments, CoverageFormat, State};
+use crate::arguments::{CoverageArguments, CoverageFormat};
 use crate::output::Output;
 use crate::project::Project;
 use crate::render;
 
 mod page;
 
-/// Counts of texts, and words of the reference.
+/// Counts of texts, and words of the default locale.
 #[derive(Clone, Copy, Default, Serialize)]
 pub(super) struct Counts {
-    /// With a text in the language, of their own or of the chain.
-    pub(super) translated: usize,
-    /// Without one, or marked as untranslated.
-    pub(super) untranslated: usize,
-    /// With a text whose reference has changed since it was accepted.
-    pub(super) stale: usize,
-    /// Words of the reference.
+    #[serde(flatten)]
+    pub(super) texts: Coverage,
+    /// Words of the default locale.
     pub(super) words: usize,
-    /// Those of texts that are untranslated or stale.
+    /// Those of texts that are untranslated, stale or missing.
     pub(super) words_left: usize,
 }
 
 impl Counts {
-    fn add(&mut self, text: &OfText) {
-        let state = state_of(text);
-        match state {
-            State::Translated => self.translated += 1,
-            State::Untranslated => self.untranslated += 1,
-            State::Stale => self.stale += 1,
-        }
+    const fn add(&mut self, text: &OfText) {
+        self.texts.add(text.state);
         self.words += text.words;
-        if state != State::Translated {
+        if !text.state.is_done() {
             self.words_left += text.words;
         }
     }
-
-    pub(super) const fn total(&self) -> usize {
-        self.translated + self.untranslated + self.stale
-    }
-
-    /// Translated texts in whole percent, rounded down.
-    pub(super) fn percent(&self) -> usize {
-        (self.translated * 100).checked_div(self.total()).unwrap_or(100)
-    }
 }
 
-/// What there is to do for a text.
-const fn state_of(text: &OfText) -> State {
-    match text.state {
-        TextState::Own if text.is_stale => State::Stale,
-        TextState::Own | TextState::FromChain => State::Translated,
-        TextState::Untranslated | TextState::Missing => State::Untranslated,
-    }
-}
-
-/// A locale beside the reference.
+/// A locale beside the default locale.
 #[derive(Serialize)]
 pub(super) struct LocaleCoverage {
     pub(super) locale: String,
@@ -81,11 +54,11 @@ pub(super) struct LocaleCoverage {
 #[derive(Serialize)]
 pub(super) struct LeftText {
     pub(super) key: String,
-    pub(super) state: State,
+    pub(super) state: TextState,
     pub(super) words: usize,
 }
 
-/// A text of the reference, for people.
+/// A text of the default locale, for people.
 pub(super) struct ReferenceText {
     pub(super) text: String,
     pub(super) note: Option<String>,
@@ -113,21 +86,50 @@ pub(crate) fn run(project: &Project, what: &CoverageArguments, output: &mut Outp
 }
 
 fn table(locales: &[LocaleCoverage], what: &CoverageArguments, output: &mut Output<'_>) -> Result<()> {
+    let columns = Columns::of(locales.iter().map(|locale| &locale.counts.texts));
+    let row = |name: String, counts: &Counts| -> Vec<String> {
+        let numbers = columns.cells(&counts.texts).chain([counts.words_left, counts.words]);
+        [name, format!("{}%", counts.texts.percent())].into_iter().chain(numbers.map(render::cell)).collect()
+    };
     let rows = locales.iter().flat_map(|locale| {
         let whole = row(locale.locale.clone(), &locale.counts);
         let wants_sections = what.sections || !what.locale.is_empty();
         let sections = locale.sections.iter().filter(move |_| wants_sections);
         std::iter::once(whole).chain(sections.map(|(name, counts)| row(format!("  {name}"), counts)))
     });
-    let head = ["locale", "covered", "translated", "untranslated", "stale", "words left", "words"];
-    render::table(output, &head, rows)?;
+    let head = ["locale", "covered"].into_iter().chain(columns.heads()).chain(["words left", "words"]);
+    render::table(output, &head.collect::<Vec<_>>(), rows)?;
     Ok(())
 }
 
-fn row(name: String, counts: &Counts) -> Vec<String> {
-    let Counts { translated, untranslated, stale, words, words_left } = *counts;
-    let numbers = [translated, untranslated, stale, words_left, words];
-    [name, format!("{}%", counts.percent())].into_iter().chain(numbers.map(render::cell)).collect()
+/// The columns of a table for how texts are there.
+pub(super) const COLUMNS: [&str; 5] = ["translated", "inherited", "untranslated", "stale", "missing"];
+
+/// What stands in them.
+pub(super) const fn columns(texts: &Coverage) -> [usize; 5] {
+    let Coverage { translated, inherited, untranslated, stale, missing, .. } = *texts;
+    [translated, inherited, untranslated, stale, missing]
+}
+
+/// The columns that a table needs: those that some locale has texts in, and the first.
+pub(super) struct Columns([bool; 5]);
+
+impl Columns {
+    pub(super) fn of<'c>(all: impl Iterator<Item = &'c Coverage>) -> Self {
+        let mut needed = [true, false, false, false, false];
+        for texts in all {
+            needed.iter_mut().zip(columns(texts)).for_each(|(is_needed, count)| *is_needed |= count > 0);
+        }
+        Self(needed)
+    }
+
+    pub(super) fn heads(&self) -> impl Iterator<Item = &'static str> {
+        COLUMNS.into_iter().zip(self.0).filter(|(_, is_needed)| *is_needed).map(|(name, _)| name)
+    }
+
+    pub(super) fn cells(&self, texts: &Coverage) -> impl Iterator<Item = usize> {
+        columns(texts).into_iter().zip(self.0).filter(|(_, is_needed)| *is_needed).map(|(count, _)| count)
+    }
 }
 
 impl LocaleCoverage {
@@ -142,18 +144,17 @@ impl LocaleCoverage {
         for text in texts {
             of_locale.counts.add(text);
             of_locale.sections.entry(text.section.clone()).or_default().add(text);
-            let state = state_of(text);
-            if state != State::Translated {
+            if !text.state.is_done() {
                 let key = format!("{}.{}", text.section, text.key);
-                of_locale.left.push(LeftText { key, state, words: text.words });
+                of_locale.left.push(LeftText { key, state: text.state, words: text.words });
             }
         }
-        of_locale.percent = of_locale.counts.percent();
+        of_locale.percent = of_locale.counts.texts.percent();
         of_locale
     }
 }
 
-/// The texts of the reference by key.
+/// The texts of the default locale by key.
 fn texts(project: &Project, reference: LocaleId) -> Result<BTreeMap<String, ReferenceText>> {
     let own = project.read(&project.list()?, reference);
     let mut texts = BTreeMap::new();

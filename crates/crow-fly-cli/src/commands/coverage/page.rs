@@ -2,10 +2,10 @@
 
 use std::collections::BTreeMap;
 
+use crow_fly_core::check::TextState;
 use maud::{DOCTYPE, Markup, PreEscaped, html};
 
-use super::{Counts, LocaleCoverage, ReferenceText};
-use crate::arguments::State;
+use super::{COLUMNS, Counts, LocaleCoverage, ReferenceText, columns};
 use crate::render;
 
 const STYLE: &str = include_str!("page.css");
@@ -31,11 +31,11 @@ pub(super) fn page(
                 a class="skip" href="#texts" { "Skip to the texts" }
                 header {
                     h1 { "Translation coverage" }
-                    p { "Every locale beside the reference, " code { (reference) } ", with the sections that have something left." }
+                    p { "Every locale beside the default one, " code { (reference) } ", with the sections that have something left." }
                     p class="legend" {
-                        span class="mark translated" {} "translated "
-                        span class="mark stale" {} "stale: the reference has changed since "
-                        span class="mark rest" {} "untranslated"
+                        span class="mark translated" {} "translated or inherited "
+                        span class="mark stale" {} "stale: the default locale has changed since "
+                        span class="mark rest" {} "untranslated or missing"
                     }
                 }
                 main {
@@ -57,9 +57,9 @@ fn overview(locales: &[LocaleCoverage]) -> Markup {
             thead { tr {
                 th scope="col" { "Locale" }
                 th scope="col" { "Covered" }
-                th scope="col" class="number" { "Translated" }
-                th scope="col" class="number" { "Untranslated" }
-                th scope="col" class="number" { "Stale" }
+                @for name in COLUMNS {
+                    th scope="col" class="number" { (title(name)) }
+                }
                 th scope="col" class="number" { "Words left" }
             } }
             @for locale in locales {
@@ -75,34 +75,37 @@ fn overview(locales: &[LocaleCoverage]) -> Markup {
     }
 }
 
+/// A word with a capital.
+fn title(word: &str) -> String {
+    let mut letters = word.chars();
+    letters.next().into_iter().flat_map(char::to_uppercase).chain(letters).collect()
+}
+
 fn row(name: &str, counts: &Counts, is_locale: bool) -> Markup {
     let share = |count: usize| {
         // Tenths of a percent.
-        let tenths = (count * 1000).checked_div(counts.total()).unwrap_or_default();
+        let tenths = (count * 1000).checked_div(counts.texts.total()).unwrap_or_default();
         format!("width:{}.{}%", tenths / 10, tenths % 10)
     };
-    let label = format!(
-        "{} percent: {} translated, {} stale, {} untranslated",
-        counts.percent(),
-        counts.translated,
-        counts.stale,
-        counts.untranslated
-    );
+    let parts =
+        COLUMNS.into_iter().zip(columns(&counts.texts)).map(|(name, count)| format!("{count} {name}"));
+    let label = format!("{} percent: {}", counts.texts.percent(), parts.collect::<Vec<_>>().join(", "));
+    let done = counts.texts.translated + counts.texts.inherited;
     html! {
         tr class=[is_locale.then_some("locale")] {
             th scope="row" { (name) }
             td {
                 div class="covered" {
                     span class="bar" role="img" aria-label=(label) {
-                        span class="translated" style=(share(counts.translated)) {}
-                        span class="stale" style=(share(counts.stale)) {}
+                        span class="translated" style=(share(done)) {}
+                        span class="stale" style=(share(counts.texts.stale)) {}
                     }
-                    span class="percent" { (counts.percent()) "%" }
+                    span class="percent" { (counts.texts.percent()) "%" }
                 }
             }
-            td class="number" { (counts.translated) }
-            td class="number" { (counts.untranslated) }
-            td class="number" { (counts.stale) }
+            @for count in columns(&counts.texts) {
+                td class="number" { (count) }
+            }
             td class="number" { (counts.words_left) }
         }
     }
@@ -130,6 +133,7 @@ fn left(locales: &[LocaleCoverage], texts: &BTreeMap<String, ReferenceText>) -> 
                         select name="state" {
                             option value="" { "all" }
                             option { "untranslated" }
+                            option { "missing" }
                             option { "stale" }
                         }
                     }
@@ -142,7 +146,7 @@ fn left(locales: &[LocaleCoverage], texts: &BTreeMap<String, ReferenceText>) -> 
                         th scope="col" { "Locale" }
                         th scope="col" { "Key" }
                         th scope="col" { "State" }
-                        th scope="col" { "Reference" }
+                        th scope="col" { "Default locale" }
                     } }
                     tbody {
                         @for locale in locales {
@@ -157,7 +161,7 @@ fn left(locales: &[LocaleCoverage], texts: &BTreeMap<String, ReferenceText>) -> 
     }
 }
 
-fn left_text(locale: &str, key: &str, state: State, text: Option<&ReferenceText>) -> Markup {
+fn left_text(locale: &str, key: &str, state: TextState, text: Option<&ReferenceText>) -> Markup {
     html! {
         tr data-locale=(locale) data-state=(state.name()) {
             td { (locale) }

@@ -59,6 +59,7 @@ pub(crate) fn run(project: &Project, what: &ExplainArguments, output: &mut Outpu
         writeln!(output)?;
         trace(output, &decision.trace)?;
         writeln!(output, "\nnumbers and dates follow: {}", decision.formats)?;
+        writeln!(output, "calendar: {}", decision.calendar)?;
         if let Some(zone) = &decision.time_zone {
             writeln!(output, "times are shown in: {zone}\n")?;
             trace(output, &decision.time_zone_trace)?;

@@ -124,7 +124,7 @@ impl SourceProblemKind {
             Self::NotText => "put the message in quotes",
             Self::TooLarge => "split the section into several files",
             Self::Encoding => "save the file as UTF-8",
-            Self::DuplicateKey => "delete one of the two; the later one counts until then",
+            Self::DuplicateKey => "delete one of the two",
             Self::KeyAndGroup => "rename one of the two: a message is not a group",
             Self::TooDeep => "use fewer levels of groups",
             Self::NoSection => "put it into a table whose name is that of the section",
@@ -306,12 +306,16 @@ impl SectionSource {
         sections
     }
 
-    /// Whether something of the file could not be read, so that messages may be missing.
+    /// Whether something of the file could not be read, or two things in it have one name, so that messages may be missing.
     pub fn is_broken(&self) -> bool {
         let breaks = |problem: &SourceProblem| {
             matches!(
                 problem.kind,
-                SourceProblemKind::FileSyntax | SourceProblemKind::Encoding | SourceProblemKind::TooLarge
+                SourceProblemKind::FileSyntax
+                    | SourceProblemKind::Encoding
+                    | SourceProblemKind::TooLarge
+                    | SourceProblemKind::DuplicateKey
+                    | SourceProblemKind::KeyAndGroup
             )
         };
         self.problems.iter().any(breaks)

@@ -34,6 +34,11 @@ impl SectionSource {
             let (text, span) = (error.message().to_owned(), error.span().unwrap_or(0..0));
             if text == "duplicate key" {
                 twice.push(span);
+            } else if text.starts_with("cannot extend value of type string") {
+                let name = self.text.get(span.clone()).unwrap_or_default();
+                let text =
+                    alloc::format!("`{name}` is a message and a group of messages: rename one of the two");
+                self.problem(SourceProblemKind::KeyAndGroup, span, None, text);
             } else {
                 self.problem(SourceProblemKind::FileSyntax, span, None, text);
             }
@@ -90,12 +95,12 @@ impl SectionSource {
         let has_group = |entry: &SourceEntry| entry.key().split('.').rev().skip(1).any(|part| part == name);
         let is_other = is_looked_at
             && if is_group { before.lines().any(is_message) } else { self.entries.iter().any(has_group) };
-        let text = if is_other {
-            alloc::format!("`{name}` is a message and a group of messages: rename one of the two")
-        } else {
-            "duplicate key".to_owned()
-        };
-        self.problem(SourceProblemKind::FileSyntax, span, None, text);
+        if is_other {
+            let text = alloc::format!("`{name}` is a message and a group of messages: rename one of the two");
+            return self.problem(SourceProblemKind::KeyAndGroup, span, None, text);
+        }
+        let text = alloc::format!("the key `{name}` is there twice; the first one counts");
+        self.problem(SourceProblemKind::DuplicateKey, span, None, text);
     }
 
     /// Gives each message the comment above it. Of several on one line the first has it: a comment is read once.

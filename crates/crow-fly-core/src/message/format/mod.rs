@@ -17,6 +17,8 @@ use alloc::vec;
 use alloc::vec::Vec;
 use core::fmt;
 
+use jiff::Timestamp;
+
 use self::context::FormatContext;
 use self::html::HtmlOutput;
 use self::limited::{Limited, TOO_LONG, too_long};
@@ -40,6 +42,7 @@ pub struct Formatting<'p, 'v, 'e> {
     program: ProgramRef<'p>,
     context: &'p FormatContext,
     args: &'p Args<'v>,
+    now: Option<&'p Timestamp>,
     report: Option<&'e mut dyn FnMut(FormatError)>,
 }
 
@@ -76,7 +79,7 @@ impl<'p> ProgramRef<'p> {
         context: &'p FormatContext,
         args: &'p Args<'v>,
     ) -> Formatting<'p, 'v, 'static> {
-        Formatting { program: self, context, args, report: None }
+        Formatting { program: self, context, args, now: None, report: None }
     }
 }
 
@@ -84,7 +87,31 @@ impl<'p, 'v> Formatting<'p, 'v, '_> {
     /// Hands every error to a function. Without one, errors show as fallbacks only.
     #[inline]
     pub fn reporting<'e>(self, report: &'e mut dyn FnMut(FormatError)) -> Formatting<'p, 'v, 'e> {
-        Formatting { program: self.program, context: self.context, args: self.args, report: Some(report) }
+        Formatting {
+            program: self.program,
+            context: self.context,
+            args: self.args,
+            now: self.now,
+            report: Some(report),
+        }
+    }
+
+    /// Sets the time that counts as now, for relative times of dates: `in 20 minutes`. Without one those are an error.
+    ///
+    /// ```
+    /// use crow_fly_core::{args, message::{FormatContext, Message, Program}};
+    ///
+    /// let program = Program::compile(&Message::parse("{$leaves :crow:relative}")?);
+    /// let context = FormatContext::of(&"en".parse()?);
+    /// let args = args! { leaves: "2026-05-01T09:50:00Z" };
+    /// let now = "2026-05-01T09:30:00Z".parse()?;
+    /// assert_eq!(program.format(&context, &args).with_now(&now).text(), "in 20 minutes");
+    /// # Ok::<(), Box<dyn std::error::Error>>(())
+    /// ```
+    #[inline]
+    pub const fn with_now(mut self, now: &'p Timestamp) -> Self {
+        self.now = Some(now);
+        self
     }
 
     /// The message as text; markup leaves no trace. It has a [limit](FormatContext::with_longest).
@@ -128,12 +155,12 @@ impl<'p, 'v> Formatting<'p, 'v, '_> {
     /// Formats into a text up to the limit.
     #[inline]
     fn limited(self, format: impl FnOnce(Formatting<'p, 'v, '_>, &mut Limited<'_>) -> fmt::Result) -> String {
-        let Formatting { program, context, args, mut report } = self;
+        let Formatting { program, context, args, now, mut report } = self;
         let mut text = String::with_capacity(program.usual_length());
         let mut to = Limited::new(&mut text, context.longest);
         let reborrowed = report.as_mut().map(|report| &mut **report as _);
         // Only the limit makes writing fail.
-        let _ = format(Formatting { program, context, args, report: reborrowed }, &mut to);
+        let _ = format(Formatting { program, context, args, now, report: reborrowed }, &mut to);
         if to.is_over {
             if let Some(report) = report {
                 report(too_long(context.longest));
@@ -146,7 +173,7 @@ impl<'p, 'v> Formatting<'p, 'v, '_> {
     #[inline]
     fn run(self, output: &mut impl Sink) -> fmt::Result {
         let arena = self.program.arena;
-        let input = Input { arena, context: self.context, args: self.args.list() };
+        let input = Input { arena, context: self.context, args: self.args.list(), now: self.now };
         let mut nobody = |_| ();
         let report: &mut dyn FnMut(FormatError) = match self.report {
             Some(report) => report,
@@ -168,7 +195,7 @@ impl<'p, 'v> Formatting<'p, 'v, '_> {
 
 impl fmt::Display for Formatting<'_, '_, '_> {
     fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
-        self.program.format(self.context, self.args).write_to(f)
+        Formatting { report: None, ..*self }.write_to(f)
     }
 }
 

@@ -6,6 +6,7 @@ use alloc::format;
 use alloc::string::{String, ToString};
 use alloc::vec::Vec;
 
+use jiff::Timestamp;
 use smallvec::SmallVec;
 
 use super::context::FormatContext;
@@ -31,6 +32,8 @@ pub(super) struct Input<'a, 'v> {
     pub(super) arena: &'a Arena,
     pub(super) context: &'a FormatContext,
     pub(super) args: &'a [Named<'v>],
+    /// The time that counts as now.
+    pub(super) now: Option<&'a Timestamp>,
 }
 
 impl<'a, 'v> Input<'a, 'v> {
@@ -246,9 +249,16 @@ impl<'a, 'v, 'e> Frame<'a, 'v, 'e> {
         };
         let call = placeholder.call.and_then(|at| at.of(&arena.calls));
         let error = match (call, operand) {
-            (None, operand) => return operand.unwrap_or(ResolvedValue::Fallback),
+            (None, operand) => {
+                let value = operand.unwrap_or(ResolvedValue::Fallback);
+                self.report_calendar(&value, fallback);
+                return value;
+            }
             (Some(Call::BuiltIn(call)), Some(operand)) => match self.built_in(call, operand) {
-                Ok(value) => return value,
+                Ok(value) => {
+                    self.report_calendar(&value, fallback);
+                    return value;
+                }
                 Err(Refusal { kind, needs }) => {
                     FormatError::new(kind, fallback).of_function(call.function.name()).expecting(needs)
                 }
@@ -266,6 +276,22 @@ impl<'a, 'v, 'e> Frame<'a, 'v, 'e> {
         let value = operand.map(|value| described(&value, self.input.context));
         (self.report)(error.with_value(value));
         ResolvedValue::Fallback
+    }
+
+    /// Reports a date that is not in the calendar that it should be in.
+    #[inline]
+    fn report_calendar(&mut self, value: &ResolvedValue<'_>, fallback: &str) {
+        if matches!(value, ResolvedValue::Date(..) | ResolvedValue::Formatted(_)) {
+            self.report_calendar_of(value, fallback);
+        }
+    }
+
+    #[inline(never)]
+    fn report_calendar_of(&mut self, value: &ResolvedValue<'_>, fallback: &str) {
+        if let Some(problem) = value.calendar_problem(self.input.context) {
+            let error = FormatError::new(Kind::NoCalendar, fallback).expecting(problem.to_string());
+            (self.report)(error);
+        }
     }
 
     /// The text of an option's value that is literal.
@@ -317,9 +343,9 @@ impl<'a, 'v, 'e> Frame<'a, 'v, 'e> {
         call: &'a BuiltInCall,
         operand: ResolvedValue<'a>,
     ) -> Result<ResolvedValue<'a>, Refusal> {
-        let Input { arena, context, .. } = self.input;
+        let Input { arena, context, now, .. } = self.input;
         let Some(runtime) = &call.runtime else {
-            return call.function.resolve(definition::Call { operand, value: None, context });
+            return call.function.resolve(definition::Call { operand, value: None, context, now });
         };
         for (name, value) in runtime.bad.of(&arena.settings) {
             self.refuse_option(&call.function, arena.str(*name), *value);
@@ -333,7 +359,7 @@ impl<'a, 'v, 'e> Frame<'a, 'v, 'e> {
             }
         }
         let value = runtime.value.and_then(|operand| self.option_value(operand));
-        let call = definition::Call { operand, value, context };
+        let call = definition::Call { operand, value, context, now };
         match function {
             Cow::Borrowed(function) => function.resolve(call),
             Cow::Owned(function) => function.resolve_owned(call),
@@ -479,6 +505,9 @@ fn plain_argument<'a>(input: Input<'a, '_>, placeholder: &Placeholder) -> Option
         }
         (call, Value::Date(date)) => {
             let (kind, options) = call.plain_date().filter(|(kind, _)| kind.takes(date))?;
+            if !options.is_gregorian(input.context) {
+                return None;
+            }
             Some(ResolvedValue::Date(MaybeOwned::Borrowed(date), Some(kind), MaybeOwned::Borrowed(options)))
         }
         _ => None,

@@ -2,6 +2,8 @@
 
 use core::fmt::Debug;
 
+use jiff::Timestamp;
+
 use super::option::BadOption;
 use super::resolved::ResolvedValue;
 use crate::function_context::FunctionContext;
@@ -55,6 +57,8 @@ pub(in crate::message) struct Call<'c, 'a> {
     /// The value of the option that is resolved like an operand.
     pub(in crate::message) value: Option<ResolvedValue<'a>>,
     pub(in crate::message) context: &'c FunctionContext,
+    /// The time that counts as now, where the caller has given one.
+    pub(in crate::message) now: Option<&'c Timestamp>,
 }
 
 /// What a message does with a parameter.
@@ -68,10 +72,27 @@ pub enum ParameterKind {
     Text,
     /// It formats it as a date or a time.
     Date,
+    /// It formats it as a time from now: a number of units, or a date.
+    Relative,
+    /// It formats it as a duration, or selects by it.
+    Duration,
     /// It joins it.
     List,
     /// It says nothing about it.
     Any,
+}
+
+impl ParameterKind {
+    /// Whether one value can be of both kinds.
+    pub(crate) fn agrees(self, other: Self) -> bool {
+        let takes = |one: Self, other: Self| match one {
+            Self::Any => true,
+            Self::Relative => matches!(other, Self::Number | Self::Date),
+            Self::Duration => other == Self::Number,
+            Self::Number | Self::Text | Self::Date | Self::List => false,
+        };
+        self == other || takes(self, other) || takes(other, self)
+    }
 }
 
 /// What the keys of variants are compared with, for a value of a function.

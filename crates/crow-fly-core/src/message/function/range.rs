@@ -13,7 +13,7 @@ use alloc::string::String;
 use super::definition::{Call, Function, ParameterKind, Selects};
 use super::option::BadOption;
 use super::resolved::{NO_DATE_OPTIONS, ResolvedValue, Selection};
-use super::temporal::DateKind;
+use super::temporal::{self, DateKind};
 use crate::message::format_error::Refusal;
 use crate::message::maybe_owned::MaybeOwned;
 use crate::number::NumberRange;
@@ -37,11 +37,18 @@ impl Function for Range {
     fn resolve<'a>(call: Call<'_, 'a>, _: MaybeOwned<'a, ()>) -> Result<ResolvedValue<'a>, Refusal> {
         let context = call.context;
         let end = call.value.ok_or(Refusal::option("the end of the range: give `to=…`"))?;
+        let mut problem = None;
         let (text, selection) = if let ResolvedValue::Date(start, kind, options) = &call.operand {
             let asked = kind.unwrap_or(DateKind::Date);
             let end = end.with_date_options(asked, MaybeOwned::Borrowed(&NO_DATE_OPTIONS));
             let Ok(ResolvedValue::Date(end, ..)) = end else {
                 return Err(Refusal::option("an end that is a date like its start: `to=…`"));
+            };
+            let of = |date| temporal::problem(date, *kind, options, context);
+            // A start that a function has formatted has reported its own.
+            problem = match of(start) {
+                Some(of_start) => kind.is_none().then_some(of_start),
+                None => of(&end),
             };
             let format = options.format(kind.unwrap_or_else(|| DateKind::of(start)), &context.zones);
             let mut text = String::new();
@@ -59,6 +66,10 @@ impl Function for Range {
             (text, Some(Selection::Category(category)))
         };
         let value = FunctionValue::text(text).with_direction(context.direction);
-        Ok(ResolvedValue::formatted(value, selection))
+        let mut formatted = ResolvedValue::formatted(value, selection);
+        if let ResolvedValue::Formatted(formatted) = &mut formatted {
+            formatted.problem = problem;
+        }
+        Ok(formatted)
     }
 }

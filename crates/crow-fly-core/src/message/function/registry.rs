@@ -8,6 +8,8 @@ use super::currency::CurrencyFunction;
 use super::date::Date;
 use super::datetime::DateTime;
 use super::definition::{Call, Function, ParameterKind, Selects};
+use super::duration::Duration;
+use super::fields::Fields;
 use super::integer::Integer;
 use super::list::List;
 use super::name::Name;
@@ -131,9 +133,11 @@ registry! {
     Date: Date,
     Time: Time,
     DateTime: DateTime,
+    Fields: Fields,
     Compact: Compact,
     List: List,
     Relative: Relative,
+    Duration: Duration,
     Name: Name,
     Range: Range,
 }
@@ -160,7 +164,7 @@ impl BuiltIn {
     /// The options of a function that shows dates, and which of them it is.
     pub(in crate::message) const fn date_options(&self) -> Option<(DateKind, &DateOptions)> {
         match self {
-            Self::Date(options) => Some((DateKind::Date, options)),
+            Self::Date(options) | Self::Fields(options) => Some((DateKind::Date, options)),
             Self::Time(options) => Some((DateKind::Time, options)),
             Self::DateTime(options) => Some((DateKind::DateTime, options)),
             _ => None,

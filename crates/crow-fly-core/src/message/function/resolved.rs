@@ -9,8 +9,9 @@ use core::fmt::{self, Write};
 
 use super::numeric::{NumberKind, NumberOptions, NumericValue};
 use super::temporal::{self, DateKind, DateOptions};
-use crate::datetime::DateValue;
+use crate::datetime::{CalendarProblem, DateValue};
 use crate::direction::Direction;
+use crate::duration::{DependsOnDate, Duration, DurationFormat};
 use crate::function_context::FunctionContext;
 use crate::html::Html;
 use crate::list::{ListKind, Run};
@@ -47,6 +48,8 @@ pub(in crate::message) struct Formatted {
     pub(in crate::message) selection: Option<Selection>,
     /// The application's own value that it shows.
     custom: Option<Arc<dyn CustomValue>>,
+    /// Why its dates are in another calendar than they should be in.
+    pub(super) problem: Option<CalendarProblem>,
 }
 
 /// What keys are compared with.
@@ -98,6 +101,11 @@ impl<'a> ResolvedValue<'a> {
             Value::Date(date) => {
                 Self::Date(MaybeOwned::Borrowed(date), None, MaybeOwned::Borrowed(&NO_DATE_OPTIONS))
             }
+            Value::Duration(span) => {
+                let format = DurationFormat::default();
+                Self::duration(&Duration::from(&**span), Value::from(**span), format, context)
+                    .unwrap_or(Self::Fallback)
+            }
             Value::List(_) if value.is_too_deep() => Self::Fallback,
             Value::List(values) => Self::List(values),
             Value::Html(html) => Self::Html(MaybeOwned::Borrowed(html)),
@@ -105,13 +113,40 @@ impl<'a> ResolvedValue<'a> {
                 value: custom.format(context),
                 selection: None,
                 custom: Some(Arc::clone(custom)),
+                problem: None,
             })),
         }
     }
 
     /// What a function has formatted.
     pub(in crate::message) fn formatted(value: FunctionValue, selection: Option<Selection>) -> Self {
-        Self::Formatted(Box::new(Formatted { value, selection, custom: None }))
+        Self::Formatted(Box::new(Formatted { value, selection, custom: None, problem: None }))
+    }
+
+    /// A duration as a format shows it, and the value that later functions get.
+    pub(super) fn duration(
+        duration: &Duration,
+        value: Value<'static>,
+        format: DurationFormat,
+        context: &FunctionContext,
+    ) -> Result<Self, DependsOnDate> {
+        let shown = format.show(duration, context)?;
+        // With several units there is no number: only `*` matches.
+        let selection = match shown.number {
+            Some((number, category)) => Selection::Number(Box::new(number), Some(category)),
+            None => Selection::Text(shown.text.clone()),
+        };
+        let value = FunctionValue::text(shown.text).with_direction(context.direction).with_value(value);
+        Ok(Self::formatted(value, Some(selection)))
+    }
+
+    /// Why a date is not in the calendar that it should be in.
+    pub(in crate::message) fn calendar_problem(&self, context: &FunctionContext) -> Option<CalendarProblem> {
+        match self {
+            Self::Date(date, kind, options) => temporal::problem(date, *kind, options, context),
+            Self::Formatted(formatted) => formatted.problem.clone(),
+            _ => None,
+        }
     }
 
     /// The direction of what is shown, where it is known: not of a text, nor of a fallback.
@@ -163,6 +198,16 @@ impl<'a> ResolvedValue<'a> {
             Self::Html(html) => Cow::Owned(html.to_text()),
             Self::Date(..) | Self::List(_) | Self::Joined(_) => Cow::Owned(self.shown(context)),
             Self::Fallback => Cow::Borrowed(""),
+        }
+    }
+
+    /// Whether it is a date and no number.
+    pub(super) fn is_date(&self) -> bool {
+        match self {
+            Self::Date(..) => true,
+            Self::Text(text) => NumericValue::parse(text).is_none() && DateValue::read(text).is_some(),
+            Self::Formatted(formatted) => matches!(formatted.value.value.as_deref(), Some(Value::Date(_))),
+            _ => false,
         }
     }
 

@@ -2,13 +2,15 @@
 //! "Date and Time Functions").
 
 use alloc::boxed::Box;
+use alloc::format;
 use core::fmt::{self, Write};
 
 use jiff::fmt::temporal::DateTimeParser;
 use jiff::tz::TimeZone;
 
 use super::option::{BadOption, one_of};
-use crate::datetime::{DateFields, DateFormat, DateValue, Length, Precision, ZoneStyle};
+use crate::calendar::Calendar;
+use crate::datetime::{CalendarProblem, DateFields, DateFormat, DateValue, Length, Precision, ZoneStyle};
 use crate::function_context::{FunctionContext, Zones};
 
 /// The options that every function of dates and times takes.
@@ -31,14 +33,29 @@ pub(in crate::message) struct DateOptions {
     zone_style: Option<ZoneStyle>,
     hour12: Option<bool>,
     zone: Option<AskedZone>,
+    calendar: Option<Calendar>,
 }
 
 /// What the option `timeZone` asks for.
 #[derive(Clone, Debug, PartialEq)]
-enum AskedZone {
+pub(super) enum AskedZone {
     /// `input`: the zone the value came with.
     Input,
     Named(Box<TimeZone>),
+}
+
+impl AskedZone {
+    pub(super) fn read(value: &str) -> Result<Self, BadOption> {
+        if value == "input" {
+            return Ok(Self::Input);
+        }
+        let zone = zone(value).ok_or_else(|| {
+            BadOption::not(
+                "a time zone of the IANA database, such as `Europe/Warsaw`, an offset, such as `+01:00`, or `input`",
+            )
+        })?;
+        Ok(Self::Named(Box::new(zone)))
+    }
 }
 
 /// A time zone by its name, or by its offset as ISO 8601 writes it.
@@ -56,8 +73,20 @@ impl Default for DateOptions {
 }
 
 impl DateOptions {
-    pub(in crate::message) const DEFAULT: Self =
-        Self { fields: None, length: None, precision: None, zone_style: None, hour12: None, zone: None };
+    pub(in crate::message) const DEFAULT: Self = Self {
+        fields: None,
+        length: None,
+        precision: None,
+        zone_style: None,
+        hour12: None,
+        zone: None,
+        calendar: None,
+    };
+
+    /// The options that only name a zone.
+    pub(super) fn in_zone(zone: Option<AskedZone>) -> Self {
+        Self { zone, ..Self::DEFAULT }
+    }
 
     /// Sets the fields of a date.
     pub(super) fn set_fields(&mut self, value: &str) -> Result<(), BadOption> {
@@ -68,6 +97,20 @@ impl DateOptions {
             ("month-day-weekday", DateFields::MonthDayWeekday),
             ("year-month-day", DateFields::YearMonthDay),
             ("year-month-day-weekday", DateFields::YearMonthDayWeekday),
+        ];
+        self.fields = Some(one_of(value, known)?);
+        Ok(())
+    }
+
+    /// Sets the fields of a date, of those that the standard's functions do not have, too.
+    pub(super) fn set_more_fields(&mut self, value: &str) -> Result<(), BadOption> {
+        let known = [
+            ("year", DateFields::Year),
+            ("year-quarter", DateFields::YearQuarter),
+            ("year-month", DateFields::YearMonth),
+            ("quarter", DateFields::Quarter),
+            ("month", DateFields::Month),
+            ("weekday", DateFields::Weekday),
         ];
         self.fields = Some(one_of(value, known)?);
         Ok(())
@@ -97,17 +140,16 @@ impl DateOptions {
     pub(super) fn set_zone(&mut self, name: &str, value: &str) -> Result<(), BadOption> {
         match name {
             "hour12" => self.hour12 = Some(one_of(value, [("true", true), ("false", false)])?),
-            // The only calendar there is.
-            "calendar" => one_of(value, [("gregory", ())])?,
-            "timeZone" if value == "input" => self.zone = Some(AskedZone::Input),
-            "timeZone" => {
-                let zone = zone(value).ok_or_else(|| {
-                    BadOption::not(
-                        "a time zone of the IANA database, such as `Europe/Warsaw`, an offset, such as `+01:00`, or `input`",
-                    )
-                })?;
-                self.zone = Some(AskedZone::Named(Box::new(zone)));
+            "calendar" => {
+                let named = one_of(value, Calendar::ALL.map(|calendar| (calendar.id(), calendar)));
+                self.calendar = Some(named.map_err(|reason| match reason {
+                    BadOption::Value(known) => {
+                        BadOption::Value(format!("{known}; the date is in the calendar of its locale").into())
+                    }
+                    BadOption::Unknown => BadOption::Unknown,
+                })?);
             }
+            "timeZone" => self.zone = Some(AskedZone::read(value)?),
             _ => return Err(BadOption::Unknown),
         }
         Ok(())
@@ -122,6 +164,7 @@ impl DateOptions {
             zone_style: self.zone_style.or(inherited.zone_style),
             hour12: self.hour12.or(inherited.hour12),
             zone: self.zone.clone().or_else(|| inherited.zone.clone()),
+            calendar: self.calendar.or(inherited.calendar),
         }
     }
 
@@ -140,7 +183,14 @@ impl DateOptions {
                 None => zones.named.as_ref(),
             },
             default_zone: zones.usual(),
+            calendar: self.calendar,
         }
+    }
+
+    /// Whether a date needs no look at calendars: it is in the Gregorian one, and nothing asks for another.
+    #[inline]
+    pub(in crate::message) fn is_gregorian(&self, context: &FunctionContext) -> bool {
+        self.calendar.is_none() && context.dates.is_gregorian()
     }
 }
 
@@ -170,6 +220,20 @@ impl DateKind {
             (true, false) => Self::Date,
         }
     }
+}
+
+/// Why a date is not in the calendar that its options or the locale ask for.
+pub(in crate::message) fn problem(
+    date: &DateValue,
+    kind: Option<DateKind>,
+    options: &DateOptions,
+    context: &FunctionContext,
+) -> Option<CalendarProblem> {
+    if options.is_gregorian(context) {
+        return None;
+    }
+    let format = options.format(kind.unwrap_or_else(|| DateKind::of(date)), &context.zones);
+    context.dates.problem(&format, date)
 }
 
 /// Writes a date as a function and its options show it.

@@ -7,7 +7,8 @@ use crow_fly_core::tag::LanguageTag;
 
 use super::{Answer, CatalogSource, Changed, ListedFile, Listing, SourceError, Watching};
 
-/// Texts that every site needs, in Arabic, English, French, German, Japanese, Polish, Portuguese, Spanish and Welsh.
+/// Texts that every site needs, in Arabic, English, French, German, Hebrew, Japanese, Polish, Portuguese, Spanish, Turkish,
+/// Ukrainian and Welsh. Those in Hebrew, Turkish and Ukrainian have not been reviewed by a speaker.
 ///
 /// All keys are in the section `basics`, which is named in `eager` or `needs` of the configuration like any other:
 ///
@@ -50,16 +51,19 @@ pub struct ReadyMade;
 const SECTION: &str = "basics";
 
 /// The texts, by locale.
-const TEXTS: [(&str, &str); 9] = [
+const TEXTS: [(&str, &str); 12] = [
     ("ar", include_str!("ar.toml")),
     ("cy", include_str!("cy.toml")),
     ("de", include_str!("de.toml")),
     ("en", include_str!("en.toml")),
     ("es", include_str!("es.toml")),
     ("fr", include_str!("fr.toml")),
+    ("he", include_str!("he.toml")),
     ("ja", include_str!("ja.toml")),
     ("pl", include_str!("pl.toml")),
     ("pt", include_str!("pt.toml")),
+    ("tr", include_str!("tr.toml")),
+    ("uk", include_str!("uk.toml")),
 ];
 
 impl ReadyMade {
@@ -128,7 +132,7 @@ mod tests {
     #[test]
     fn every_language_has_every_text_and_all_its_forms() {
         let mut tags: Vec<&str> = TEXTS.iter().map(|(tag, _)| *tag).collect();
-        // The reference.
+        // The default locale.
         tags.sort_by_key(|tag| *tag != "en");
         let set = LocaleSet::parse(tags.iter().copied()).expect("they are tags");
         let chains = Chains::new(&set, [], []).expect("they have no circle");

@@ -10,6 +10,10 @@ use crow_fly_core::finding::Position;
 use ignore::WalkBuilder;
 use proc_macro2::{Delimiter, LineColumn, TokenStream, TokenTree};
 
+mod arguments;
+
+pub(crate) use arguments::{Argument, Arguments};
+
 /// A text in code that may be a key.
 pub(crate) struct Literal {
     text: String,
@@ -18,6 +22,8 @@ pub(crate) struct Literal {
     pub(crate) bytes: Option<Range<usize>>,
     /// Whether it is plainly the key of a call of ours: `t.text("…")`.
     pub(crate) is_asked: bool,
+    /// The names of the arguments that it is given, where they can be read.
+    pub(crate) arguments: Arguments,
     /// The text of `say("…").or("…")`, for as long as no catalog has the key.
     pub(crate) default: Option<String>,
 }
@@ -30,6 +36,9 @@ impl Literal {
 
 /// The calls whose first argument is a key.
 const CALLS: [&str; 7] = ["text", "html", "parts", "say", "has", "has_when_loaded", "origin"];
+
+/// Those of them that give a text, and so need its arguments.
+const SAYING: [&str; 3] = ["text", "html", "parts"];
 
 /// The largest file that is read, in bytes.
 const MAX_LENGTH: u64 = 8 << 20;
@@ -56,9 +65,14 @@ impl CodeFile {
         !path.is_empty() && last.all(|name| self.names.contains(name))
     }
 
-    /// The line that a literal stands in.
-    pub(crate) fn line(&self, literal: &Literal) -> Option<&str> {
-        let start = *self.lines.get((literal.place.line as usize).checked_sub(1)?)?;
+    /// The line of a place, to be shown; none where it is too long for that, as in a script that was made small.
+    pub(crate) fn shown_line(&self, place: Position) -> Option<String> {
+        self.line(place).filter(|line| line.len() <= 1_000).map(ToOwned::to_owned)
+    }
+
+    /// The line of a place.
+    pub(crate) fn line(&self, place: Position) -> Option<&str> {
+        let start = *self.lines.get((place.line as usize).checked_sub(1)?)?;
         self.text.get(start..)?.lines().next()
     }
 }
@@ -69,7 +83,7 @@ pub(crate) fn is_code(file: &Path) -> bool {
 }
 
 /// The code below some folders, by path.
-pub(crate) fn files(folders: &[PathBuf]) -> Result<BTreeMap<String, CodeFile>> {
+pub(crate) fn files(folders: &[PathBuf], attributes: &[String]) -> Result<BTreeMap<String, CodeFile>> {
     let mut found = BTreeMap::new();
     for folder in folders {
         if !folder.exists() {
@@ -83,7 +97,7 @@ pub(crate) fn files(folders: &[PathBuf]) -> Result<BTreeMap<String, CodeFile>> {
             // What is not UTF-8 is not code.
             let Ok(text) = fs::read_to_string(path) else { continue };
             let shown = path.strip_prefix(".").unwrap_or(path).display().to_string();
-            let Literals { found: literals, is_too_deep } = language.literals(&text);
+            let Literals { found: literals, is_too_deep } = language.literals(&text, attributes);
             let (names, lines) = (names(&text), line_starts(&text));
             found.insert(shown, CodeFile { text, literals, is_too_deep, lines, names });
         }
@@ -106,6 +120,7 @@ fn names(text: &str) -> HashSet<String> {
 enum Language {
     Rust,
     Template,
+    Script,
 }
 
 impl Language {
@@ -113,15 +128,19 @@ impl Language {
         match path.extension()?.to_str()? {
             "rs" => Some(Self::Rust),
             "html" | "htm" | "j2" | "jinja" | "jinja2" | "txt" | "xml" => Some(Self::Template),
+            "js" | "mjs" | "ts" => Some(Self::Script),
             _ => None,
         }
     }
 
-    fn literals(self, text: &str) -> Literals {
+    fn literals(self, text: &str, attributes: &[String]) -> Literals {
         match self {
             // What is no Rust yet has no texts that could be told from the rest.
             Self::Rust => text.parse().map(|tokens| Literals::of_rust(text, tokens)).unwrap_or_default(),
-            Self::Template => Literals { found: of_template(text), is_too_deep: false },
+            Self::Template | Self::Script => {
+                let found = of_template(text, attributes, matches!(self, Self::Script));
+                Literals { found, is_too_deep: false }
+            }
         }
     }
 }
@@ -157,7 +176,7 @@ fn of_tokens(
     // Whether what comes first in the next parentheses is a key.
     let (mut calls, mut is_first) = (false, true);
     // The key of `say("…")`, while its chain of calls goes on, and whether the next parentheses are those of `or`.
-    let (mut said, mut is_default): (Option<usize>, bool) = (None, false);
+    let (mut said, mut is_default, mut is_with): (Option<usize>, bool, bool) = (None, false, false);
     let mut name = String::new();
     for token in tokens {
         match token {
@@ -165,8 +184,17 @@ fn of_tokens(
                 let opens = group.delimiter() == Delimiter::Parenthesis;
                 // `t.text(("key", args!(…)))`
                 let is_key = opens && (calls || is_call && is_first);
-                let inner = of_tokens(file, group.stream(), is_key, depth + 1, is_too_deep);
-                if is_default && opens {
+                let is_saying = opens && calls && SAYING.contains(&name.as_str());
+                let mut inner = of_tokens(file, group.stream(), is_key, depth + 1, is_too_deep);
+                if let Some(literal) = inner.first_mut().filter(|literal| is_saying && literal.is_asked) {
+                    literal.arguments = literal.arguments.take().or_else(|| arguments::of_call(&group));
+                }
+                if is_with && opens {
+                    if let Some(literal) = said.and_then(|at| found.get_mut(at)) {
+                        literal.arguments = arguments::of_with(&group);
+                    }
+                    found.extend(inner);
+                } else if is_default && opens {
                     let default = inner.first().filter(|_| inner.len() == 1).map(|one| one.text.clone());
                     if let Some(literal) = said.and_then(|at| found.get_mut(at)) {
                         literal.default = default;
@@ -177,12 +205,13 @@ fn of_tokens(
                 } else {
                     found.extend(inner);
                 }
-                (calls, is_first, is_default) = (false, false, false);
+                (calls, is_first, is_default, is_with) = (false, false, false, false);
             }
             TokenTree::Ident(ident) => {
                 name = ident.to_string();
                 calls = CALLS.contains(&name.as_str());
                 is_default = said.is_some() && name == "or";
+                is_with = said.is_some() && name == "with";
                 is_first = false;
             }
             TokenTree::Literal(literal) => {
@@ -198,7 +227,14 @@ fn of_tokens(
                         column: count(column + 2),
                         length: count(text.chars().count().max(1)),
                     };
-                    found.push(Literal { text, place, bytes, is_asked: is_call && is_first, default: None });
+                    found.push(Literal {
+                        text,
+                        place,
+                        bytes,
+                        is_asked: is_call && is_first,
+                        arguments: None,
+                        default: None,
+                    });
                 }
                 (calls, is_first, said) = (false, false, None);
             }
@@ -215,10 +251,10 @@ fn count(number: usize) -> u32 {
 }
 
 /// The quoted texts of a template, in either kind of quotes.
-fn of_template(text: &str) -> Vec<Literal> {
+fn of_template(file: &str, attributes: &[String], is_script: bool) -> Vec<Literal> {
     let mut found: Vec<Literal> = Vec::new();
     let mut start = 0;
-    for (number, whole) in text.split_inclusive('\n').enumerate() {
+    for (number, whole) in file.split_inclusive('\n').enumerate() {
         let line = whole.trim_end_matches(['\n', '\r']);
         let end = start + line.len();
         start += whole.len();
@@ -233,7 +269,10 @@ fn of_template(text: &str) -> Vec<Literal> {
             let call = before.trim_end_matches(['(', ' ']);
             let name = call.rsplit(|letter: char| !letter.is_alphanumeric() && letter != '_').next();
             let name = name.filter(|_| call.len() < before.len()).unwrap_or_default();
-            let is_asked = CALLS.contains(&name);
+            let attribute = before.trim_end().strip_suffix('=').map(str::trim_end).unwrap_or_default();
+            let attribute = attribute.rsplit([' ', '\t', '<']).next().unwrap_or_default();
+            let is_attribute = |name: &String| attribute == name;
+            let is_asked = CALLS.contains(&name) || attributes.iter().any(is_attribute);
             // `say("…").or("…")`
             if let Some(literal) = said.and_then(|at: usize| found.get_mut(at)).filter(|_| name == "or") {
                 literal.default = Some(text.to_owned());
@@ -248,7 +287,17 @@ fn of_template(text: &str) -> Vec<Literal> {
                 Position { line: count(number + 1), column: count(column), length: count(length.max(1)) };
             let at = end - inner.len();
             let bytes = Some(at..at + text.len());
-            found.push(Literal { text: text.to_owned(), place, bytes, is_asked, default: None });
+            // What follows may go on in further lines.
+            let behind = at + text.len() + quote.len();
+            let is_saying = SAYING.contains(&name) || name == "say" && !is_script;
+            let behind_key = Position { column: count(column + length + 1), ..place };
+            let arguments = file
+                .get(behind..)
+                .filter(|_| is_saying)
+                .and_then(|rest| arguments::of_text(rest, behind_key, is_script));
+            // Those of `say` may come later.
+            let arguments = arguments.filter(|found| name != "say" || !found.is_empty());
+            found.push(Literal { text: text.to_owned(), place, bytes, is_asked, arguments, default: None });
             // Quotes may be in quotes of the other kind: `href="{{ t.path('x') }}"`.
             if !text.contains(['{', '(']) {
                 rest = after;
