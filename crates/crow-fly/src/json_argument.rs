@@ -1,10 +1,12 @@
-//! Arguments of messages from JSON: for commands, and for scripts that ask for texts.
+//! Arguments of messages from JSON, and as JSON: for commands, and for scripts that ask for texts.
 
 use std::fmt;
 
+use crow_fly_core::datetime::DateValue;
 use crow_fly_core::number::{Currency, Decimal};
 use crow_fly_core::value::{Money, Value as Argument};
-use serde_json::Value;
+use jiff::Span;
+use serde_json::{Value, json};
 
 /// An argument of a message, from JSON.
 ///
@@ -14,6 +16,7 @@ use serde_json::Value;
 /// | `"Mair"`, `"2026-06-01T12:00:00Z"` | a text; a function for dates reads it as one |
 /// | `["Holm", "Ness"]` | a list |
 /// | `{ "amount": "12.50", "currency": "EUR" }` | money |
+/// | `{ "date": "2026-06-01" }`, `{ "duration": "PT1H30M" }` | a date, a duration: for messages that name no function |
 /// | `true` | the text `true` |
 ///
 /// # Errors
@@ -40,6 +43,19 @@ pub fn json_argument(value: &Value) -> Result<Argument<'static>, JsonArgumentErr
             Ok(Argument::from(values.iter().map(json_argument).collect::<Result<Vec<_>, _>>()?))
         }
         Value::Object(members) => {
+            if let (1, Some((kind, Value::String(text)))) = (members.len(), members.iter().next()) {
+                match kind.as_str() {
+                    "date" => {
+                        let date = DateValue::parse(text);
+                        return date.map(Argument::from).map_err(|_| JsonArgumentError::Date(text.clone()));
+                    }
+                    "duration" => {
+                        let span = text.parse::<Span>();
+                        return span.map(Argument::from).map_err(|_| JsonArgumentError::Duration(text.clone()));
+                    }
+                    _ => {}
+                }
+            }
             let amount = match members.get("amount") {
                 Some(Value::String(text)) => text.clone(),
                 Some(Value::Number(number)) => number.to_string(),
@@ -53,6 +69,33 @@ pub fn json_argument(value: &Value) -> Result<Argument<'static>, JsonArgumentErr
             let amount = Decimal::parse(&amount).map_err(|_| JsonArgumentError::Amount(amount))?;
             Ok(Argument::from(Money::new(amount, known)))
         }
+    }
+}
+
+/// The whole numbers up to which a script has each one.
+const MOST_EXACT: u64 = 1 << 53;
+
+/// An argument as JSON that [`json_argument`] reads as the same one, and no script changes on the way. None for HTML and for
+/// types of the application's own, which only the server has.
+pub(crate) fn argument_json(argument: &Argument<'_>) -> Option<Value> {
+    match argument {
+        Argument::Text(text) => Some(Value::from(&**text)),
+        Argument::Integer(number) if number.unsigned_abs() <= MOST_EXACT => Some(Value::from(*number)),
+        // A number's digits as they are: functions of numbers read them, and a script's numbers would lose some.
+        Argument::Integer(number) => Some(Value::from(number.to_string())),
+        Argument::Number(number) => {
+            let text = number.to_string();
+            let is_exact = text.parse::<f64>().is_ok_and(|near| near.to_string() == text);
+            let exact = text.parse().ok().filter(|_| is_exact);
+            Some(exact.map_or_else(|| Value::from(text), Value::Number))
+        }
+        Argument::Money(money) => {
+            Some(json!({ "amount": money.amount.to_string(), "currency": money.currency.as_str() }))
+        }
+        Argument::Date(date) => Some(json!({ "date": date.to_string() })),
+        Argument::Duration(span) => Some(json!({ "duration": span.to_string() })),
+        Argument::List(values) => values.iter().map(argument_json).collect(),
+        _ => None,
     }
 }
 
@@ -91,20 +134,31 @@ pub enum JsonArgumentError {
     Amount(String),
     /// Not the code of a currency.
     Currency(String),
+    /// Not a date or a time.
+    Date(String),
+    /// Not a duration.
+    Duration(String),
 }
 
 impl fmt::Display for JsonArgumentError {
     fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
         match self {
             Self::Null => f.write_str("`null` is not a value; leave the argument out"),
-            Self::Object => {
-                f.write_str("an object is money: `{ \"amount\": \"12.50\", \"currency\": \"EUR\" }`")
-            }
+            Self::Object => f.write_str(
+                "an object is money, a date or a duration: `{ \"amount\": \"12.50\", \"currency\": \"EUR\" }`, \
+                 `{ \"date\": \"2026-06-01\" }`, `{ \"duration\": \"PT1H30M\" }`",
+            ),
             Self::Amount(text) => {
                 write!(f, "the amount `{text}` is not a number; write it with a full stop: `12.50`")
             }
             Self::Currency(text) => {
                 write!(f, "`{text}` is not the code of a currency; write three letters: `EUR`")
+            }
+            Self::Date(text) => {
+                write!(f, "`{text}` is not a date or a time; write it as `2026-03-01` or `2026-03-01T09:30:00Z`")
+            }
+            Self::Duration(text) => {
+                write!(f, "`{text}` is not a duration; write it as ISO 8601 does: `PT1H30M`")
             }
         }
     }

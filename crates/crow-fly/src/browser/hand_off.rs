@@ -7,6 +7,7 @@ use crow_fly_core::message::Html;
 use serde::Serialize;
 use serde_json::value::RawValue;
 
+use super::marked::arguments_json;
 use crate::menu::MenuItem;
 use crate::message_ref::MessageRef;
 use crate::public_sections::SectionTexts;
@@ -39,12 +40,29 @@ pub struct HandOff<'t> {
     addresses: BTreeMap<String, String>,
 }
 
-/// A text, and its language where that is not the page's.
+/// A text: a string, or what there is more of it.
 #[derive(Clone, Debug, Serialize)]
 #[serde(untagged)]
 enum Text {
-    Own(String),
-    Other { text: String, locale: String, direction: &'static str },
+    Plain(String),
+    Whole {
+        text: String,
+        /// Where it has elements.
+        #[serde(skip_serializing_if = "Option::is_none")]
+        html: Option<String>,
+        /// Where it is in another language than the page.
+        #[serde(flatten)]
+        language: Option<OtherLanguage>,
+        /// Where it has some. Null where a script cannot have them.
+        #[serde(skip_serializing_if = "Option::is_none")]
+        arguments: Option<Box<RawValue>>,
+    },
+}
+
+#[derive(Clone, Debug, Serialize)]
+struct OtherLanguage {
+    locale: String,
+    direction: &'static str,
 }
 
 /// What is handed over; scripts write names like this.
@@ -55,6 +73,11 @@ struct Whole<'h> {
     direction: &'static str,
     formats: String,
     time_zone: &'static str,
+    /// Whether the time zone is the visitor's: texts that are asked for later are for it.
+    #[serde(skip_serializing_if = "std::ops::Not::not")]
+    own_time_zone: bool,
+    #[serde(skip_serializing_if = "std::ops::Not::not")]
+    development: bool,
     languages: Vec<Language>,
     #[serde(skip_serializing_if = "Option::is_none")]
     texts_address: Option<String>,
@@ -69,7 +92,12 @@ struct Language {
     locale: String,
     direction: &'static str,
     name: String,
+    /// That of the switch.
     address: String,
+    /// Those of this page, where it is there in this language, and of the home page.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    page: Option<String>,
+    home: String,
     current: bool,
 }
 
@@ -96,15 +124,23 @@ impl HandOff<'_> {
     /// A text, ready as the page shows it, under its key. One that fell back to another language names it.
     pub fn text<'a>(mut self, message: impl Into<MessageRef<'a>>) -> Self {
         let message = message.into();
-        let key = message.key().to_owned();
         let (text, other) = self.translator.text_in_language(&message);
-        let value = match other {
-            None => Text::Own(text),
-            Some((locale, direction)) => {
-                Text::Other { text, locale: locale.to_string(), direction: direction.as_str() }
-            }
+        let html = self.translator.html(message.clone()).into_string();
+        let html = html.contains('<').then_some(html);
+        let language = other.map(|(locale, direction)| OtherLanguage {
+            locale: locale.to_string(),
+            direction: direction.as_str(),
+        });
+        let arguments = match arguments_json(&message) {
+            Ok(arguments) => arguments.and_then(|arguments| RawValue::from_string(arguments).ok()),
+            Err(_) => Some(RawValue::NULL.to_owned()),
         };
-        self.texts.insert(key, value);
+        let value = if html.is_none() && language.is_none() && arguments.is_none() {
+            Text::Plain(text)
+        } else {
+            Text::Whole { text, html, language, arguments }
+        };
+        self.texts.insert(message.key().to_owned(), value);
         self
     }
 
@@ -141,6 +177,8 @@ impl HandOff<'_> {
             direction: item.direction.as_str(),
             name: item.own_name,
             address: item.address,
+            page: item.exists.then_some(item.page),
+            home: t.home(&item.locale),
             current: item.current,
         };
         let sections = self.sections.iter().map(|(name, texts)| (name.as_str(), texts.json()));
@@ -149,6 +187,8 @@ impl HandOff<'_> {
             direction: t.direction().as_str(),
             formats: t.formats().to_string(),
             time_zone: t.time_zone().as_str(),
+            own_time_zone: t.has_own_time_zone(),
+            development: t.config().development,
             languages: t.menu().into_iter().map(language).collect(),
             texts_address: t.texts_address(),
             addresses: &self.addresses,

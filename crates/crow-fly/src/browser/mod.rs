@@ -10,8 +10,12 @@
 
 mod address;
 mod hand_off;
+mod marked;
+mod module;
 mod reply;
 
 pub(crate) use address::answer;
 pub use hand_off::HandOff;
+pub use marked::MarkedText;
+pub use module::MODULE;
 pub use reply::DirectReply;

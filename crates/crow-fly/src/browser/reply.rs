@@ -12,6 +12,9 @@ pub struct DirectReply {
     body: String,
 }
 
+/// The media type of JSON.
+pub(super) const JSON: &str = "application/json";
+
 impl DirectReply {
     pub(super) fn new(status: u16, kind: &str, body: String, caching: &str) -> Self {
         let headers = vec![
@@ -24,7 +27,7 @@ impl DirectReply {
 
     /// JSON.
     pub(super) fn json(status: u16, body: String, caching: &str) -> Self {
-        Self::new(status, "application/json", body, caching)
+        Self::new(status, JSON, body, caching)
     }
 
     /// What no cache keeps.
@@ -55,8 +58,19 @@ impl DirectReply {
         self.with("content-language", language)
     }
 
+    /// The content of an address that has its hash: it never changes.
+    pub(super) fn for_ever(kind: &str, body: String) -> Self {
+        Self::new(200, kind, body, "public, max-age=31536000, immutable")
+    }
+
     /// An answer that is the same until its tag changes.
-    pub(super) fn tagged(body: String, tag: &str, head: &impl RequestHead, caching: &str) -> Self {
+    pub(super) fn tagged(
+        kind: &str,
+        body: String,
+        tag: &str,
+        head: &impl RequestHead,
+        caching: &str,
+    ) -> Self {
         let tag = format!("\"{tag}\"");
         // RFC 9110 §13.1.2: any of several, and weak ones compare equal.
         let is_known = |other: &str| {
@@ -64,9 +78,8 @@ impl DirectReply {
             other == "*" || other.strip_prefix("W/").unwrap_or(other) == tag
         };
         let known = head.header("if-none-match").is_some_and(|tags| tags.split(',').any(is_known));
-        let reply =
-            if known { Self::json(304, String::new(), caching) } else { Self::json(200, body, caching) };
-        reply.with("etag", tag)
+        let (status, body) = if known { (304, String::new()) } else { (200, body) };
+        Self::new(status, kind, body, caching).with("etag", tag)
     }
 
     /// The status.

@@ -33,8 +33,11 @@ impl File {
         let origin = self.origin.as_ref().map(|origin| origin_of(text, origin)).transpose()?;
         let forwarded_host = self.policy.forwarded_host.as_ref();
         let forwarded_host = forwarded_host.map(|name| header(text, name)).transpose()?;
-        let (switch_path, switch_base) = self.switch(text, site.policy.routes())?;
-        self.addresses(text, &switch_path)?;
+        let (switch_path, stripped_base) = self.switch(text, site.policy.routes())?;
+        // What every path of the application begins with, as it is asked for.
+        let base = if stripped_base.is_empty() { site.policy.routes().base() } else { "" };
+        let browser = self.browser.check(text, base)?;
+        self.addresses(text, &switch_path, &browser)?;
         let development = self.development.unwrap_or(cfg!(debug_assertions));
         // An area's paths are skipped by the prefixes of the site, and are pages all the same.
         let is_skipped = |path: &str| {
@@ -65,10 +68,10 @@ impl File {
             },
             longest: self.messages.max_kilobytes.unwrap_or(1024).saturating_mul(1024),
             names: names(text, site.policy.set(), &self.names)?,
-            browser: self.browser.check(text)?,
+            browser,
             inspector: self.inspector.unwrap_or(development),
             switch_path,
-            switch_base,
+            stripped_base,
             hook_limit: duration(text, self.policy.hook_seconds.as_ref(), 2.0)?,
             forwarded_host,
             content_languages: content_languages(site.policy.set()),
@@ -151,9 +154,9 @@ impl File {
     }
 
     /// An address of ours that is also a page of the application is never reached as that page.
-    fn addresses(&self, text: &str, switch_path: &str) -> Result<(), ConfigError> {
-        let public = self.browser.path.as_ref().map_or("/texts", |path| path.get_ref().as_str());
-        let public = (!self.browser.sections.is_empty()).then_some((public, "the path of texts for scripts"));
+    fn addresses(&self, text: &str, switch_path: &str, browser: &BrowserConfig) -> Result<(), ConfigError> {
+        let public = (browser.path.as_str(), "the path of texts for scripts");
+        let public = (!browser.sections.is_empty()).then_some(public);
         let ours = [Some((switch_path, "the switch address")), public];
         let named = (self.paths.keys().map(|path| (path, "`[paths]`")))
             .chain(self.catalogs.needs.keys().map(|path| (path, "`needs`")))
@@ -370,7 +373,8 @@ impl RememberTable {
 }
 
 impl BrowserTable {
-    fn check(self, text: &str) -> Result<BrowserConfig, ConfigError> {
+    /// `base` is what the application's paths begin with.
+    fn check(&self, text: &str, base: &str) -> Result<BrowserConfig, ConfigError> {
         if let Some(section) = self.sections.iter().find(|section| !is_name(section.get_ref())) {
             let problem = format!("`{}` is not the name of a section", section.get_ref().escape_debug());
             return Err(ConfigError::at(text, section.span(), problem)
@@ -392,9 +396,9 @@ impl BrowserTable {
                 }
                 given.to_owned()
             }
-            None => "/texts".to_owned(),
+            None => format!("{base}/texts"),
         };
-        let sections = self.sections.into_iter().map(Spanned::into_inner).collect();
+        let sections = self.sections.iter().map(|section| section.get_ref().clone()).collect();
         Ok(BrowserConfig { sections, path })
     }
 }

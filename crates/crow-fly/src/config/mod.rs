@@ -84,8 +84,8 @@ pub struct Config {
     pub(crate) time_zone: TimeZoneConfig,
     /// The path of the switch address.
     pub(crate) switch_path: String,
-    /// What stands before it in links: the base, where that is taken off what is asked for.
-    pub(crate) switch_base: String,
+    /// What addresses of ours begin with: the base, where that is taken off what is asked for.
+    pub(crate) stripped_base: String,
     /// How long a hook of the application may take: sessions, visitor's settings, stored choices.
     pub(crate) hook_limit: Duration,
     /// The request header in which a proxy names the host.
@@ -211,7 +211,13 @@ impl Config {
     pub(crate) fn switch_address(&self, locale: &LanguageTag, page: &str) -> String {
         let mut query = form_urlencoded::Serializer::new(String::new());
         query.append_pair("to", &locale.to_string()).append_pair("return", page);
-        format!("{}{}?{}", self.switch_base, self.switch_path, query.finish())
+        format!("{}{}?{}", self.stripped_base, self.switch_path, query.finish())
+    }
+
+    /// The address that texts for scripts are below, as browsers ask for it; none where no section is public.
+    pub(crate) fn texts_address(&self) -> Option<String> {
+        let browser = &self.browser;
+        (!browser.sections.is_empty()).then(|| format!("{}{}", self.stripped_base, browser.path))
     }
 
     /// The address of a page, given by its bare path, in a locale: with the origin, where there is one.

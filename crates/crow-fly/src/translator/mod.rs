@@ -569,10 +569,24 @@ impl Translator {
         Ok(texts)
     }
 
+    pub(crate) fn site(&self) -> &Site {
+        &self.inner.site
+    }
+
+    /// Whether the time zone was named for the reader, and is not that of the locale or the default.
+    pub(crate) fn has_own_time_zone(&self) -> bool {
+        self.named_zone().is_some()
+    }
+
+    /// The address of the home page in a locale of the application's.
+    pub(crate) fn home(&self, locale: &LanguageTag) -> String {
+        let policy = &self.config().site.policy;
+        policy.set().exact(locale).map_or_else(|| "/".to_owned(), |locale| policy.path(locale, "/"))
+    }
+
     /// Where texts of this locale have addresses; none where no section is public.
     pub(crate) fn texts_address(&self) -> Option<String> {
-        let browser = &self.config().browser;
-        (!browser.sections.is_empty()).then(|| format!("{}/{}", browser.path, self.locale()))
+        self.config().texts_address().map(|address| format!("{address}/{}", self.locale()))
     }
 
     /// A weak entity tag for a page (RFC 9110 §8.8.3): it changes with `state`, whatever the page is made from, with the

@@ -77,7 +77,7 @@ pub(super) mod axum {
         let original = extensions.get::<OriginalUri>().map_or(path, |original| original.path());
         let taken = taken_off(original, path);
         let routes = site.policy().routes();
-        let expected = site.config().switch_base.as_str();
+        let expected = site.config().stripped_base.as_str();
         if !taken.is_empty() && taken != expected && site.once.base.is_first() {
             let help = if taken == routes.base() {
                 "set `base-stripped = true` in `[policy]`".to_owned()
