@@ -161,7 +161,7 @@ async fn minijinja_says_which_argument_is_wrong() {
         ),
         (
             "{{ t.text('home.hello', name={'a': 1}) }}",
-            "the argument `name` of `home.hello` is a map; an object is money: `{ \"amount\": \"12.50\", \"currency\": \"EUR\" }`",
+            "the argument `name` of `home.hello` is a map; an object is money, a number, a date or a duration: `{ \"amount\": \"12.50\", \"currency\": \"EUR\" }`, `{ \"number\": \"12.50\" }`, `{ \"date\": \"2026-06-01\" }`, `{ \"duration\": \"PT1H30M\" }`",
         ),
         (
             "{{ t.text('home.fare', fare={'amount': 'x', 'currency': 'EUR'}) }}",

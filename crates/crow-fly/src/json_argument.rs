@@ -16,7 +16,7 @@ use serde_json::{Value, json};
 /// | `"Mair"`, `"2026-06-01T12:00:00Z"` | a text; a function for dates reads it as one |
 /// | `["Holm", "Ness"]` | a list |
 /// | `{ "amount": "12.50", "currency": "EUR" }` | money |
-/// | `{ "date": "2026-06-01" }`, `{ "duration": "PT1H30M" }` | a date, a duration: for messages that name no function |
+/// | `{ "number": "12.50" }`, `{ "date": "2026-06-01" }`, `{ "duration": "PT1H30M" }` | a number with its zeros, a date, a duration: for messages that name no function |
 /// | `true` | the text `true` |
 ///
 /// # Errors
@@ -45,13 +45,18 @@ pub fn json_argument(value: &Value) -> Result<Argument<'static>, JsonArgumentErr
         Value::Object(members) => {
             if let (1, Some((kind, Value::String(text)))) = (members.len(), members.iter().next()) {
                 match kind.as_str() {
+                    "number" => {
+                        return read_number(text).ok_or_else(|| JsonArgumentError::Number(text.clone()));
+                    }
                     "date" => {
                         let date = DateValue::parse(text);
                         return date.map(Argument::from).map_err(|_| JsonArgumentError::Date(text.clone()));
                     }
                     "duration" => {
                         let span = text.parse::<Span>();
-                        return span.map(Argument::from).map_err(|_| JsonArgumentError::Duration(text.clone()));
+                        return span
+                            .map(Argument::from)
+                            .map_err(|_| JsonArgumentError::Duration(text.clone()));
                     }
                     _ => {}
                 }
@@ -81,13 +86,13 @@ pub(crate) fn argument_json(argument: &Argument<'_>) -> Option<Value> {
     match argument {
         Argument::Text(text) => Some(Value::from(&**text)),
         Argument::Integer(number) if number.unsigned_abs() <= MOST_EXACT => Some(Value::from(*number)),
-        // A number's digits as they are: functions of numbers read them, and a script's numbers would lose some.
-        Argument::Integer(number) => Some(Value::from(number.to_string())),
+        // The digits as they are: a script's numbers would lose some.
+        Argument::Integer(number) => Some(json!({ "number": number.to_string() })),
         Argument::Number(number) => {
             let text = number.to_string();
             let is_exact = text.parse::<f64>().is_ok_and(|near| near.to_string() == text);
             let exact = text.parse().ok().filter(|_| is_exact);
-            Some(exact.map_or_else(|| Value::from(text), Value::Number))
+            Some(exact.map_or_else(|| json!({ "number": text }), Value::Number))
         }
         Argument::Money(money) => {
             Some(json!({ "amount": money.amount.to_string(), "currency": money.currency.as_str() }))
@@ -134,6 +139,8 @@ pub enum JsonArgumentError {
     Amount(String),
     /// Not the code of a currency.
     Currency(String),
+    /// Not a number.
+    Number(String),
     /// Not a date or a time.
     Date(String),
     /// Not a duration.
@@ -145,8 +152,8 @@ impl fmt::Display for JsonArgumentError {
         match self {
             Self::Null => f.write_str("`null` is not a value; leave the argument out"),
             Self::Object => f.write_str(
-                "an object is money, a date or a duration: `{ \"amount\": \"12.50\", \"currency\": \"EUR\" }`, \
-                 `{ \"date\": \"2026-06-01\" }`, `{ \"duration\": \"PT1H30M\" }`",
+                "an object is money, a number, a date or a duration: `{ \"amount\": \"12.50\", \"currency\": \"EUR\" }`, \
+                 `{ \"number\": \"12.50\" }`, `{ \"date\": \"2026-06-01\" }`, `{ \"duration\": \"PT1H30M\" }`",
             ),
             Self::Amount(text) => {
                 write!(f, "the amount `{text}` is not a number; write it with a full stop: `12.50`")
@@ -154,6 +161,7 @@ impl fmt::Display for JsonArgumentError {
             Self::Currency(text) => {
                 write!(f, "`{text}` is not the code of a currency; write three letters: `EUR`")
             }
+            Self::Number(text) => write!(f, "`{text}` is not a number; write it with a full stop: `12.50`"),
             Self::Date(text) => {
                 write!(f, "`{text}` is not a date or a time; write it as `2026-03-01` or `2026-03-01T09:30:00Z`")
             }

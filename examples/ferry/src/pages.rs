@@ -35,8 +35,8 @@ pub(crate) struct Booking {
 /// The texts of what is wrong with a booking, by field.
 #[derive(Default)]
 pub(crate) struct Errors {
-    pub(crate) name: Option<String>,
-    pub(crate) seats: Option<String>,
+    pub(crate) name: Option<crow_fly::Html>,
+    pub(crate) seats: Option<crow_fly::Html>,
 }
 
 #[derive(Deserialize)]
@@ -82,14 +82,14 @@ pub(crate) async fn book(
     let (name, seats) = (check_name(&form), check_seats(&form, sailing));
     if name.is_some() || seats.is_some() {
         // Errors are messages like any other: by key, with their parameters.
-        let text = |error: MessageRef<'_>| t.text(error);
+        let text = |error: MessageRef<'static>| t.marked(error).to_html();
         let errors = Errors { name: name.map(text), seats: seats.map(text) };
         return show(StatusCode::UNPROCESSABLE_ENTITY, templates::sailing(&t, sailing, &form, &errors));
     }
     let wanted = form.seats.trim().parse().unwrap_or(1);
     if !sailing.take(wanted) {
-        let seats = t.text(msg::sailing::errors::TooManySeats { seats: sailing.seats_left() });
-        let errors = Errors { name: None, seats: Some(seats) };
+        let seats = t.marked(msg::sailing::errors::TooManySeats { seats: sailing.seats_left() });
+        let errors = Errors { name: None, seats: Some(seats.to_html()) };
         return show(StatusCode::UNPROCESSABLE_ENTITY, templates::sailing(&t, sailing, &form, &errors));
     }
     let trip = Trip { sailing: sailing.id, name: form.name.trim().to_owned(), seats: wanted };

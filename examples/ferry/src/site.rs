@@ -4,7 +4,7 @@ use axum::Router;
 use axum::http::header::{CONTENT_SECURITY_POLICY, CONTENT_TYPE};
 use axum::http::{HeaderValue, Response};
 use axum::middleware::map_response;
-use axum::routing::get;
+use axum::routing::{MethodRouter, get};
 use crow_fly::CrowFly;
 use tower_sessions::cookie::SameSite;
 use tower_sessions::{MemoryStore, SessionManagerLayer};
@@ -23,18 +23,9 @@ pub(crate) fn site(crow: &CrowFly) -> Router {
         .route("/sailings/{id}", get(pages::sailing).post(pages::book))
         .route("/trip", get(pages::trip))
         .route("/sailings/{id}/seats", get(pages::seats))
-        .route(
-            "/assets/booking.js",
-            get(|| async {
-                ([(CONTENT_TYPE, "text/javascript; charset=utf-8")], include_str!("../assets/booking.js"))
-            }),
-        )
-        .route(
-            "/assets/ferry.css",
-            get(|| async {
-                ([(CONTENT_TYPE, "text/css; charset=utf-8")], include_str!("../assets/ferry.css"))
-            }),
-        )
+        .route("/assets/booking.js", asset(SCRIPT, include_str!("../assets/booking.js")))
+        .route("/assets/language.js", asset(SCRIPT, include_str!("../assets/language.js")))
+        .route("/assets/ferry.css", asset("text/css; charset=utf-8", include_str!("../assets/ferry.css")))
         .fallback(pages::missing);
     // The session layer stands outside, so that a choice of language can be read from the session and kept in it.
     let sessions = SessionManagerLayer::new(MemoryStore::default())
@@ -57,10 +48,18 @@ pub(crate) fn site(crow: &CrowFly) -> Router {
         .layer(map_response(protected))
 }
 
-/// A strict policy: scripts and styles are files of the site's own. What pages hand to scripts is no script.
+const SCRIPT: &str = "text/javascript; charset=utf-8";
+
+fn asset(kind: &'static str, content: &'static str) -> MethodRouter {
+    get(async move || ([(CONTENT_TYPE, kind)], content))
+}
+
+/// A strict policy: scripts and styles are files of the site's own, and scripts make no HTML of texts. What pages hand to scripts
+/// is no script.
 async fn protected<B>(mut response: Response<B>) -> Response<B> {
-    const POLICY: HeaderValue =
-        HeaderValue::from_static("default-src 'self'; img-src 'self' data:; frame-ancestors 'none'");
+    const POLICY: HeaderValue = HeaderValue::from_static(
+        "default-src 'self'; img-src 'self' data:; frame-ancestors 'none'; require-trusted-types-for 'script'; trusted-types 'none'",
+    );
     response.headers_mut().insert(CONTENT_SECURITY_POLICY, POLICY);
     response
 }

@@ -1,6 +1,8 @@
-//! What the pages look like. Each text is one call of the translator: `t.html(…)` among the HTML, `t.text(…)` in attributes.
+//! What the pages look like. Each text is one call of the translator: `t.marked(…)` among the HTML, so that the menu can change the
+//! language of the page where it stands. A site without such a script writes `t.html(…)`, and `t.text(…)` in attributes.
 
-use crow_fly::{MenuItem, Translator};
+use crow_fly::browser::{HandOff, MarkedText};
+use crow_fly::{Html, MenuItem, MessageRef, Translator};
 use ferry_messages as msg;
 use maud::{DOCTYPE, Markup, html};
 
@@ -8,35 +10,45 @@ use crate::pages::{Booking, COUNTED_EVERY, Errors, Trip};
 use crate::site::ORIGIN;
 use crate::timetable::Sailing;
 
+/// A text among the HTML.
+fn text<'t>(t: &'t Translator, message: impl Into<MessageRef<'t>>) -> Html {
+    t.marked(message).to_html()
+}
+
 /// What stands around every page.
-fn page(t: &Translator, title: &str, content: &Markup) -> Markup {
+fn page(t: &Translator, title: MarkedText<'_>, hand_off: &HandOff<'_>, content: &Markup) -> Markup {
+    let title = t.marked(msg::common::Title { page: title });
+    let language_menu = t.marked(msg::common::Language);
     html! {
         (DOCTYPE)
         html lang=(t.locale()) dir=(t.direction()) {
             head {
                 meta charset="utf-8";
                 meta name="viewport" content="width=device-width, initial-scale=1";
-                title { (t.text(msg::common::Title { page: title })) }
+                title data-text=[title.key()] data-arguments=[title.arguments()] { (title.text()) }
                 (t.alternates(ORIGIN).to_html())
                 link rel="icon" href="data:,";
                 link rel="stylesheet" href="/assets/ferry.css";
+                link rel="modulepreload" href=[t.module_address()];
             }
             body {
-                a.skip href="#content" { (t.text(msg::common::SkipToContent)) }
+                a.skip href="#content" { (text(t, msg::common::SkipToContent)) }
                 header {
-                    p.company { a href=(t.path("/")) { (t.html(msg::common::Company)) } }
+                    p.company { a href=(t.path("/")) data-path="/" { (text(t, msg::common::Company)) } }
                     nav {
-                        a href=(t.path("/")) { (t.html(msg::common::navigation::Home)) } " "
-                        a href=(t.path("/trip")) { (t.html(msg::common::navigation::Trip)) }
+                        a href=(t.path("/")) data-path="/" { (text(t, msg::common::navigation::Home)) } " "
+                        a href=(t.path("/trip")) data-path="/trip" { (text(t, msg::common::navigation::Trip)) }
                     }
-                    nav.languages aria-label=(t.text(msg::common::Language)) {
+                    nav.languages aria-label=(language_menu.text()) data-text-aria-label=[language_menu.key()] {
                         ul {
                             @for item in t.menu() { li { (language(&item)) } " " }
                         }
                     }
                 }
                 main #content { (content) }
-                footer { (t.html(msg::common::footer::About)) " " (t.inspector()) }
+                footer { (text(t, msg::common::footer::About)) " " (t.inspector()) }
+                (hand_off.to_html())
+                script type="module" src="/assets/language.js" {}
             }
         }
     }
@@ -54,16 +66,16 @@ fn language(item: &MenuItem) -> Markup {
 
 pub(crate) fn home(t: &Translator, sailings: &[&Sailing], boats: &[&str]) -> Markup {
     let content = html! {
-        h1 { (t.html(msg::home::Title)) }
-        p.lead { (t.html(msg::home::Summary { count: sailings.len() })) }
-        p { (t.html(msg::home::Boats { boats: boats.to_vec() })) }
+        h1 { (text(t, msg::home::Title)) }
+        p.lead { (text(t, msg::home::Summary { count: sailings.len() })) }
+        p { (text(t, msg::home::Boats { boats: boats.to_vec() })) }
         table {
             thead {
                 tr {
-                    th scope="col" { (t.html(msg::home::table::Departs)) }
-                    th scope="col" { (t.html(msg::home::table::Route)) }
-                    th scope="col" { (t.html(msg::home::table::Boat)) }
-                    th scope="col" { (t.html(msg::home::table::Seats)) }
+                    th scope="col" { (text(t, msg::home::table::Departs)) }
+                    th scope="col" { (text(t, msg::home::table::Route)) }
+                    th scope="col" { (text(t, msg::home::table::Boat)) }
+                    th scope="col" { (text(t, msg::home::table::Seats)) }
                     th {}
                 }
             }
@@ -72,7 +84,7 @@ pub(crate) fn home(t: &Translator, sailings: &[&Sailing], boats: &[&str]) -> Mar
             }
         }
     };
-    page(t, &t.text(msg::home::Title), &content)
+    page(t, t.marked(msg::home::Title), &t.hand_off(), &content)
 }
 
 fn departure(t: &Translator, sailing: &Sailing) -> Markup {
@@ -80,13 +92,13 @@ fn departure(t: &Translator, sailing: &Sailing) -> Markup {
         tr {
             td {
                 time datetime=(sailing.departs) {
-                    (t.html(msg::home::table::Time { time: sailing.departs }))
+                    (text(t, msg::home::table::Time { time: sailing.departs }))
                 }
             }
-            td { (t.html(msg::home::table::FromTo { from: sailing.from, to: sailing.to })) }
-            td { a href={ (t.path("/")) "?boat=" (sailing.boat) } { (sailing.boat) } }
-            td { (t.html(msg::sailing::SeatsLeft { seats: sailing.seats_left() })) }
-            td { a.button href=(t.path(sailing.path())) { (t.html(msg::home::table::Book)) } }
+            td { (text(t, msg::home::table::FromTo { from: sailing.from, to: sailing.to })) }
+            td { a href={ (t.path("/")) "?boat=" (sailing.boat) } data-path={ "/?boat=" (sailing.boat) } translate="no" { (sailing.boat) } }
+            td { (text(t, msg::sailing::SeatsLeft { seats: sailing.seats_left() })) }
+            td { a.button href=(t.path(sailing.path())) data-path=(sailing.path()) { (text(t, msg::home::table::Book)) } }
         }
     }
 }
@@ -100,45 +112,45 @@ pub(crate) fn sailing(t: &Translator, sailing: &Sailing, form: &Booking, errors:
         .text("basics.form.required")
         .text("basics.form.not-a-number")
         .text(msg::sailing::errors::NoSeats)
-        .text(msg::sailing::errors::TooManySeats { seats: sailing.seats_left() })
-        .to_html();
+        .text(msg::sailing::errors::TooManySeats { seats: sailing.seats_left() });
+    // An element of its own, which a script finds.
+    let left = t.marked(msg::sailing::SeatsLeft { seats: sailing.seats_left() });
     let content = html! {
-        p.kicker { (t.html(msg::sailing::Ordinal { place: sailing.id })) }
-        h1 { (t.html(msg::sailing::Title { from: sailing.from, to: sailing.to })) }
-        p.lead { (t.html(msg::sailing::Departs { time: sailing.departs, boat: sailing.boat })) }
+        p.kicker { (text(t, msg::sailing::Ordinal { place: sailing.id })) }
+        h1 { (text(t, msg::sailing::Title { from: sailing.from, to: sailing.to })) }
+        p.lead { (text(t, msg::sailing::Departs { time: sailing.departs, boat: sailing.boat })) }
         ul.facts {
-            li #seats-left { (t.html(msg::sailing::SeatsLeft { seats: sailing.seats_left() })) }
-            li { (t.html(msg::sailing::Leaves { moment: sailing.leaves() })) }
-            li { (t.html(msg::sailing::CrossingTime { minutes: sailing.minutes })) }
-            li { (t.html(msg::sailing::Fare { crowns: sailing.crowns })) }
+            li #seats-left data-text=[left.key()] data-arguments=[left.arguments()] { (left.html()) }
+            li { (text(t, msg::sailing::Leaves { moment: sailing.leaves() })) }
+            li { (text(t, msg::sailing::CrossingTime { minutes: sailing.minutes })) }
+            li { (text(t, msg::sailing::Fare { crowns: sailing.crowns })) }
         }
-        form.booking method="post" action=(t.path(sailing.path())) data-sailing=(sailing.id)
+        form.booking method="post" action=(t.path(sailing.path())) data-path=(sailing.path())
             data-left=(sailing.seats_left()) data-fare=(sailing.crowns)
             data-seats={ (sailing.path()) "/seats" } data-every=(COUNTED_EVERY) {
             fieldset {
-                legend { (t.html(msg::sailing::form::Legend)) }
+                legend { (text(t, msg::sailing::form::Legend)) }
                 label {
-                    (t.html(msg::sailing::form::Name)) " "
+                    (text(t, msg::sailing::form::Name)) " "
                     input name="name" value=(form.name) autocomplete="name";
                 }
-                (error(errors.name.as_deref()))
+                (error(errors.name.as_ref()))
                 label {
-                    (t.html(msg::sailing::form::Seats)) " "
+                    (text(t, msg::sailing::form::Seats)) " "
                     input name="seats" inputmode="numeric" value=(form.seats);
                 }
-                (error(errors.seats.as_deref()))
+                (error(errors.seats.as_ref()))
                 output #total hidden {}
-                button { (t.html(msg::sailing::form::Submit)) }
+                button { (text(t, msg::sailing::form::Submit)) }
             }
         }
-        (hand_off)
         script type="module" src="/assets/booking.js" {}
     };
-    page(t, &t.text(title), &content)
+    page(t, t.marked(title), &hand_off, &content)
 }
 
 /// What is wrong with a field.
-fn error(text: Option<&str>) -> Markup {
+fn error(text: Option<&Html>) -> Markup {
     html! {
         @if let Some(text) = text { p.error role="alert" { (text) } }
     }
@@ -146,27 +158,27 @@ fn error(text: Option<&str>) -> Markup {
 
 pub(crate) fn trip(t: &Translator, trip: Option<&(Trip, &Sailing)>) -> Markup {
     let content = html! {
-        h1 { (t.html(msg::trip::Title)) }
+        h1 { (text(t, msg::trip::Title)) }
         @if let Some((trip, sailing)) = trip {
-            p.lead { (t.html(msg::trip::Thanks { name: &trip.name })) }
+            p.lead { (text(t, msg::trip::Thanks { name: &trip.name })) }
             ul.facts {
-                li { (t.html(msg::trip::Booked { seats: trip.seats, from: sailing.from, to: sailing.to })) }
-                li { (t.html(msg::trip::Departs { boat: sailing.boat, time: sailing.departs })) }
-                li { (t.html(msg::trip::Total { crowns: sailing.crowns * f64::from(trip.seats) })) }
+                li { (text(t, msg::trip::Booked { seats: trip.seats, from: sailing.from, to: sailing.to })) }
+                li { (text(t, msg::trip::Departs { boat: sailing.boat, time: sailing.departs })) }
+                li { (text(t, msg::trip::Total { crowns: sailing.crowns * f64::from(trip.seats) })) }
             }
         } @else {
-            p.lead { (t.html(msg::trip::None)) }
+            p.lead { (text(t, msg::trip::None)) }
         }
-        p { a.button href=(t.path("/")) { (t.html(msg::trip::Again)) } }
+        p { a.button href=(t.path("/")) data-path="/" { (text(t, msg::trip::Again)) } }
     };
-    page(t, &t.text(msg::trip::Title), &content)
+    page(t, t.marked(msg::trip::Title), &t.hand_off(), &content)
 }
 
 pub(crate) fn missing(t: &Translator) -> Markup {
     let content = html! {
-        h1 { (t.html(msg::common::missing::Title)) }
-        p.lead { (t.html(msg::common::missing::Text)) }
-        p { a.button href=(t.path("/")) { (t.html(msg::common::missing::Back)) } }
+        h1 { (text(t, msg::common::missing::Title)) }
+        p.lead { (text(t, msg::common::missing::Text)) }
+        p { a.button href=(t.path("/")) data-path="/" { (text(t, msg::common::missing::Back)) } }
     };
-    page(t, &t.text(msg::common::missing::Title), &content)
+    page(t, t.marked(msg::common::missing::Title), &t.hand_off(), &content)
 }

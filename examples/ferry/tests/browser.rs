@@ -100,6 +100,12 @@ impl Browser<'_> {
     /// Follows the link to a language in the page's own menu.
     async fn choose(&self, language: &str) {
         self.click(&format!("a[hreflang={language}], a[lang={language}]")).await;
+        self.is_in(language).await;
+    }
+
+    /// Waits until the page is in a language.
+    async fn is_in(&self, language: &str) {
+        self.until(&format!("return document.documentElement.lang === '{language}'")).await;
     }
 
     /// Books two seats on the sailing that is shown.
@@ -159,8 +165,10 @@ async fn a_choice_holds_through_links_the_back_button_and_a_session() {
     browser.choose("cy").await;
     note("Welsh chosen on a page", browser.page().await);
     browser.post("back", json!({})).await;
+    browser.is_in("pl").await;
     note("back", browser.page().await);
     browser.post("forward", json!({})).await;
+    browser.is_in("cy").await;
     note("forward", browser.page().await);
     browser.visit(&site.at("/")).await;
     note("the root, later", browser.page().await);
@@ -241,7 +249,7 @@ async fn no_text_changes_when_the_script_wakes() {
         let browser = driver.open("en").await;
         browser.command("Network.enable", json!({})).await;
         // Off.
-        browser.command("Network.setBlockedURLs", json!({ "urls": ["*booking.js"] })).await;
+        browser.command("Network.setBlockedURLs", json!({ "urls": ["*.js"] })).await;
         browser.visit(&site.at(page)).await;
         let without = browser.text().await;
         assert_eq!(browser.run(AWAKE).await, json!(false));
@@ -333,6 +341,148 @@ async fn no_text_breaks_out_of_what_a_page_hands_over() {
             page.texts['home.hostile'], page.sections.home.messages.hostile]";
     assert_eq!(browser.run(script).await, json!([true, 1, "before behind", hostile, hostile]));
     browser.close().await;
+}
+
+impl Browser<'_> {
+    /// The value of a script with `t`, the texts of the page; what it throws is `error: …`.
+    async fn with_texts(&self, script: &str) -> Value {
+        let script = format!(
+            "const done = arguments[arguments.length - 1]; import('/texts/crow-fly.js').then(async ({{ texts }}) => {{ \
+             const t = texts(); {script} }}).then(done, (error) => done('error: ' + error.message))"
+        );
+        self.post("execute/async", json!({ "script": script, "args": [] })).await
+    }
+
+    /// The addresses of texts that were asked for since the last time.
+    async fn requests(&self) -> Vec<String> {
+        let script = "const all = performance.getEntriesByType('resource').map((one) => one.name); \
+            performance.clearResourceTimings(); return all.filter((name) => name.includes('/texts/') && name.includes('?'))";
+        let all = self.run(script).await;
+        all.as_array().unwrap().iter().map(|one| one.as_str().unwrap().to_owned()).collect()
+    }
+}
+
+#[tokio::test]
+async fn the_language_changes_fifty_times_on_one_page_and_nothing_is_left_behind() {
+    let Some(driver) = Driver::start() else { return };
+    let site = Site::open();
+    let browser = driver.open("en").await;
+    browser.visit(&site.at("/sailings/5")).await;
+    browser.until(AWAKE).await;
+    browser.type_into("name", "Mair <b>").await;
+    browser.type_into("seats", "3").await;
+    browser.until("return !document.getElementById('total').hidden").await;
+    browser.run("window.mark = 'the same page'; window.said = []; document.addEventListener('localechange', (event) => said.push(event.detail.locale))").await;
+    let whole = "return document.documentElement.outerHTML";
+    let used = async || {
+        browser.command("HeapProfiler.collectGarbage", json!({})).await;
+        let metrics = json!({ "cmd": "Performance.getMetrics", "params": {} });
+        let metrics = browser.post("goog/cdp/execute", metrics).await;
+        let of = |name: &str| {
+            let all = metrics["metrics"].as_array().unwrap();
+            all.iter().find(|one| one["name"] == name).unwrap()["value"].as_f64().unwrap()
+        };
+        (of("JSHeapUsedSize"), of("Nodes"), of("JSEventListeners"))
+    };
+    browser.command("Performance.enable", json!({})).await;
+    let languages = ["pl", "ar", "cy", "en-GB", "en"];
+    for language in languages {
+        assert_eq!(browser.with_texts(&format!("return t.change('{language}')")).await, json!(true));
+    }
+    let (english, before) = (browser.run(whole).await, used().await);
+    for language in languages.iter().cycle().take(45) {
+        assert_eq!(browser.with_texts(&format!("return t.change('{language}')")).await, json!(true));
+    }
+    let after = used().await;
+    assert_eq!(browser.run(whole).await, english);
+    assert!(
+        after.0 < before.0 + 300_000.0 && after.1 < before.1 + 200.0 && after.2 <= before.2 + 1.0,
+        "{before:?} {after:?}"
+    );
+    let kept = "const { name, seats } = document.querySelector('form.booking').elements; \
+        return [window.mark, said.length, name.value, seats.value, location.pathname, document.querySelectorAll('b').length].join(' | ')";
+    assert_eq!(browser.run(kept).await, json!("the same page | 50 | Mair <b> | 3 | /sailings/5 | 0"));
+    // The page that the server makes says the same.
+    let said = browser.text().await;
+    browser.visit(&site.at("/en-GB/sailings/5")).await;
+    browser.visit(&site.at("/sailings/5")).await;
+    let made = browser.text().await;
+    assert!(said.starts_with(made.split("Book this crossing").next().unwrap()), "{said}\n\n{made}");
+    assert_eq!(browser.complaints().await, Vec::<String>::new());
+    browser.close().await;
+}
+
+#[tokio::test]
+async fn a_change_is_whole_or_nothing_is_changed() {
+    let Some(driver) = Driver::start() else { return };
+    let site = Site::open();
+    let browser = driver.open("pl").await;
+    browser.command("Network.enable", json!({})).await;
+    browser.visit(&site.at("/pl/sailings/3")).await;
+    browser.until(AWAKE).await;
+    let (whole, cookies) = ("return document.documentElement.outerHTML", "return document.cookie");
+    let before = browser.run(whole).await;
+    let mut seen = Vec::new();
+    // Texts that cannot be had, a choice that is not remembered, a language that is none, a mark that is wrong.
+    for blocked in ["*/texts/*", "*/locale?*"] {
+        browser.command("Network.setBlockedURLs", json!({ "urls": [blocked] })).await;
+        seen.push(browser.with_texts("return t.change('cy')").await);
+        assert_eq!(
+            (browser.run(whole).await, browser.run(cookies).await),
+            (before.clone(), json!("")),
+            "{blocked}"
+        );
+    }
+    browser.command("Network.setBlockedURLs", json!({ "urls": [] })).await;
+    for script in [
+        "return t.change('de')",
+        "return t.text('trip.nothing')",
+        "return t.text('board.title')",
+        "return t.text('sailing.seats-left', { seats: 'many' })",
+        "return t.show(document.querySelector('form'), 'trip.none')",
+        "const p = document.querySelector('h1 span'); p.dataset.text = 'sailing.nothing'; return t.change('ar')",
+    ] {
+        seen.push(browser.with_texts(script).await);
+    }
+    assert_eq!(browser.run("return document.documentElement.lang").await, json!("pl"));
+    browser.close().await;
+    let seen: Vec<String> = seen.iter().map(|value| value.to_string().replace(&site.at(""), "")).collect();
+    insta::assert_snapshot!(seen.join("\n"));
+}
+
+#[tokio::test]
+async fn texts_of_one_moment_come_in_one_answer_and_hostile_ones_become_no_elements() {
+    let Some(driver) = Driver::start() else { return };
+    let site = Site::open();
+    let browser = driver.open("en").await;
+    browser.visit(&site.at("/")).await;
+    browser.until(AWAKE).await;
+    browser.requests().await;
+    let script = "const element = document.createElement('p'); document.body.append(element); \
+        const some = await Promise.all([t.text('trip.title'), t.text('sailing.seats-left', { seats: 1 }), \
+            t.text('sailing.seats-left', { seats: 1 }), t.text('trip.booked', { to: 'B', seats: 2, from: 'A' }), \
+            t.text('trip.booked', { seats: 2, from: 'A', to: 'B' })]); \
+        await t.show(element, 'trip.departs', { boat: '<img src=x onerror=alert(1)>&lt;b&gt; \"\\' </bdi>', time: '09:30' }); \
+        const shown = element.innerHTML; \
+        const late = t.show(element, 'trip.total', { crowns: 1 }); \
+        const overtaken = [t.show(element, 'trip.none'), t.show(element, 'trip.again')]; \
+        return [...some, shown, element.querySelectorAll('img, b').length, await late, ...await Promise.all(overtaken), element.outerHTML, \
+            t.path('/trip'), t.path('/'), t.path('/?boat=Curlew')]";
+    let seen = browser.with_texts(script).await;
+    let requests = browser.requests().await;
+    assert_eq!(requests.len(), 3, "{requests:?}");
+    // A change of language is one request for texts, however many there are; many elements take as few as the limits allow.
+    assert_eq!(browser.with_texts("await t.change('ar'); return t.path('/trip')").await, json!("/ar/trip"));
+    let change = browser.requests().await;
+    assert!(change.len() <= 2, "{change:?}");
+    let script = "return (await Promise.all([...Array(100).keys()].map((more) => t.text('sailing.seats-left', { seats: 100 + more })))).length";
+    assert_eq!(browser.with_texts(script).await, json!(100));
+    let hundred = browser.requests().await;
+    assert_eq!(hundred.len(), 4, "{hundred:?}");
+    assert_eq!(browser.complaints().await, Vec::<String>::new());
+    browser.close().await;
+    let seen: Vec<String> = seen.as_array().unwrap().iter().map(ToString::to_string).collect();
+    insta::assert_snapshot!(seen.join("\n"));
 }
 
 /// The accessibility engine, as a script; none where it is not installed.

@@ -199,11 +199,183 @@ async fn a_text_is_formatted_by_the_one_formatter() {
     assert_eq!((reply.status().as_u16(), header(&reply, "cache-control")), (422, "no-store"));
     assert!(body.contains("needs a number"), "{body}");
     // Bounds.
-    let long = format!("/texts/pl?key=booking.left&seats={}", "1".repeat(3000));
+    let long = format!("/texts/pl?key=booking.left&seats={}", "1".repeat(5000));
     assert_eq!(ask(&crow, &long, &[]).await.0.status(), 414);
     let many = format!("/texts/pl?key=booking.left{}", "&a=1".repeat(17));
     assert_eq!(ask(&crow, &many, &[]).await.0.status(), 404);
     let app = Router::new().merge(crow.texts_router());
     let post = Request::post("/texts/pl?key=booking.title").body(Body::empty()).unwrap();
     assert_eq!(app.oneshot(post).await.unwrap().status(), 405);
+}
+
+fn many(locale: &str, texts: &Value) -> String {
+    let query: String = form_urlencoded::byte_serialize(texts.to_string().as_bytes()).collect();
+    format!("/texts/{locale}?texts={query}")
+}
+
+#[tokio::test]
+async fn many_texts_come_in_one_answer() {
+    let crow = crow();
+    let questions = json!([
+        ["booking.left", { "seats": 3 }],
+        ["booking.title"],
+        ["booking.leaves", { "time": { "date": "2026-05-01T07:30:00Z" } }],
+    ]);
+    let address = many("pl", &questions);
+    let (reply, body) = ask(&crow, &format!("{address}&time-zone=Europe/Warsaw"), &[]).await;
+    assert_eq!((reply.status().as_u16(), header(&reply, "cache-control")), (200, "public, max-age=60"));
+    assert_eq!(header(&reply, "content-language"), "pl");
+    let texts = parsed(&body)["texts"].clone();
+    let said = |at: usize| (texts[at]["text"].as_str().unwrap(), texts[at]["locale"].as_str().unwrap());
+    assert_eq!(
+        [said(0), said(1), said(2)],
+        [("3 miejsca", "pl"), ("Rezerwacja", "pl"), ("Leaves at 9:30\u{202f}AM", "en")]
+    );
+    let tag = header(&reply, "etag").to_owned();
+    let again = ask(&crow, &format!("{address}&time-zone=Europe/Warsaw"), &[("if-none-match", &tag)]).await;
+    assert_eq!((again.0.status().as_u16(), again.1.as_str()), (304, ""));
+    // One that is not there, not public, or wrong, does not take the others with it; caches keep none of them.
+    let mixed = json!([
+        ["booking.title"],
+        ["booking.none"],
+        ["secret.plan"],
+        ["title"],
+        ["booking.left", { "seats": "many" }],
+        ["booking.left", { "seats": { "amount": 3 } }],
+        ["booking.left", { "seats": { "text": "secret.plan" } }],
+        ["booking.left", { "seats": { "text": "booking.title", "arguments": { "x": { "text": "booking.title" } } } }],
+    ]);
+    let (reply, body) = ask(&crow, &many("pl", &mixed), &[]).await;
+    assert_eq!((reply.status().as_u16(), header(&reply, "cache-control")), (200, "no-store"));
+    assert!(!body.contains("Not for visitors"), "{body}");
+    insta::assert_snapshot!(body.replace("},{", "},\n{"));
+    // Bounds, and what cannot be read.
+    let thirty_three = Value::Array(vec![json!(["booking.title"]); 33]);
+    for (texts, status) in [
+        (thirty_three, 400),
+        (json!("booking.title"), 400),
+        (json!(["booking.title"]), 400),
+        (json!([[]]), 400),
+        (json!([["booking.title", []]]), 400),
+        (json!([["booking.title", {}, {}]]), 400),
+        (json!([[1]]), 400),
+        (json!([["booking.left", { "seats": "1".repeat(4000) }]]), 414),
+        (json!([]), 200),
+    ] {
+        let (reply, body) = ask(&crow, &many("pl", &texts), &[]).await;
+        assert_eq!(reply.status(), status, "{texts} {body}");
+    }
+    let deep = format!("/texts/pl?texts={}", "[".repeat(3000));
+    assert_eq!(ask(&crow, &deep, &[]).await.0.status(), 400);
+    let seventeen: serde_json::Map<_, _> = (0..17).map(|at| (format!("a{at}"), json!(at))).collect();
+    let (_, body) = ask(&crow, &many("pl", &json!([["booking.title", seventeen]])), &[]).await;
+    assert_eq!(body, r#"{"texts":[{"errors":[]}]}"#);
+}
+
+#[tokio::test]
+async fn the_module_is_served_with_a_hash_and_is_small() {
+    let crow = crow();
+    let address = crow.translator_for("pl").await.module_address().unwrap();
+    let (reply, module) = ask(&crow, &address, &[]).await;
+    assert_eq!(header(&reply, "content-type"), "text/javascript; charset=utf-8");
+    assert_eq!(header(&reply, "cache-control"), "public, max-age=31536000, immutable");
+    assert!(module.contains("export function texts("));
+    let mut small = flate2::write::GzEncoder::new(Vec::new(), flate2::Compression::best());
+    std::io::Write::write_all(&mut small, module.as_bytes()).unwrap();
+    let small = small.finish().unwrap().len();
+    assert!(small <= 4_000, "{small} bytes");
+    // Without its hash it leads there; with the hash of another program it is this program's, and is asked for again.
+    let (reply, lead) = ask(&crow, "/texts/crow-fly.js", &[]).await;
+    assert_eq!(lead, format!("export * from \"./{}\";\n", address.strip_prefix("/texts/").unwrap()));
+    assert_eq!(header(&reply, "cache-control"), "no-cache");
+    let (reply, other) = ask(&crow, "/texts/crow-fly.0123456789abcdef.js", &[]).await;
+    assert_eq!((other, header(&reply, "cache-control")), (module, "no-cache"));
+    for unknown in ["/texts/crow-fly.0123.js", "/texts/crow-fly.0123456789abcdeg.js", "/texts/other.js"] {
+        assert_eq!(ask(&crow, unknown, &[]).await.0.status(), 404, "{unknown}");
+    }
+    // Where no section is public there is none. Below a base that is taken off, the address has it.
+    let at = async |config: &str| {
+        let crow = CrowFly::new(Config::parse(config).unwrap(), Memory::default());
+        crow.translator_for("en")
+            .await
+            .module_address()
+            .map(|address| address.split('.').next().unwrap().to_owned())
+    };
+    let own = "default = 'en'\nlocales = ['en', 'pl']\n";
+    let public = "\n[browser]\nsections = ['booking']";
+    assert_eq!(at(own).await, None);
+    for (policy, address) in [
+        ("", "/texts/crow-fly"),
+        ("[policy]\nbase = '/shop'", "/shop/texts/crow-fly"),
+        ("[policy]\nbase = '/shop'\nbase-stripped = true", "/shop/texts/crow-fly"),
+    ] {
+        assert_eq!(at(&format!("{own}{policy}{public}")).await.as_deref(), Some(address), "{policy}");
+    }
+}
+
+#[tokio::test]
+async fn a_mark_says_the_same_text_again() {
+    use crow_fly::{Currency, Decimal, Html, Money, Value as Argument};
+    let one = "one = 'a {$value} b'\nnumber = '{$value :number}'\nday = '{$value :datetime}'\nlength = '{$value :crow:duration}'\nlist = '{$value :crow:list}'\nwithin = '<{$value}>'";
+    let config =
+        Config::parse("default = 'en'\nlocales = ['en', 'ar']\n[browser]\nsections = ['all']").unwrap();
+    let crow = CrowFly::new(
+        config,
+        Memory::new([("en", "all", one), ("ar", "all", one), ("en", "own", "title = 'x'")]),
+    );
+    let moment: jiff::Timestamp = "2026-05-01T07:30:00Z".parse().unwrap();
+    let values: Vec<(&str, Argument<'static>)> = vec![
+        ("one", "<b> & \"'\u{2028} 007".into()),
+        ("one", "12".into()),
+        ("one", 12.into()),
+        ("one", i64::MAX.into()),
+        ("number", i64::MIN.into()),
+        ("one", 0.1.into()),
+        ("one", 1e21.into()),
+        ("number", 1e-7.into()),
+        ("one", Decimal::parse("12.50").unwrap().into()),
+        ("number", Decimal::parse("12345678901234567890.123456789").unwrap().into()),
+        ("one", Money::new(Decimal::parse("12.50").unwrap(), Currency::parse("EUR").unwrap()).into()),
+        ("one", true.into()),
+        ("one", moment.into()),
+        ("day", moment.into()),
+        ("day", moment.to_zoned(jiff::tz::TimeZone::get("Asia/Tokyo").unwrap()).into()),
+        ("one", jiff::civil::date(2026, 5, 1).into()),
+        ("one", jiff::civil::time(9, 30, 0, 0).into()),
+        ("day", jiff::civil::date(2026, 5, 1).at(9, 30, 0, 0).into()),
+        ("one", jiff::Span::new().hours(1).minutes(30).into()),
+        ("length", jiff::Span::new().hours(-1).into()),
+        ("list", vec!["Holm", "Ness"].into()),
+        ("list", vec![1, 2].into()),
+    ];
+    for locale in ["en", "ar"] {
+        let t = crow.translator_for(locale).await;
+        for (name, value) in &values {
+            let key = format!("all.{name}");
+            let message = || (key.clone(), args! { value: value.clone() });
+            let marked = t.marked(message());
+            let given = marked.arguments().unwrap_or_else(|| panic!("{key} {value:?} is not marked"));
+            // As a script hands it on: numbers as it has them.
+            let question = json!([[marked.key().unwrap(), parsed(given)]]);
+            let (_, body) = ask(&crow, &many(locale, &question), &[]).await;
+            let said = &parsed(&body)["texts"][0];
+            assert_eq!(said["text"], t.text(message()), "{given}: {body}");
+            assert_eq!(said["html"], t.html(message()).as_str(), "{given}");
+        }
+    }
+    // What a script could not have is not marked, and is shown all the same.
+    let t = crow.translator_for("en").await;
+    let html = Html::escape("x");
+    for marked in [t.marked("own.title"), t.marked(("all.one", args! { value: html }))] {
+        assert_eq!((marked.key(), marked.arguments(), marked.attributes().as_str()), (None, None, ""));
+        assert_eq!(marked.to_string(), marked.html().to_string());
+    }
+    // A text within a text; not one within that.
+    let inner = || t.marked(("all.one", args! { value: 3 }));
+    let within = t.marked(("all.within", args! { value: inner() }));
+    assert_eq!(within.arguments(), Some(r#"{"value":{"arguments":{"value":3},"text":"all.one"}}"#));
+    let (_, body) =
+        ask(&crow, &many("en", &json!([["all.within", parsed(within.arguments().unwrap())]])), &[]).await;
+    assert_eq!(parsed(&body)["texts"][0]["html"], within.html().as_str());
+    assert_eq!(t.marked(("all.within", args! { value: within })).key(), None);
 }

@@ -222,7 +222,8 @@ async fn many(t: &Translator, head: &impl RequestHead, texts: &str) -> DirectRep
         return kept(&texts, head).in_language(&language);
     }
     // What is not there now may be there soon.
-    DirectReply::json(200, serde_json::to_string(&texts).unwrap_or_default(), "no-store").in_language(&language)
+    DirectReply::json(200, serde_json::to_string(&texts).unwrap_or_default(), "no-store")
+        .in_language(&language)
 }
 
 #[derive(Serialize)]
@@ -323,5 +324,11 @@ fn kept(body: &impl Serialize, head: &impl RequestHead) -> DirectReply {
     let body = serde_json::to_string(body).unwrap_or_default();
     let mut tag = DefaultHasher::new();
     body.hash(&mut tag);
-    DirectReply::tagged(JSON, body, &format!("{:016x}", tag.finish()), head, &format!("public, max-age={KEPT}"))
+    DirectReply::tagged(
+        JSON,
+        body,
+        &format!("{:016x}", tag.finish()),
+        head,
+        &format!("public, max-age={KEPT}"),
+    )
 }

@@ -75,8 +75,9 @@ impl Mark {
                 "`{section}` is not one of the public sections; add it to `sections` of `[browser]`"
             ));
         }
-        let arguments = arguments_json(message)
-            .map_err(|name| format!("the argument `{name}` is HTML, or of a type that only the server has"))?;
+        let arguments = arguments_json(message).map_err(|name| {
+            format!("the argument `{name}` is HTML, or of a type that only the server has")
+        })?;
         Ok(Self { key: key.to_owned(), arguments })
     }
 }
