@@ -1,5 +1,8 @@
-//! Makes a type for each message of the demo.
+//! Makes a type for each message of the demo, and the declarations for its scripts.
 
 fn main() {
-    crow_fly_codegen::Catalogs::of("../ferry/catalogs", "en").build();
+    let sections = ["common", "home", "sailing", "trip"];
+    crow_fly_codegen::Catalogs::of("../ferry/catalogs", "en")
+        .declarations("../ferry/messages.d.ts", sections)
+        .build();
 }

@@ -13,9 +13,9 @@ use crow_fly_core::check::{Project, Sections, check};
 use crow_fly_core::finding::{Finding, Severity};
 use crow_fly_core::locale_set::LocaleSet;
 
-use crate::generate;
 use crate::problem::Problem;
 use crate::read::{self, SourceFile};
+use crate::{declarations, generate};
 
 /// The catalogs of an application, for its build script or a tool.
 #[derive(Clone, Debug)]
@@ -25,6 +25,8 @@ pub struct Catalogs {
     folders: Vec<PathBuf>,
     reference: String,
     check: Option<Check>,
+    /// Where the declarations for scripts are written, and of which sections.
+    declarations: Option<(PathBuf, Vec<String>)>,
     /// The folder that paths are shown below.
     root: PathBuf,
 }
@@ -43,7 +45,13 @@ impl Catalogs {
     /// The catalogs in a folder, and the locale that the types are made from: the default locale. In a build script the
     /// folder is relative to the package.
     pub fn of(folder: impl Into<PathBuf>, reference: impl Into<String>) -> Self {
-        Self { folders: vec![folder.into()], reference: reference.into(), check: None, root: PathBuf::new() }
+        Self {
+            folders: vec![folder.into()],
+            reference: reference.into(),
+            check: None,
+            declarations: None,
+            root: PathBuf::new(),
+        }
     }
 
     /// Adds a folder above: where both have a message, this one's is taken.
@@ -62,6 +70,20 @@ impl Catalogs {
     /// script then runs again when any translation changes.
     pub const fn check(mut self, check: Check) -> Self {
         self.check = Some(check);
+        self
+    }
+
+    /// Writes TypeScript declarations of the messages of some sections to a file: for scripts that ask for them by `crow-fly.js`.
+    /// A wrong key or argument is then an error of the TypeScript compiler. The sections are those that the configuration
+    /// makes public. In a build script the file is relative to the package.
+    ///
+    /// The file is written when its content changes, and never from a packaged crate, whose files Cargo does not want changed.
+    pub fn declarations(
+        mut self,
+        file: impl Into<PathBuf>,
+        sections: impl IntoIterator<Item = impl Into<String>>,
+    ) -> Self {
+        self.declarations = Some((file.into(), sections.into_iter().map(Into::into).collect()));
         self
     }
 
@@ -88,10 +110,11 @@ impl Catalogs {
         // It is said before something fails: a mended file is looked at again.
         io::stdout().write_all(output.as_bytes())?;
         let code = self.module()?;
-        // Unchanged code is not written again: what is made from it is then not built again.
-        if fs::read_to_string(&out).ok().as_ref() != Some(&code) {
-            let wrong = |error| io::Error::other(format!("{} cannot be written: {error}", out.display()));
-            fs::write(&out, code).map_err(wrong)?;
+        write_changed(&out, &code)?;
+        // Cargo adds this file to every package.
+        let is_packaged = package.join("Cargo.toml.orig").exists();
+        if let Some((file, sections)) = self.declarations.as_ref().filter(|_| !is_packaged) {
+            write_changed(&package.join(file), &self.script_module(sections)?)?;
         }
         let Some(check) = self.check else { return Ok(()) };
         let findings = self.findings()?;
@@ -113,6 +136,11 @@ impl Catalogs {
     /// Where a folder cannot be read, or something cannot become Rust.
     pub fn module(&self) -> io::Result<String> {
         generate(&self.reference, &self.files(&self.reference)?).map_err(io::Error::other)
+    }
+
+    /// The declarations of some sections as text.
+    fn script_module(&self, sections: &[String]) -> io::Result<String> {
+        declarations(&self.files(&self.reference)?, sections).map_err(io::Error::other)
     }
 
     /// The files of a locale, the lowest layer first.
@@ -159,6 +187,15 @@ impl Catalogs {
         }
         Ok(all)
     }
+}
+
+/// Writes a file where it has another content: what is made from it is then not built again for nothing.
+fn write_changed(file: &Path, content: &str) -> io::Result<()> {
+    if fs::read_to_string(file).is_ok_and(|old| old == content) {
+        return Ok(());
+    }
+    let wrong = |error| io::Error::other(format!("{} cannot be written: {error}", file.display()));
+    fs::write(file, content).map_err(wrong)
 }
 
 fn findings(folder: &Path, reference: &str) -> io::Result<Vec<(String, Finding)>> {

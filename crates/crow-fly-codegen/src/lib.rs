@@ -35,6 +35,8 @@
 //! | `{$kind :string}` with `.match $kind car {{…}} * {{…}}` | an enum with `Car` and `Other(&str)`; of the keys `true` and `false`: `bool` |
 //! | `{$name}` | whatever can be an argument |
 //!
+//! For scripts, [`Catalogs::declarations`] writes the same as TypeScript declarations.
+//!
 //! Beside them stand `sections`, for [extractors that load them][typed]; `MESSAGES`, what a program uses, for releases; and
 //! `texts()`, the catalogs themselves, as the last resort below other sources.
 //!
@@ -54,6 +56,7 @@ mod name;
 mod print;
 mod problem;
 mod read;
+mod scripts;
 
 pub use build::{Catalogs, Check};
 pub use problem::{Problem, Problems};
@@ -88,4 +91,33 @@ pub fn generate(reference: &str, files: &[SourceFile]) -> Result<String, Problem
     let mut problems = Vec::new();
     let root = model::Module::of(files, &mut problems);
     if problems.is_empty() { Ok(print::print(reference, &root, files)) } else { Err(Problems(problems)) }
+}
+
+/// TypeScript declarations of the messages of some sections: see [`Catalogs::declarations`].
+///
+/// ```
+/// use crow_fly_codegen::{SourceFile, declarations};
+///
+/// let file = SourceFile::section("catalogs/en/booking.toml", "booking", "seats-left = '{$seats :integer} left'");
+/// let code = declarations(&[file], &["booking".to_owned()])?;
+/// assert!(code.contains(r#""booking.seats-left": { "seats": Numeric };"#));
+/// # Ok::<(), crow_fly_codegen::Problems>(())
+/// ```
+///
+/// # Errors
+/// Where a message has errors, or there is no such section: every problem with its file and line.
+pub fn declarations(files: &[SourceFile], sections: &[String]) -> Result<String, Problems> {
+    let mut problems = Vec::new();
+    let root = model::Module::of(files, &mut problems);
+    for section in
+        sections.iter().filter(|section| !root.modules.values().any(|module| module.path == **section))
+    {
+        problems.push(Problem {
+            file: files.iter().map(|file| file.path.as_str()).next().unwrap_or_default().to_owned(),
+            line: 0,
+            text: format!("there is no section `{section}` that scripts could ask for"),
+            help: "name the sections that have a file in the catalogs of the default locale".to_owned(),
+        });
+    }
+    if problems.is_empty() { Ok(scripts::print(&root, sections)) } else { Err(Problems(problems)) }
 }

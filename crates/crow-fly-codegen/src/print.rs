@@ -160,7 +160,7 @@ fn print_message(code: &mut Code, (name, message): (&String, &MessageType), sect
 
 /// A line of documentation as the compiler takes it: characters that control, or turn the direction of what follows, are shown as
 /// escapes.
-fn visible(line: &str) -> String {
+pub(crate) fn visible(line: &str) -> String {
     let mut shown = String::with_capacity(line.len());
     for letter in line.chars() {
         let turns = matches!(letter, '\u{61c}' | '\u{200e}' | '\u{200f}' | '\u{202a}'..='\u{202e}' | '\u{2066}'..='\u{2069}');

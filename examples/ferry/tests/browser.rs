@@ -487,12 +487,12 @@ async fn texts_of_one_moment_come_in_one_answer_and_hostile_ones_become_no_eleme
 
 /// The accessibility engine, as a script; none where it is not installed.
 fn engine() -> Option<String> {
-    let path = concat!(env!("CARGO_MANIFEST_DIR"), "/../../target/axe/node_modules/axe-core/axe.min.js");
+    let path = concat!(env!("CARGO_MANIFEST_DIR"), "/../../target/npm/node_modules/axe-core/axe.min.js");
     let script = std::fs::read_to_string(path).ok();
     if script.is_none() {
-        let required = std::env::var_os("REQUIRE_ACCESSIBILITY_ENGINE").is_some_and(|value| value == "1");
-        assert!(!required, "{path} is not there, and REQUIRE_ACCESSIBILITY_ENGINE=1 is set");
-        eprintln!("skipped: npm install --prefix target/axe axe-core@4.14.1");
+        let required = std::env::var_os("REQUIRE_NPM").is_some_and(|value| value == "1");
+        assert!(!required, "{path} is not there, and REQUIRE_NPM=1 is set");
+        eprintln!("skipped: npm install --prefix target/npm axe-core@4.14.1");
     }
     script
 }

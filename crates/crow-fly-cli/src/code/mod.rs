@@ -35,10 +35,13 @@ impl Literal {
 }
 
 /// The calls whose first argument is a key.
-const CALLS: [&str; 7] = ["text", "html", "parts", "say", "has", "has_when_loaded", "origin"];
+const CALLS: [&str; 8] = ["text", "html", "parts", "marked", "say", "has", "has_when_loaded", "origin"];
 
 /// Those of them that give a text, and so need its arguments.
-const SAYING: [&str; 3] = ["text", "html", "parts"];
+const SAYING: [&str; 4] = ["text", "html", "parts", "marked"];
+
+/// The attribute that marks an element for scripts; those that mark its attributes begin with it.
+const MARK: &str = "data-text";
 
 /// The largest file that is read, in bytes.
 const MAX_LENGTH: u64 = 8 << 20;
@@ -125,6 +128,10 @@ enum Language {
 
 impl Language {
     fn of(path: &Path) -> Option<Self> {
+        // Declarations of TypeScript are made from the catalogs: they ask for nothing.
+        if path.to_str()?.ends_with(".d.ts") {
+            return None;
+        }
         match path.extension()?.to_str()? {
             "rs" => Some(Self::Rust),
             "html" | "htm" | "j2" | "jinja" | "jinja2" | "txt" | "xml" => Some(Self::Template),
@@ -272,7 +279,14 @@ fn of_template(file: &str, attributes: &[String], is_script: bool) -> Vec<Litera
             let attribute = before.trim_end().strip_suffix('=').map(str::trim_end).unwrap_or_default();
             let attribute = attribute.rsplit([' ', '\t', '<']).next().unwrap_or_default();
             let is_attribute = |name: &String| attribute == name;
-            let is_asked = CALLS.contains(&name) || attributes.iter().any(is_attribute);
+            // `t.show(element, "…")`
+            let shows =
+                |(_, between): (&str, &str)| between.ends_with(',') && !between.contains(['(', ')', ';']);
+            let is_shown = is_script && before.trim_end().rsplit_once(".show(").is_some_and(shows);
+            let is_mark =
+                attribute.strip_prefix(MARK).is_some_and(|rest| rest.is_empty() || rest.starts_with('-'));
+            let is_asked =
+                CALLS.contains(&name) || is_shown || is_mark || attributes.iter().any(is_attribute);
             // `say("…").or("…")`
             if let Some(literal) = said.and_then(|at: usize| found.get_mut(at)).filter(|_| name == "or") {
                 literal.default = Some(text.to_owned());
@@ -289,7 +303,7 @@ fn of_template(file: &str, attributes: &[String], is_script: bool) -> Vec<Litera
             let bytes = Some(at..at + text.len());
             // What follows may go on in further lines.
             let behind = at + text.len() + quote.len();
-            let is_saying = SAYING.contains(&name) || name == "say" && !is_script;
+            let is_saying = SAYING.contains(&name) || is_shown || name == "say" && !is_script;
             let behind_key = Position { column: count(column + length + 1), ..place };
             let arguments = file
                 .get(behind..)
