@@ -19,6 +19,17 @@ const TEXTS: usize = 500;
 pub(crate) struct Journal {
     entries: Mutex<VecDeque<Arc<Entry>>>,
     count: AtomicU64,
+    /// How many want nothing to be noted now.
+    pauses: AtomicU64,
+}
+
+/// While it is there, no request is noted.
+pub(crate) struct Pause<'j>(&'j Journal);
+
+impl Drop for Pause<'_> {
+    fn drop(&mut self) {
+        self.0.pauses.fetch_sub(1, Ordering::Relaxed);
+    }
 }
 
 /// One request.
@@ -91,6 +102,16 @@ impl Journal {
         entries.push_front(Arc::clone(&entry));
         entries.truncate(REQUESTS);
         entry
+    }
+
+    /// Notes nothing for a while: pages are made that nobody has asked for.
+    pub(crate) fn pause(&self) -> Pause<'_> {
+        self.pauses.fetch_add(1, Ordering::Relaxed);
+        Pause(self)
+    }
+
+    pub(crate) fn is_paused(&self) -> bool {
+        self.pauses.load(Ordering::Relaxed) > 0
     }
 
     /// All of them, the last first.

@@ -69,6 +69,7 @@ pub mod browser;
 pub mod config;
 #[cfg(doc)]
 pub mod cookbook;
+pub mod pages;
 #[cfg(feature = "manifest")]
 pub mod release;
 pub mod sessions;

@@ -7,7 +7,7 @@
 
 use std::io::ErrorKind;
 use std::net::Ipv4Addr;
-use std::path::Path;
+use std::path::{Path, PathBuf};
 
 use anyhow::{Context, Result};
 use clap::Parser;
@@ -35,15 +35,19 @@ struct Arguments {
     #[arg(long, default_value = "09:00")]
     time: jiff::civil::Time,
 
+    /// Write the pages that are the same for every visitor into a folder, for a web server, and end
+    #[arg(long, value_name = "FOLDER")]
+    write_pages: Option<PathBuf>,
+
     /// The folder of a store of releases: the catalogs are those of its active release
     #[cfg(feature = "releases")]
     #[arg(long, value_name = "FOLDER")]
-    releases: Option<std::path::PathBuf>,
+    releases: Option<PathBuf>,
 
     /// The folder where fetched releases are kept, so that a restart needs no store
     #[cfg(feature = "releases")]
     #[arg(long, value_name = "FOLDER", requires = "releases")]
-    cache: Option<std::path::PathBuf>,
+    cache: Option<PathBuf>,
 }
 
 #[tokio::main]
@@ -51,6 +55,10 @@ async fn main() -> Result<()> {
     let arguments = Arguments::parse();
     tracing_subscriber::registry().with(tracing_subscriber::fmt::layer()).with(wanted_events()).init();
     let crow = open(&arguments)?;
+    if let Some(folder) = arguments.write_pages {
+        print!("{}", crow.write_pages(site::site(&crow), site::pages_of_all(), folder).await?);
+        return Ok(());
+    }
     reload_on_signal(crow.clone())?;
     let listener = listen(arguments.port).await?;
     let address = format!("http://{}", listener.local_addr()?);

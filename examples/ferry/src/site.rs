@@ -35,8 +35,7 @@ pub(crate) fn site(crow: &CrowFly) -> Router {
         .with_same_site(SameSite::Lax);
     // For operators: beside the layer, so that they have no language.
     let (health, misses) = (crow.clone(), crow.clone());
-    let pages_of_all = SAILINGS.iter().map(Sailing::path).chain(["/".to_owned()]);
-    let sitemap = crow.sitemap(ORIGIN, pages_of_all);
+    let sitemap = crow.sitemap(ORIGIN, pages_of_all());
     Router::new()
         .route("/health", get(async move || health.health()))
         .route("/misses", get(async move || misses.misses()))
@@ -46,6 +45,11 @@ pub(crate) fn site(crow: &CrowFly) -> Router {
         .merge(crow.inspector_router())
         .merge(crow.router(pages).layer(sessions))
         .layer(map_response(protected))
+}
+
+/// The pages that are the same for every visitor: for search engines, and to be written ahead of time. A trip is one visitor's.
+pub(crate) fn pages_of_all() -> impl Iterator<Item = String> {
+    SAILINGS.iter().map(Sailing::path).chain(["/".to_owned()])
 }
 
 const SCRIPT: &str = "text/javascript; charset=utf-8";

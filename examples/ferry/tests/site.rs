@@ -30,7 +30,7 @@ fn essence(html: &str) -> String {
     format!(
         "{} | {} | {}",
         between("<html ", ">"),
-        between("<title>", "</title>"),
+        between("<title ", "</title>").rsplit_once("\">").map_or("", |(_, title)| title),
         between("<p class=\"lead\">", "</p>")
     )
 }

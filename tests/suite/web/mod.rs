@@ -13,6 +13,7 @@ mod inspector;
 mod layer;
 mod links;
 mod mounting;
+mod pages;
 mod preferences;
 mod scope;
 mod sources;

@@ -40,7 +40,7 @@ pub use builder::CrowFlyBuilder;
 #[derive(Clone)]
 pub struct CrowFly {
     // One pointer: it is cloned for every layer and every worker.
-    site: Arc<Site>,
+    pub(crate) site: Arc<Site>,
 }
 
 impl fmt::Debug for CrowFly {

@@ -116,7 +116,7 @@ impl Whom {
         decision: Option<&Explanation>,
         answer: impl FnOnce() -> String,
     ) -> Option<Arc<Entry>> {
-        let journal = self.site.journal().filter(|_| !self.only_asks())?;
+        let journal = self.site.journal().filter(|journal| !self.only_asks() && !journal.is_paused())?;
         let address = with_query(head.path(), head.query());
         Some(journal.note(head.method(), address, answer(), decision.cloned()))
     }
