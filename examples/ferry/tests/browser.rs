@@ -8,104 +8,19 @@
 )]
 
 mod program;
-
-use std::io::{BufRead, BufReader};
-use std::process::{Child, Command, Stdio};
+#[path = "../../../tests/webdriver.rs"]
+mod webdriver;
 
 use program::Site;
 use reqwest::Client;
 use serde_json::{Value, json};
-
-/// The driver that opens browsers; stopped when it is dropped.
-struct Driver {
-    program: Child,
-    /// Profiles and whatever else browsers leave behind; removed with the driver.
-    _folder: tempfile::TempDir,
-    address: String,
-    client: Client,
-}
-
-/// One browser with a profile of its own; it forgets everything when it is closed.
-struct Browser<'d> {
-    driver: &'d Driver,
-    session: String,
-}
-
-impl Driver {
-    /// None where it is not installed.
-    fn start() -> Option<Self> {
-        let folder = tempfile::tempdir().unwrap();
-        // A driver that is started beside others may find the port taken that it has chosen, and ends.
-        for _ in 0..5 {
-            let mut command = Command::new("chromedriver");
-            command.arg("--port=0").env("TMPDIR", folder.path()).stdout(Stdio::piped()).stderr(Stdio::null());
-            let Ok(mut program) = command.spawn() else {
-                let required = std::env::var_os("REQUIRE_NEIGHBOURS").is_some_and(|value| value == "1");
-                assert!(!required, "`chromium-driver` is not installed, and REQUIRE_NEIGHBOURS=1 is set");
-                eprintln!("skipped: install Debian's package `chromium-driver` to run this test");
-                return None;
-            };
-            let mut lines = BufReader::new(program.stdout.take().unwrap()).lines();
-            let port = lines.find_map(|line| {
-                let line = line.ok()?;
-                Some(line.split_once("successfully on port ")?.1.trim_end_matches('.').to_owned())
-            });
-            let Some(port) = port else {
-                program.wait().unwrap();
-                continue;
-            };
-            std::thread::spawn(move || lines.for_each(drop));
-            let address = format!("http://127.0.0.1:{port}");
-            let client = Client::builder().no_proxy().build().unwrap();
-            return Some(Self { program, _folder: folder, address, client });
-        }
-        panic!("the driver has not started in five trials");
-    }
-
-    async fn post(&self, path: &str, body: Value) -> Value {
-        let request = self.client.post(format!("{}{path}", self.address));
-        let answer = request.header("content-type", "application/json").body(body.to_string());
-        let answer: Value =
-            serde_json::from_str(&answer.send().await.unwrap().text().await.unwrap()).unwrap();
-        assert!(answer["value"]["error"].is_null(), "{path}: {answer}");
-        answer["value"].clone()
-    }
-
-    async fn open(&self, languages: &str) -> Browser<'_> {
-        let arguments = ["--headless", "--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run"];
-        let arguments: Vec<String> =
-            arguments.iter().map(ToString::to_string).chain([format!("--accept-lang={languages}")]).collect();
-        let wanted = json!({ "capabilities": { "alwaysMatch": { "goog:chromeOptions": { "args": arguments }, "goog:loggingPrefs": { "browser": "ALL" } } } });
-        let session = self.post("/session", wanted).await["sessionId"].as_str().unwrap().to_owned();
-        Browser { driver: self, session }
-    }
-}
-
-impl Drop for Driver {
-    fn drop(&mut self) {
-        let _ = self.program.kill();
-        let _ = self.program.wait();
-    }
-}
+use webdriver::{Browser, Driver};
 
 impl Browser<'_> {
-    async fn post(&self, command: &str, body: Value) -> Value {
-        self.driver.post(&format!("/session/{}/{command}", self.session), body).await
-    }
-
-    async fn visit(&self, address: &str) {
-        self.post("url", json!({ "url": address })).await;
-    }
-
     /// Follows the link to a language in the page's own menu.
     async fn choose(&self, language: &str) {
         self.click(&format!("a[hreflang={language}], a[lang={language}]")).await;
         self.is_in(language).await;
-    }
-
-    /// Waits until the page is in a language.
-    async fn is_in(&self, language: &str) {
-        self.until(&format!("return document.documentElement.lang === '{language}'")).await;
     }
 
     /// Books two seats on the sailing that is shown.
@@ -114,12 +29,6 @@ impl Browser<'_> {
             form.name.value = 'Mair'; form.seats.value = '2'";
         self.post("execute/sync", json!({ "script": script, "args": [] })).await;
         self.click("form[method=post] button").await;
-    }
-
-    async fn click(&self, selector: &str) {
-        let element = self.post("element", json!({ "using": "css selector", "value": selector })).await;
-        let id = element.as_object().unwrap().values().next().unwrap().as_str().unwrap().to_owned();
-        self.post(&format!("element/{id}/click"), json!({})).await;
     }
 
     /// The path shown, the language and direction of the page, its title, and the colour-free facts a reader sees.
@@ -132,9 +41,19 @@ impl Browser<'_> {
         page.as_str().unwrap().to_owned()
     }
 
-    async fn close(self) {
-        let address = format!("{}/session/{}", self.driver.address, self.session);
-        self.driver.client.delete(address).send().await.unwrap();
+    /// What a reader sees of the page.
+    async fn text(&self) -> String {
+        let text = self.run("return document.body.innerText").await;
+        text.as_str().unwrap().to_owned()
+    }
+
+    /// Types into a field of the booking form.
+    async fn type_into(&self, field: &str, text: &str) {
+        let script = format!(
+            "const field = document.querySelector('form.booking').elements['{field}']; field.value = '{text}'; \
+             field.dispatchEvent(new Event('input'))"
+        );
+        self.run(&script).await;
     }
 }
 
@@ -193,50 +112,6 @@ async fn a_choice_holds_through_links_the_back_button_and_a_session() {
     note("without either", browser.page().await);
     browser.close().await;
     insta::assert_snapshot!(seen.join("\n"));
-}
-
-impl Browser<'_> {
-    /// The value of a script.
-    async fn run(&self, script: &str) -> Value {
-        self.post("execute/sync", json!({ "script": script, "args": [] })).await
-    }
-
-    /// A command of the browser's own protocol.
-    async fn command(&self, name: &str, params: Value) {
-        self.post("goog/cdp/execute", json!({ "cmd": name, "params": params })).await;
-    }
-
-    /// Waits until a script says that something is so.
-    async fn until(&self, script: &str) {
-        for _ in 0..400 {
-            if self.run(script).await == json!(true) {
-                return;
-            }
-            tokio::time::sleep(std::time::Duration::from_millis(25)).await;
-        }
-        panic!("it never came: {script}");
-    }
-
-    /// What a reader sees of the page.
-    async fn text(&self) -> String {
-        let text = self.run("return document.body.innerText").await;
-        text.as_str().unwrap().to_owned()
-    }
-
-    /// What the browser's console has to complain about.
-    async fn complaints(&self) -> Vec<String> {
-        let log = self.post("se/log", json!({ "type": "browser" })).await;
-        log.as_array().unwrap().iter().map(ToString::to_string).collect()
-    }
-
-    /// Types into a field of the booking form.
-    async fn type_into(&self, field: &str, text: &str) {
-        let script = format!(
-            "const field = document.querySelector('form.booking').elements['{field}']; field.value = '{text}'; \
-             field.dispatchEvent(new Event('input'))"
-        );
-        self.run(&script).await;
-    }
 }
 
 const AWAKE: &str = "return document.documentElement.dataset.awake === 'true'";
