@@ -88,6 +88,7 @@ impl Browser<'_> {
     }
 
     /// Waits until the page is in a language.
+    #[allow(dead_code, reason = "not every test needs it")]
     pub(crate) async fn is_in(&self, language: &str) {
         self.until(&format!("return document.documentElement.lang === '{language}'")).await;
     }
@@ -111,6 +112,7 @@ impl Browser<'_> {
     }
 
     /// A command of the browser's own protocol.
+    #[allow(dead_code, reason = "not every test needs it")]
     pub(crate) async fn command(&self, name: &str, params: Value) {
         self.post("goog/cdp/execute", json!({ "cmd": name, "params": params })).await;
     }

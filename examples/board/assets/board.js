@@ -15,8 +15,9 @@ async function refresh() {
     const shown = [["board.time", { time }], ["board.row", sailing]];
     return { row, done: shown.map((text) => t.show(row.appendChild(document.createElement("td")), ...text)) };
   });
-  // The table changes when all of it is there.
-  await Promise.all(rows.flatMap(({ done }) => done));
+  // The table changes when all of it is there, in the language that the page has by then.
+  const shown = await Promise.all(rows.flatMap(({ done }) => done));
+  if (!shown.every(Boolean)) return;
   table.replaceChildren(...rows.map(({ row }) => row));
   gone.hidden = rows.length > 0;
 }

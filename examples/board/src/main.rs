@@ -8,6 +8,8 @@
 
 use std::fmt::Write as _;
 use std::net::Ipv4Addr;
+use std::sync::LazyLock;
+use std::time::Instant;
 
 use actix_web::web::{self, Query};
 use actix_web::{App, HttpResponse, HttpServer};
@@ -48,12 +50,17 @@ struct Departure {
     to: &'static str,
 }
 
+/// When the program was started.
+static START: LazyLock<Instant> = LazyLock::new(Instant::now);
+
 /// How often the page asks for what has changed, in milliseconds.
 const EVERY: u32 = 2_000;
 
 /// The boats that have not left yet.
 fn departures(clock: &Clock) -> Vec<Departure> {
-    let now = clock.after.unwrap_or(540);
+    // It opens at nine, whenever it is started.
+    let passed = START.elapsed().as_secs() / 60;
+    let now = clock.after.unwrap_or_else(|| u32::try_from(540 + passed).unwrap_or(u32::MAX));
     let left = DEPARTURES.iter().filter(|(minute, ..)| *minute >= now);
     left.map(|&(minute, boat, to)| Departure {
         time: Time::midnight().saturating_add(Span::new().minutes(minute)),
