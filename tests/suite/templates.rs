@@ -18,7 +18,7 @@ seats = ".input {$n :integer} .match $n one {{One seat}} * {{{$n} seats}}"
 "#;
 
 async fn translator() -> Translator {
-    let config = Config::parse("default = 'en'\nlocales = ['en']\norigin = 'https://ferries.example'\n[messages]\nisolation = 'none'\n").unwrap();
+    let config = Config::parse("default = 'en'\nlocales = ['en']\norigin = 'https://ferries.example'\n[messages]\nisolation = 'none'\n[browser]\nsections = ['home']\n").unwrap();
     CrowFly::new(config, Memory::new([("en", "home", CATALOG)])).translator_for("en").await
 }
 
@@ -141,6 +141,14 @@ async fn minijinja_takes_what_rust_takes() {
         ("{{ t.say('home.new', n=2).or('<{$n}>') }}", "&lt;2&gt;"),
         ("{{ t.say('home.hello', name='x').or('not used').html() }}", "Hello, x!"),
         (
+            "{{ t.marked('home.full', full=full) }}",
+            "<span data-text=\"home.full\" data-arguments=\"{&quot;full&quot;:&quot;true&quot;}\">Sold out</span>",
+        ),
+        (
+            "{{ t.marked('home.hello', name=bold) }}{{ t.say('home.seats', n=n).marked() | length }}",
+            "Hello, <b>Mair</b>!85",
+        ),
+        (
             "{% for part in t.parts('home.seats', n=n) %}{{ part.type }} {{ part.value }}{% endfor %}",
             "text One seat",
         ),
@@ -178,7 +186,7 @@ async fn minijinja_says_which_argument_is_wrong() {
     let error = render(&t, "{{ t.speak('x') }}", context! {}).unwrap_err();
     assert_eq!(
         error.detail().unwrap(),
-        "a translator has `text`, `html`, `parts`, `say`, `has`, `path`, `url`, `alternates` and `menu`, but no `speak`"
+        "a translator has `text`, `html`, `marked`, `parts`, `say`, `has`, `path`, `url`, `alternates` and `menu`, but no `speak`"
     );
 }
 

@@ -4,6 +4,7 @@
 //! |---|---|
 //! | `t.text("booking.seats-left", seats=3)` | a text, escaped by the template as any other: for attributes |
 //! | `t.html("booking.terms")` | safe HTML: for what is between elements |
+//! | `t.marked("booking.seats-left", seats=3)` | the text in a `span` that scripts can say again |
 //! | `t.say("booking.bicycles", count=2).or("Bicycles: {$count}").text()` | the default text where no catalog has the key; `.html()` and `.parts()`, too |
 //! | `t.parts("booking.terms")` | the parts of a message, each a map with its `type` |
 //! | `t.has("booking.terms")` | whether the chain has a text |
@@ -65,7 +66,7 @@ impl Object for Translator {
         args: &[Value],
     ) -> Result<Value, Error> {
         match method {
-            "text" | "html" | "parts" => Said::new(self, args)?.as_method(method),
+            "text" | "html" | "marked" | "parts" => Said::new(self, args)?.as_method(method),
             "say" => Ok(Value::from_object(Said::new(self, args)?)),
             "has" => {
                 let (key,): (&str,) = from_args(args)?;
@@ -123,9 +124,11 @@ impl Said {
         Ok(match method {
             "text" => Value::from(self.t.text(message)),
             "html" => Value::from_safe_string(self.t.html(message).into_string()),
+            "marked" => Value::from_safe_string(self.t.marked(message).to_html().into_string()),
             "parts" => Value::from(Serde(self.t.parts(message))),
             _ => {
-                let told = format!("a message has `or`, `text`, `html` and `parts`, but no `{method}`");
+                let told =
+                    format!("a message has `or`, `text`, `html`, `marked` and `parts`, but no `{method}`");
                 return Err(Error::new(ErrorKind::UnknownMethod, told));
             }
         })
@@ -154,7 +157,8 @@ impl Object for Said {
     }
 }
 
-const METHODS: &str = "`text`, `html`, `parts`, `say`, `has`, `path`, `url`, `alternates` and `menu`";
+const METHODS: &str =
+    "`text`, `html`, `marked`, `parts`, `say`, `has`, `path`, `url`, `alternates` and `menu`";
 
 /// A template's named arguments as those of a message.
 fn arguments(key: &str, named: &Kwargs) -> Result<Vec<(String, Argument<'static>)>, Error> {

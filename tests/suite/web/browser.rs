@@ -379,3 +379,16 @@ async fn a_mark_says_the_same_text_again() {
     assert_eq!(parsed(&body)["texts"][0]["html"], within.html().as_str());
     assert_eq!(t.marked(("all.within", args! { value: within })).key(), None);
 }
+
+#[tokio::test]
+async fn an_answer_of_many_texts_has_a_limit() {
+    let long = format!("long = '{}'", "x".repeat(20_000));
+    let config = Config::parse("default = 'en'\nlocales = ['en']\n[browser]\nsections = ['home']").unwrap();
+    let crow = CrowFly::new(config, Memory::new([("en", "home", long.as_str())]));
+    let (reply, body) = ask(&crow, &many("en", &Value::Array(vec![json!(["home.long"]); 32])), &[]).await;
+    let texts = parsed(&body)["texts"].as_array().unwrap().clone();
+    let there = texts.iter().filter(|text| text["text"].is_string()).count();
+    assert_eq!((texts.len(), there, header(&reply, "cache-control")), (32, 6, "no-store"));
+    assert_eq!(texts[31], json!({ "errors": ["the texts of one answer are too long"] }));
+    assert!(body.len() < 300_000);
+}

@@ -35,7 +35,7 @@ fn site(crow: &CrowFly) -> Router {
         .route("/only", get(async |t: Translator| Html(t.text("home.only"))))
         .route("/away", get(async |t: Translator| Redirect::to(&t.path("/"))))
         .route("/gone", get(async || http::StatusCode::GONE.into_response()))
-        .route("/host", get(async |headers: axum::http::HeaderMap| Html(format!("{:?}", headers["host"]))))
+        .route("/host", get(async |headers: http::HeaderMap| Html(format!("{:?}", headers["host"]))))
         .route("/feed.xml", get(async || ([("content-type", "application/xml")], "<feed/>")));
     crow.router(pages)
 }

@@ -329,6 +329,20 @@ fn arguments_in_code_are_those_of_the_message() {
         ("a.js", r#"text("trip.fare", { fare, seats: 1 }); text("trip.fare"); text("trip.fare", all)"#, ""),
         ("a.js", r#"text("trip.thanks", { nmae: "a, b" })"#, "1:23 surplus-argument, 1:7 missing-argument"),
         ("a.js", r#"text("trip.thnaks", {})"#, "1:7 unknown-key"),
+        (
+            "a.js",
+            r#"t.show(element, "trip.thnaks"); t.show(p, "trip.thanks", { nmae: 1 })"#,
+            "1:18 unknown-key, 1:60 surplus-argument, 1:44 missing-argument",
+        ),
+        (
+            "a.js",
+            r#"t.show(find("p"), "trip.thnaks"); show(a, "trip.thnaks"); t.show(a); f("trip.thnaks")"#,
+            "1:20 key-like-text, 1:44 key-like-text, 1:73 key-like-text",
+        ),
+        ("a.html", r#"<nav data-text-title="trip.thnaks">"#, "1:23 unknown-key"),
+        ("a.html", r#"{{ t.marked("trip.thanks") }}"#, "1:14 missing-argument"),
+        ("a.rs", r#"fn a() { t.marked("trip.thanks"); }"#, "1:20 missing-argument"),
+        ("a.d.ts", r#"interface Messages { "trip.thnaks": None }"#, ""),
         ("a.html", r#"<p my-data-text="trip.palin">"#, "1:18 key-like-text"),
         (
             "a.html",

@@ -166,7 +166,7 @@ impl fmt::Display for MarkedText<'_> {
 impl From<MarkedText<'_>> for Argument<'_> {
     fn from(marked: MarkedText<'_>) -> Self {
         let text = marked.text();
-        let json = marked.mark.and_then(|mark| mark.within());
+        let json = marked.mark.and_then(Mark::within);
         Self::Custom(Arc::new(TextWithin { text, json }))
     }
 }
