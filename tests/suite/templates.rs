@@ -146,7 +146,7 @@ async fn minijinja_takes_what_rust_takes() {
         ),
         (
             "{{ t.marked('home.hello', name=bold) }}{{ t.say('home.seats', n=n).marked() | length }}",
-            "Hello, <b>Mair</b>!85",
+            "Hello, <b>Mair</b>!79",
         ),
         (
             "{% for part in t.parts('home.seats', n=n) %}{{ part.type }} {{ part.value }}{% endfor %}",

@@ -2,19 +2,22 @@
 //! same for every visitor.
 
 use std::collections::{BTreeMap, BTreeSet};
+use std::convert::Infallible;
 use std::error::Error;
 use std::fmt;
 use std::fs;
 use std::future::poll_fn;
 use std::io;
 use std::path::{Component, Path, PathBuf};
+use std::pin::Pin;
+use std::task::{Context, Poll};
 
 use bytes::Bytes;
 use crow_fly_core::catalog::split_key;
 use crow_fly_core::locale_set::LocaleId;
 use http::{HeaderMap, Request, Response, header};
-use http_body::Body;
-use http_body_util::{BodyExt, Empty};
+use http_body::{Body, Frame, SizeHint};
+use http_body_util::BodyExt;
 use percent_encoding::percent_decode_str;
 use tower_service::Service;
 
@@ -23,6 +26,30 @@ use crate::store::MissKind;
 
 /// The list of what was written, in the folder of the pages: one path a line.
 const LIST: &str = "written-pages.txt";
+
+/// The body of the requests that pages are asked for by: there is none.
+#[derive(Clone, Copy, Debug, Default)]
+pub struct NoBody;
+
+impl Body for NoBody {
+    type Data = Bytes;
+    type Error = Infallible;
+
+    fn poll_frame(
+        self: Pin<&mut Self>,
+        _: &mut Context<'_>,
+    ) -> Poll<Option<Result<Frame<Bytes>, Infallible>>> {
+        Poll::Ready(None)
+    }
+
+    fn is_end_stream(&self) -> bool {
+        true
+    }
+
+    fn size_hint(&self) -> SizeHint {
+        SizeHint::with_exact(0)
+    }
+}
 
 /// What became of pages that were asked for ahead of time. Made by [`CrowFly::write_pages`].
 #[derive(Clone, Debug, Default, PartialEq, Eq)]
@@ -97,7 +124,7 @@ impl CrowFly {
     /// address says. A file that is as it was is not written again. Each one is replaced whole. The list `written-pages.txt` in
     /// the folder names what was written: the next time what is no longer written is removed.
     ///
-    /// A service that takes another body than an empty one is given it by `tower`'s `map_request`.
+    /// A service that takes one kind of body is given it by `tower`'s `map_request`: `request.map(axum::body::Body::new)`.
     ///
     /// A visitor gets the same page whoever they are: name no page that follows a session. What the first page of a site is,
     /// where the language of `/` is the visitor's, is said in `docs/browser.md`.
@@ -106,13 +133,14 @@ impl CrowFly {
     /// # use axum::{Router, response::Html, routing::get};
     /// # use crow_fly::{source::Memory, Config, CrowFly, Translator};
     /// # #[tokio::main(flavor = "current_thread")] async fn main() -> Result<(), Box<dyn std::error::Error>> {
-    /// # let folder = tempfile::tempdir()?;
+    /// # let folder = std::env::temp_dir().join(format!("crow-fly-pages-{}", std::process::id()));
     /// # let config = Config::parse("default = 'en'\nlocales = ['en', 'cy']")?;
     /// # let crow = CrowFly::new(config, Memory::new([("en", "home", "title = 'Ferries'"), ("cy", "home", "title = 'Llongau'")]));
     /// let site = crow.router(Router::new().route("/trips", get(async |t: Translator| Html(t.text("home.title")))));
-    /// let written = crow.write_pages(site, ["/trips"], folder.path()).await?;
+    /// let written = crow.write_pages(site, ["/trips"], &folder).await?;
     /// assert_eq!(written.written().collect::<Vec<_>>(), ["cy/trips/index.html", "trips/index.html"]);
-    /// assert_eq!(std::fs::read_to_string(folder.path().join("cy/trips/index.html"))?, "Llongau");
+    /// assert_eq!(std::fs::read_to_string(folder.join("cy/trips/index.html"))?, "Llongau");
+    /// # std::fs::remove_dir_all(folder)?;
     /// # Ok(()) }
     /// ```
     ///
@@ -125,7 +153,7 @@ impl CrowFly {
         folder: impl AsRef<Path>,
     ) -> io::Result<WrittenPages>
     where
-        S: Service<Request<Empty<Bytes>>, Response = Response<R>, Error: fmt::Display>,
+        S: Service<Request<NoBody>, Response = Response<R>, Error: fmt::Display>,
         R: Body<Error: Into<Box<dyn Error + Send + Sync>>>,
     {
         // What cannot be loaded is missing on the pages that need it.
@@ -162,14 +190,14 @@ impl CrowFly {
         address: &str,
     ) -> Result<(String, Vec<u8>), String>
     where
-        S: Service<Request<Empty<Bytes>>, Response = Response<R>, Error: fmt::Display>,
+        S: Service<Request<NoBody>, Response = Response<R>, Error: fmt::Display>,
         R: Body<Error: Into<Box<dyn Error + Send + Sync>>>,
     {
         let config = self.site.config();
         let host = config.origin.as_ref().and_then(|origin| origin.split_once("://"));
         let request = Request::get(config.policy().routes().asked_for(address))
             .header(header::HOST, host.map_or("localhost", |(_, host)| host))
-            .body(Empty::new())
+            .body(NoBody)
             .map_err(|error| format!("it is no address: {error}"))?;
         let before = self.missed(locale);
         let failed = |error: &dyn fmt::Display| format!("the application fails: {error}");
