@@ -320,6 +320,14 @@ async fn a_change_is_whole_or_nothing_is_changed() {
         seen.push(browser.with_texts(script).await);
     }
     assert_eq!(browser.run("return document.documentElement.lang").await, json!("pl"));
+    // What is not marked stays, and the console names it in development.
+    browser.visit(&site.at("/pl/trip")).await;
+    browser.until(AWAKE).await;
+    browser.complaints().await;
+    browser.run("document.querySelector('main').append('Pozostaje po polsku')").await;
+    browser.choose("cy").await;
+    let complaints = browser.complaints().await;
+    assert!(complaints.len() == 1 && complaints[0].contains("not marked with data-text"), "{complaints:?}");
     browser.close().await;
     let seen: Vec<String> = seen.iter().map(|value| value.to_string().replace(&site.at(""), "")).collect();
     insta::assert_snapshot!(seen.join("\n"));
