@@ -41,6 +41,7 @@ class Texts {
   #kept = new Map();
   #waiting = [];
   #turn = 0;
+  #reported = false;
 
   constructor(page) {
     this.#page = page;
@@ -121,7 +122,8 @@ class Texts {
     await ask();
     if (turn !== this.#turn) return false;
     lead?.();
-    if (this.#page.development && turn === 1) report(this.locale);
+    if (this.#page.development && !this.#reported) report(this.locale);
+    this.#reported = true;
     const { locale, direction } = language, root = document.documentElement;
     [this.locale, this.direction] = [root.lang, root.dir] = [locale, direction];
     for (const one of this.languages) one.current = one === language;

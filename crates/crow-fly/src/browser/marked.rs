@@ -1,6 +1,7 @@
 //! Texts that a script can say again: their elements carry the key and the arguments.
 
 use std::any::Any;
+use std::collections::BTreeMap;
 use std::fmt;
 use std::sync::Arc;
 
@@ -93,8 +94,10 @@ pub(super) fn arguments_json<'m>(message: &'m MessageRef<'_>) -> Result<Option<S
         Some(value) => Ok((name.to_owned(), value)),
         None => Err(name),
     };
-    let members = message.args.names().map(argument).collect::<Result<Map<String, Value>, _>>()?;
-    Ok((!members.is_empty()).then(|| Value::Object(members).to_string()))
+    // Sorted, whatever order a map of JSON has in this program.
+    let members = message.args.names().map(argument).collect::<Result<BTreeMap<String, Value>, _>>()?;
+    // Values by text: nothing that JSON could not write.
+    Ok((!members.is_empty()).then(|| serde_json::to_string(&members).unwrap_or_default()))
 }
 
 impl MarkedText<'_> {

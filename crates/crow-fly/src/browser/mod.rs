@@ -1,4 +1,4 @@
-//! The browser's half: what a page hands to its scripts, and texts by address.
+//! The browser's half: what a page hands to its scripts, texts by address, and the module that asks for them.
 //!
 //! The server decides the locale and makes the texts; scripts begin with what the page hands them, so that nothing changes
 //! when they wake. What they need later has an address. No front-end framework is assumed.
@@ -7,6 +7,9 @@
 //!   choice, whole sections.
 //! - [`CrowFly::answer_texts`](crate::CrowFly::answer_texts): public sections and formatted texts by address. For axum,
 //!   [`CrowFly::texts_router`](crate::CrowFly::texts_router).
+//! - [`MODULE`]: the scripts' own half, `crow-fly.js`, which the routes of texts serve.
+//! - [`Translator::marked`](crate::Translator::marked): a text whose element says which text it is, so that the module can say
+//!   it in another language.
 
 mod address;
 mod hand_off;

@@ -286,6 +286,8 @@ impl CrowFly {
     /// | `/texts/pl/booking.0123456789abcdef.json` | the section, for ever: another version has another address. The last three versions have theirs; an address that is not known is a 404 that no cache keeps |
     /// | `/texts/pl/booking.json` | the section as it is now, with an `ETag` |
     /// | `/texts/pl?key=booking.seats-left&seats=3` | the formatted text, as text and as HTML, for a minute; `&time-zone=Europe/Warsaw` shows moments there |
+    /// | `/texts/pl?texts=[["booking.seats-left",{"seats":3}],["booking.title"]]` | the same for up to 32 texts: `{ "texts": […] }` |
+    /// | `/texts/crow-fly.js` | [the module for scripts](browser::MODULE), which asks for many texts at once |
     ///
     /// ```
     /// # use crow_fly::{Config, CrowFly, source::Memory};

@@ -45,6 +45,7 @@ pub use sections::{NotLoaded, Origin, Presence};
 /// | [`text`](Self::text) | a text, for anything that is not HTML |
 /// | [`html`](Self::html) | safe HTML |
 /// | [`parts`](Self::parts) | the pieces of a text, for a front end |
+/// | [`marked`](Self::marked) | a text that a script can say in another language |
 /// | [`locale`](Self::locale), [`direction`](Self::direction) | for `<html lang dir>` |
 /// | [`time_zone`](Self::time_zone) | the reader's time zone |
 /// | [`with_now`](Self::with_now) | the same at another time that counts as now |
