@@ -234,6 +234,14 @@ async fn many_texts_come_in_one_answer() {
     let tag = header(&reply, "etag").to_owned();
     let again = ask(&crow, &format!("{address}&time-zone=Europe/Warsaw"), &[("if-none-match", &tag)]).await;
     assert_eq!((again.0.status().as_u16(), again.1.as_str()), (304, ""));
+    // A reader's own formats, of the same language.
+    let of = async |formats: &str| {
+        let address = many("en", &json!([["booking.left", { "seats": 120_400 }]]));
+        let (reply, body) = ask(&crow, &format!("{address}&formats={formats}"), &[]).await;
+        (reply.status().as_u16(), body.contains("1,20,400"), body.contains("120,400"))
+    };
+    assert_eq!([of("en-IN").await, of("en-GB").await], [(200, true, false), (200, false, true)]);
+    assert_eq!([of("hi-IN").await.0, of("x").await.0], [404, 404]);
     // One that is not there, not public, or wrong, does not take the others with it; caches keep none of them.
     let mixed = json!([
         ["booking.title"],

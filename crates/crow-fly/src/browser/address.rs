@@ -50,6 +50,9 @@ const LONGEST_QUERY: usize = 4_000;
 /// The reader's time zone, which the address names: a cache has one text for each.
 const TIME_ZONE: &str = "time-zone";
 
+/// The reader's formats, where they are not those of the words: a tag of the same language.
+const FORMATS: &str = "formats";
+
 /// How many texts one address asks for.
 const MOST_TEXTS: usize = 32;
 
@@ -164,7 +167,15 @@ async fn text(site: &Arc<Site>, head: &impl RequestHead, locale: LocaleId) -> Di
             let given: Vec<_> = given.map(|(name, value)| (&**name, text_argument(value))).collect();
             one(&translator, head, key, given).await
         }
-        (None, Some(texts)) => many(&translator, head, texts).await,
+        (None, Some(texts)) => {
+            if let Some(formats) = value(FORMATS) {
+                let tag = LanguageTag::parse(formats).ok();
+                let own = tag.filter(|tag| tag.language() == translator.locale().language());
+                let Some(own) = own else { return DirectReply::not_found() };
+                translator = translator.with_formats(own);
+            }
+            many(&translator, head, texts).await
+        }
         (None, None) => DirectReply::not_found(),
     }
 }

@@ -171,10 +171,12 @@ class Texts {
 
   async #fetch(some) {
     try {
-      const { textsAddress, ownTimeZone, timeZone } = this.#page;
+      const { textsAddress, ownTimeZone, timeZone, formats, locale } = this.#page;
       if (!textsAddress) throw new Error("no section is public: name some in `sections` of `[browser]`");
       const query = new URLSearchParams({ texts: `[${some.map(({ question }) => question)}]` });
       if (ownTimeZone) query.set("time-zone", timeZone);
+      // The visitor's own formats are of the language of the page.
+      if (formats !== locale && some[0].locale === locale) query.set("formats", formats);
       const address = `${textsAddress.replace(/[^/]*$/, some[0].locale)}?${query}`;
       const answer = await fetch(address);
       if (!answer.ok) throw new Error(`${address} answers ${answer.status}`);

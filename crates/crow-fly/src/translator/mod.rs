@@ -316,6 +316,11 @@ impl Translator {
         self.with_own(|own| own.isolation = Some(isolation))
     }
 
+    /// The same translator for a reader with formats of their own, of the same language.
+    pub(crate) fn with_formats(self, formats: LanguageTag) -> Self {
+        self.with_own(|own| own.formats = Some(formats))
+    }
+
     /// The same translator with another limit for one text, in bytes.
     pub(crate) fn with_longest(self, bytes: usize) -> Self {
         self.with_own(|own| own.longest = Some(bytes))
