@@ -41,7 +41,7 @@
 //!
 //! # Limitations
 //!
-//! - Time zones are named by their offset. What messages can say stands in `docs/messages.md`.
+//! - Without the feature `zone-names`, time zones are named by their offset. What messages can say stands in `docs/messages.md`.
 //! - Loads need a tokio runtime with timers. A body that is streamed after the handler has returned cannot change the
 //!   head of its response: where it meets a section that is not loaded, `no-store` comes too late.
 //!
