@@ -217,10 +217,11 @@ async fn many(t: &Translator, head: &impl RequestHead, texts: &str) -> DirectRep
     let answers: Vec<Answered> = questions
         .iter()
         .map(|(key, given)| {
-            let text = arguments(t, given).and_then(|given| formatted(t, key, given)).and_then(|text| {
-                let length = text.text.len() + text.html.len();
-                left = left.saturating_sub(length);
-                let too_long = || Problem::Errors(vec!["the texts of one answer are too long".to_owned()]);
+            let too_long = || Problem::Errors(vec!["the texts of one answer are too long".to_owned()]);
+            // What would not be sent is not formatted.
+            let given = if left > 0 { arguments(t, given) } else { Err(too_long()) };
+            let text = given.and_then(|given| formatted(t, key, given)).and_then(|text| {
+                left = left.saturating_sub(text.text.len() + text.html.len());
                 if left > 0 { Ok(text) } else { Err(too_long()) }
             });
             text.map_or_else(|problem| Answered::Refused(problem.into()), Answered::Text)

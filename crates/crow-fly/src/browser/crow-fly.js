@@ -32,7 +32,7 @@ export function texts(id = "texts") {
 /** A question as the server reads it: one for the same key and arguments, in whatever order these are. */
 const asked = (key, given) => {
   const names = Object.keys(given ?? {}).filter((name) => given[name] !== undefined).sort();
-  const whole = (_, value) => (typeof value === "bigint" ? String(value) : value);
+  const whole = (_, value) => (typeof value === "bigint" ? { number: String(value) } : value);
   return JSON.stringify(names.length ? [key, Object.fromEntries(names.map((name) => [name, given[name]]))] : [key], whole);
 };
 

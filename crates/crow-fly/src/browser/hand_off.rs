@@ -11,7 +11,7 @@ use super::marked::arguments_json;
 use crate::menu::MenuItem;
 use crate::message_ref::MessageRef;
 use crate::public_sections::SectionTexts;
-use crate::translator::{NotLoaded, Translator};
+use crate::translator::{NotLoaded, Presence, Translator};
 
 /// What a page hands to its scripts: the locale, its direction, formats and time zone, the languages to choose from, texts
 /// that are ready, and whole sections. Made by [`Translator::hand_off`].
@@ -125,8 +125,10 @@ impl HandOff<'_> {
     pub fn text<'a>(mut self, message: impl Into<MessageRef<'a>>) -> Self {
         let message = message.into();
         let (text, other) = self.translator.text_in_language(&message);
-        let html = self.translator.html(message.clone()).into_string();
-        let html = html.contains('<').then_some(html);
+        // A text that is missing is counted once, and has no elements.
+        let is_there = self.translator.has(message.key()) == Presence::Yes;
+        let html = is_there.then(|| self.translator.html(message.clone()).into_string());
+        let html = html.filter(|html| html.contains('<'));
         let language = other.map(|(locale, direction)| OtherLanguage {
             locale: locale.to_string(),
             direction: direction.as_str(),
